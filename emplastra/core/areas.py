@@ -1,0 +1,99 @@
+"""Areas of the simple shapes a zone is measured in. Dimensions in mm, areas in m2."""
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+MAX_MM = 30_000.0
+"""Longest side taken as meant [mm]."""
+
+
+@dataclass(frozen=True)
+class Shape:
+    """A kind of shape: name, its dimensions (key, label, may be 0), area formula and function."""
+
+    name: str
+    dims: tuple[tuple[str, str, bool], ...]
+    formula: str
+    area_mm2: Callable[[Mapping[str, float]], float]
+
+
+def _cone(d: Mapping[str, float]) -> float:
+    r1, r2 = d["d1"] / 2, d["d2"] / 2
+    return math.pi * (r1 + r2) * math.hypot(r1 - r2, d["height"])
+
+
+SHAPES = {
+    "flat": Shape(
+        "Flat sheet, one face",
+        (("length", "length", False), ("width", "width", False)),
+        "l·w",
+        lambda d: d["length"] * d["width"],
+    ),
+    "box": Shape(
+        "Box section, outside",
+        (("length", "length", False), ("width", "width", False), ("height", "height", False)),
+        "2·(w + h)·l",
+        lambda d: 2 * (d["width"] + d["height"]) * d["length"],
+    ),
+    "tube": Shape(
+        "Tube, outside",
+        (("diameter", "outer diameter", False), ("length", "length", False)),
+        "π·d·l",
+        lambda d: math.pi * d["diameter"] * d["length"],
+    ),
+    "cone": Shape(
+        "Cone or taper",
+        (("d1", "one diameter", False), ("d2", "other diameter", True), ("height", "height", False)),
+        "π·(r₁ + r₂)·√((r₁ − r₂)² + h²)",
+        _cone,
+    ),
+    "dome": Shape(
+        "Dome (spherical cap)",
+        (("radius", "radius of the sphere", False), ("height", "height", False)),
+        "2·π·R·h",
+        lambda d: 2 * math.pi * d["radius"] * d["height"],
+    ),
+    "bend": Shape(
+        "Pipe bend",
+        (("radius", "bend radius", False), ("diameter", "pipe diameter", False), ("angle", "angle, degrees", False)),
+        "2·π·r·R·θ",
+        lambda d: math.pi * d["diameter"] * d["radius"] * math.radians(d["angle"]),
+    ),
+}
+
+
+class ShapeError(ValueError):
+    """A dimension that cannot be: `field` names it."""
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+def area_m2(kind: str, dims: Mapping[str, float], count: int = 1) -> float:
+    """Area [m2] of `count` equal shapes with dimensions [mm] (angle in degrees).
+
+    Raises ShapeError naming the dimension if it is missing, not above 0, or absurd.
+    """
+    shape = SHAPES.get(kind)
+    if shape is None:
+        raise ShapeError("kind", f"shape must be one of {', '.join(SHAPES)}")
+    for key, label, may_be_zero in shape.dims:
+        value = dims.get(key)
+        top = 360.0 if key == "angle" else MAX_MM
+        if value is None or not math.isfinite(value) or value < 0 or (value == 0 and not may_be_zero) or value > top:
+            unit = "degrees" if key == "angle" else "mm"
+            raise ShapeError(key, f"{label} must be above 0 and at most {top:g} {unit}")
+    if kind == "dome" and dims["height"] > 2 * dims["radius"]:
+        raise ShapeError("height", "height of the dome must be at most twice its radius")
+    if kind == "bend" and dims["diameter"] > 2 * dims["radius"]:
+        raise ShapeError("diameter", "pipe diameter must be at most twice the bend radius")
+    if not 1 <= count <= 1000:
+        raise ShapeError("count", "count must be from 1 to 1000")
+    return count * shape.area_mm2(dims) / 1e6
+
+
+def total_area_m2(shapes: Sequence[Mapping]) -> float:
+    """Area [m2] of stored shapes: mappings with kind, dims [mm] and count."""
+    return sum(area_m2(s["kind"], s["dims"], s.get("count", 1)) for s in shapes)

@@ -1,0 +1,379 @@
+"""Time at temperature: how far a drying, curing or closing has gone.
+
+Rate r(T) = 1/tau(T) with ln(tau) linear in 1/T (kelvin) between the points of a data sheet;
+p(t) = integral of r(T(s)) ds; the thing is over at p = 1. A segment of air is split at the table's
+temperatures and at most 2.5 K apart, 3-point Gauss per piece; crossings by bisection to 1 ms.
+"""
+
+import itertools
+import math
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from .air import BASES, Air, Journey
+from .dewpoint import rh_pct
+from .working import Basis
+
+ZERO_C_IN_K = 273.15
+BEYOND_K = 5.0
+"""How far the end slope of a table holds outside it [K]. Ours, no source."""
+ONE_POINT_K = 10.0
+"""Reach of a table of one point [K], and the step in which its rate doubles. Common practice, no source."""
+PIECE_K = 2.5
+"""Widest temperature step integrated by one Gauss piece [K]."""
+WET_PIECE_S = 600.0
+"""Longest piece where humidity counts [s]: humidity is not linear between readings."""
+HORIZON_S = 30 * 86400.0
+"""No crossing is looked for beyond this [s]."""
+SHEET_SPREAD = 0.10
+"""Assumed spread of a data sheet's times for earliest and latest. Common practice, no source."""
+_GAUSS_X = np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)]) / 2 + 0.5
+_GAUSS_W = np.array([5.0, 8.0, 5.0]) / 18.0
+
+
+@dataclass(frozen=True)
+class TimeTable:
+    """Times at temperatures from a sheet, for a *minimum* ("min") or a *maximum* ("max").
+
+    points: (°C, minutes) by rising temperature; rows: the same at humidities, (RH %, points) by
+    rising RH, where the sheet has that axis (then `points` is empty). Raises ValueError for an
+    empty table, times not above 0 or temperatures that do not rise.
+    """
+
+    points: tuple[tuple[float, float], ...] = ()
+    role: str = "min"
+    rows: tuple[tuple[float, tuple[tuple[float, float], ...]], ...] = ()
+
+    def __post_init__(self) -> None:
+        if self.role not in {"min", "max"}:
+            raise ValueError("role must be min or max")
+        if not self.points and not self.rows:
+            raise ValueError("a time table needs at least one point")
+        for points in [self.points] if not self.rows else [row for _, row in self.rows]:
+            if any(minutes <= 0 for _, minutes in points) or not points:
+                raise ValueError("times in a table must be above 0 minutes")
+            if any(b[0] <= a[0] for a, b in itertools.pairwise(points)):
+                raise ValueError("temperatures in a table must rise")
+
+    def as_role(self, role: str) -> "TimeTable":
+        """The same figures as a minimum or a maximum."""
+        return TimeTable(self.points, role, self.rows)
+
+    @cached_property
+    def curves(self) -> tuple[tuple[float, "_Curve"], ...]:
+        """Curves by humidity [%]; one curve at 0 where humidity does not count."""
+        if self.rows:
+            return tuple((rh, _Curve(points, self.role)) for rh, points in self.rows)
+        return ((0.0, _Curve(self.points, self.role)),)
+
+    @property
+    def stands_still_below_c(self) -> float | None:
+        """Temperature under which a minimum stands still [°C]; None for a maximum."""
+        return self.curves[0][1].low_c if self.role == "min" else None
+
+    def breaks_c(self) -> np.ndarray:
+        """Temperatures at which the rate changes its law [°C]."""
+        return np.unique(np.concatenate([curve.breaks_c for _, curve in self.curves]))
+
+    def rate_per_min(self, temp_c: Any, humidity_pct: Any = 50.0) -> np.ndarray:
+        """Rate [1/min] at temperatures [°C] (and humidities [%]); scalars or arrays."""
+        temp = np.asarray(temp_c, float)
+        if len(self.curves) == 1:
+            return self.curves[0][1].rate(temp)
+        rh = np.asarray(humidity_pct, float)
+        grid = np.array([level for level, _ in self.curves])
+        rates = np.stack([curve.rate(temp) for _, curve in self.curves])
+        rh = np.clip(rh, grid[0], grid[-1])
+        upper = np.clip(np.searchsorted(grid, rh), 1, len(grid) - 1)
+        share = (rh - grid[upper - 1]) / (grid[upper] - grid[upper - 1])
+        low = np.take_along_axis(rates, np.asarray(upper - 1)[None, ...], 0)[0]
+        high = np.take_along_axis(rates, np.asarray(upper)[None, ...], 0)[0]
+        with np.errstate(divide="ignore"):
+            mixed = np.exp((1 - share) * np.log(low) + share * np.log(high))
+        return np.where((low == 0) | (high == 0), 0.0, mixed)
+
+    def outside(self, temp_c: Any) -> np.ndarray:
+        """True where a temperature [°C] lies outside the sheet's points: the rate is extrapolated."""
+        temp = np.asarray(temp_c, float)
+        points = self.points or self.rows[0][1]
+        return (temp < points[0][0] - 1e-9) | (temp > points[-1][0] + 1e-9)
+
+    def minutes_at(self, temp_c: float, humidity_pct: float = 50.0) -> float | None:
+        """Time at a constant temperature [min], None where it stands still."""
+        rate = float(self.rate_per_min(temp_c, humidity_pct))
+        return 1 / rate if rate > 0 else None
+
+
+class _Curve:
+    """ln(rate) over temperature for one humidity, with its rules outside the points."""
+
+    def __init__(self, points: tuple[tuple[float, float], ...], role: str) -> None:
+        self.role, self.single = role, len(points) == 1
+        self.temps = np.array([p[0] for p in points], float)
+        self.ln_rate = -np.log(np.array([p[1] for p in points], float))
+        reach = ONE_POINT_K if self.single else BEYOND_K
+        self.low_c, self.high_c = float(self.temps[0] - reach), float(self.temps[-1] + reach)
+        self.breaks_c = np.concatenate([[self.low_c], self.temps, [self.high_c]])
+
+    def _ln_slope(self, temp: np.ndarray) -> np.ndarray:
+        """ln(rate) on the lines through the points, the end lines going on."""
+        if self.single:
+            steps = (temp - self.temps[0]) / ONE_POINT_K
+            # A minimum is never shorter than the printed figure, a maximum never longer.
+            steps = np.minimum(steps, 0) if self.role == "min" else np.maximum(steps, 0)
+            return self.ln_rate[0] + math.log(2) * steps
+        x, knots = -1.0 / (temp + ZERO_C_IN_K), -1.0 / (self.temps + ZERO_C_IN_K)
+        i = np.clip(np.searchsorted(knots, x) - 1, 0, len(knots) - 2)
+        slope = (self.ln_rate[i + 1] - self.ln_rate[i]) / (knots[i + 1] - knots[i])
+        return self.ln_rate[i] + slope * (x - knots[i])
+
+    def rate(self, temp: np.ndarray) -> np.ndarray:
+        top = np.minimum(temp, self.high_c) if self.role == "min" else temp
+        rate = np.exp(self._ln_slope(np.maximum(top, self.low_c)))
+        # The limit itself still counts; piece midpoints decide, so the bound needs no tolerance.
+        return np.where(temp < self.low_c, 0.0, rate) if self.role == "min" else rate
+
+
+@dataclass(frozen=True)
+class Shares:
+    """What a crossing rests on: shares of its progress [0..1]. Extrapolated cuts across the rest."""
+
+    measured: float = 0.0
+    estimated: float = 0.0
+    forecast: float = 0.0
+    assumed: float = 0.0
+    extrapolated: float = 0.0
+
+    def leading(self) -> Basis:
+        """The weakest basis that carries at least a tenth of the progress."""
+        for basis in reversed(BASES):
+            if getattr(self, basis.value) >= 0.1:
+                return basis
+        return Basis.MEASURED
+
+
+@dataclass(frozen=True)
+class Crossing:
+    """When p reached its target: moment [epoch s] or None within 30 days, and what it rests on.
+
+    earliest_s, latest_s: the same with the sheet's times 10 % shorter and longer.
+    """
+
+    t_s: float | None
+    since_s: float
+    shares: Shares = field(default_factory=Shares)
+    earliest_s: float | None = None
+    latest_s: float | None = None
+    stands_still_below_c: float | None = None
+
+
+class Integral:
+    """The progress of one time table over one series of air, from its first knot on."""
+
+    def __init__(self, air: Air, table: TimeTable) -> None:
+        self.air, self.table = air, table
+        self.t, self.temp, self.rh, owner = _split(air, table)
+        rates = self._gauss_rates()
+        width = np.diff(self.t)
+        step = width / 60.0 * (rates @ _GAUSS_W)
+        middle = (self.temp[1:] + self.temp[:-1]) / 2
+        self.p = np.concatenate([[0.0], np.cumsum(step)])
+        self.by_basis = [
+            np.concatenate([[0.0], np.cumsum(np.where(air.basis[owner] == code, step, 0.0))])
+            for code in range(len(BASES))
+        ]
+        self.extrapolated = np.concatenate([[0.0], np.cumsum(np.where(table.outside(middle), step, 0.0))])
+
+    def _gauss_rates(self) -> np.ndarray:
+        nodes = self.temp[:-1, None] + np.diff(self.temp)[:, None] * _GAUSS_X
+        if len(self.table.curves) == 1:
+            return self.table.rate_per_min(nodes)
+        return self.table.rate_per_min(nodes, self.rh[:-1, None] + np.diff(self.rh)[:, None] * _GAUSS_X)
+
+    def _within(self, i: int, t_s: float) -> float:
+        """Progress from the start of piece i to t_s inside it."""
+        span = self.t[i + 1] - self.t[i]
+        if span <= 0 or t_s <= self.t[i]:
+            return 0.0
+        share = (t_s - self.t[i]) / span
+        nodes = self.temp[i] + (self.temp[i + 1] - self.temp[i]) * share * _GAUSS_X
+        rh = self.rh[i] + (self.rh[i + 1] - self.rh[i]) * share * _GAUSS_X
+        return (t_s - self.t[i]) / 60.0 * float(self.table.rate_per_min(nodes, rh) @ _GAUSS_W)
+
+    def _piece(self, t_s: float) -> int:
+        return int(np.clip(np.searchsorted(self.t, t_s, side="right") - 1, 0, len(self.t) - 2))
+
+    def upto(self, t_s: float) -> float:
+        """Progress from the first knot to t_s [epoch s]."""
+        i = self._piece(t_s)
+        return float(self.p[i]) + self._within(i, t_s)
+
+    def progress(self, start_s: float, end_s: float) -> float:
+        """Progress from start to end [epoch s]."""
+        return self.upto(end_s) - self.upto(start_s)
+
+    def reach(self, start_s: float, target: float, last_s: float) -> float | None:
+        """The first moment [epoch s] at which progress since `start_s` is `target`; None after last_s."""
+        if target <= 0:
+            return start_s
+        goal = self.upto(start_s) + target
+        i = int(np.searchsorted(self.p, goal, side="left")) - 1
+        if i >= len(self.t) - 1:
+            return None
+        low, high = float(max(self.t[i], start_s)), float(self.t[i + 1])
+        if low > last_s:
+            return None
+        base = float(self.p[i])
+        while high - low > 0.001:
+            middle = (low + high) / 2
+            if base + self._within(i, middle) < goal:
+                low = middle
+            else:
+                high = middle
+        return high if high <= last_s else None
+
+    def shares(self, start_s: float, end_s: float) -> Shares:
+        """What the progress from start to end rests on (pieces counted by linear shares)."""
+        total = self.progress(start_s, end_s)
+        if total <= 0:
+            return Shares()
+
+        def part(sums: np.ndarray) -> float:
+            ends = np.interp([start_s, end_s], self.t, sums)
+            return float(min(1.0, max(0.0, (ends[1] - ends[0]) / total)))
+
+        return Shares(*(part(sums) for sums in [*self.by_basis, self.extrapolated]))
+
+
+def _split(air: Air, table: TimeTable) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """Knots of the air with those added where the temperature crosses a break of the table.
+
+    Returns times, temperatures, humidities and, per piece, the index of the air's own stretch.
+    """
+    low, high = float(air.air_c.min()), float(air.air_c.max())
+    grid = np.arange(math.floor(low / PIECE_K) * PIECE_K, high + PIECE_K, PIECE_K)
+    breaks = np.unique(np.concatenate([table.breaks_c(), grid]))
+    breaks = breaks[(breaks > low) & (breaks < high)]
+    first, last = air.air_c[:-1], air.air_c[1:]
+    times, temps = [air.t_s], [air.air_c]
+    # Only stretches that cross a break get knots: from the index of the break above the lower end.
+    lower = np.searchsorted(breaks, np.minimum(first, last), side="right")
+    count = np.searchsorted(breaks, np.maximum(first, last), side="left") - lower
+    count = np.where(np.diff(air.t_s) > 0, np.maximum(count, 0), 0)  # a step has no inside
+    stretch = np.repeat(np.arange(len(first)), count)
+    if len(stretch):
+        offset = np.arange(len(stretch)) - np.repeat(np.cumsum(count) - count, count)
+        level = breaks[lower[stretch] + offset]
+        share = (level - first[stretch]) / (last[stretch] - first[stretch])
+        times.append(air.t_s[stretch] + share * (air.t_s[stretch + 1] - air.t_s[stretch]))
+        temps.append(level)
+    if len(table.curves) > 1:
+        times, temps = _add_wet_knots(air, times, temps)
+    order = np.argsort(np.concatenate(times), kind="stable")
+    t, temp = np.concatenate(times)[order], np.concatenate(temps)[order]
+    middle = (t[1:] + t[:-1]) / 2
+    owner = np.clip(np.searchsorted(air.t_s, middle, side="right") - 1, 0, len(air.basis) - 1)
+    rh = np.asarray(rh_pct(temp, np.interp(t, air.t_s, air.dew_c))) if len(table.curves) > 1 else np.zeros_like(t)
+    return t, temp, rh, owner
+
+
+def _add_wet_knots(air: Air, times: list, temps: list) -> tuple[list, list]:
+    """Knots at most WET_PIECE_S apart, but for the long assumed stretches, where nothing changes."""
+    span = np.diff(air.t_s)
+    changes = (np.diff(air.air_c) != 0) | (np.diff(air.dew_c) != 0)
+    pieces = np.where(changes, np.ceil(span / WET_PIECE_S), 1).astype(int)
+    for i in np.nonzero(pieces > 1)[0]:
+        inner = np.linspace(air.t_s[i], air.t_s[i + 1], pieces[i] + 1)[1:-1]
+        times.append(inner)
+        temps.append(np.interp(inner, air.t_s[i : i + 2], air.air_c[i : i + 2]))
+    return times, temps
+
+
+def integral(air: Air, table: TimeTable) -> Integral:
+    """The integral of a table over a series, made once per pair."""
+    if table not in air.memo:
+        air.memo[table] = Integral(air, table)
+    return air.memo[table]
+
+
+def progress(where: Journey, table: TimeTable, start_s: float, end_s: float) -> float:
+    """Progress [share] from start to end [epoch s] along a journey."""
+    total = 0.0
+    for stay in where.stays:
+        a, b = max(start_s, stay.start_s), min(end_s, stay.end_s)
+        if b > a:
+            total += integral(stay.air, table).progress(a, b)
+    return total
+
+
+def _reach(where: Journey, table: TimeTable, start_s: float, target: float) -> float | None:
+    last = start_s + HORIZON_S
+    for stay in where.stays:
+        begin = max(start_s, stay.start_s)
+        if stay.end_s <= begin:
+            continue
+        piece = integral(stay.air, table)
+        found = piece.reach(begin, target, min(last, stay.end_s))
+        if found is not None or stay.end_s >= last:
+            return found
+        target -= piece.progress(begin, stay.end_s)
+    return None
+
+
+def _shares(where: Journey, table: TimeTable, start_s: float, end_s: float) -> Shares:
+    total = progress(where, table, start_s, end_s)
+    sums = [0.0] * 5
+    for stay in where.stays:
+        a, b = max(start_s, stay.start_s), min(end_s, stay.end_s)
+        if b > a and total > 0:
+            piece = integral(stay.air, table)
+            weight = piece.progress(a, b) / total
+            s = piece.shares(a, b)
+            for i, value in enumerate((s.measured, s.estimated, s.forecast, s.assumed, s.extrapolated)):
+                sums[i] += weight * value
+    return Shares(*sums)
+
+
+def crossing(where: Journey, table: TimeTable, start_s: float, target: float = 1.0) -> Crossing:
+    """When progress of `table` since `start_s` [epoch s] reaches `target` (1 = over).
+
+    The answer carries its shares by basis and the moments with the sheet's times 10 % off.
+    """
+    t = _reach(where, table, start_s, target)
+    end = t if t is not None else start_s + HORIZON_S
+    return Crossing(
+        t,
+        start_s,
+        _shares(where, table, start_s, end),
+        _reach(where, table, start_s, target * (1 - SHEET_SPREAD)),
+        _reach(where, table, start_s, target * (1 + SHEET_SPREAD)),
+        table.stands_still_below_c,
+    )
+
+
+@dataclass(frozen=True)
+class Step:
+    """A row of the working: from [epoch s], mean air [°C], rate [share per hour], progress at its end."""
+
+    start_s: float
+    air_c: float
+    rate_per_h: float
+    progress: float
+    basis: Basis
+
+
+def trace(where: Journey, table: TimeTable, start_s: float, end_s: float, rows: int = 16) -> tuple[Step, ...]:
+    """The progress from start to end [epoch s] in at most `rows` equal steps, for the working."""
+    if end_s <= start_s:
+        return ()
+    edges = np.linspace(start_s, end_s, max(1, min(rows, math.ceil((end_s - start_s) / 3600.0))) + 1)
+    steps, done = [], 0.0
+    for a, b in itertools.pairwise(edges):
+        gained = progress(where, table, float(a), float(b))
+        done += gained
+        middle = where.at((float(a) + float(b)) / 2)
+        steps.append(Step(float(a), middle.air_c, gained / (b - a) * 3600.0, done, middle.basis))
+    return tuple(steps)

@@ -1,0 +1,96 @@
+"""A zone's build-up against what was done: which step comes next."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .steps import STEPS, stage_of
+from .surface import DEGREASED_S, FULL, Bared, Coated, Degreased, Event, Keyed
+
+_RECORDS = {"bared": Bared, "degreased": Degreased, "keyed": Keyed, "coat": Coated}
+
+
+@dataclass(frozen=True)
+class PlanStep:
+    """A step of a build-up. Films in µm, thinner in % of the mixed paint; `left_out` is a reason."""
+
+    id: str
+    kind: str
+    product: str = ""
+    coats: int = 1
+    dft_um: float = 0.0
+    sanded_um: float = 0.0
+    method: str = "hvlp"
+    thinner_pct: float = 0.0
+    grit: str = ""
+    left_out: str = ""
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class StepState:
+    """How far a step is: coats done in full, share of the next, done, and lapsed (do it again)."""
+
+    step: PlanStep
+    coats_done: int = 0
+    share: float = 0.0
+    done: bool = False
+    lapsed: bool = False
+
+
+@dataclass(frozen=True)
+class Progress:
+    """Every step's state and the index of the first undone one, None when all is done."""
+
+    states: tuple[StepState, ...]
+    next_index: int | None
+
+    @property
+    def next(self) -> StepState | None:
+        """The first undone step."""
+        return None if self.next_index is None else self.states[self.next_index]
+
+    @property
+    def next_layer(self) -> StepState | None:
+        """The first undone step that leaves film, from the next step on."""
+        if self.next_index is None:
+            return None
+        return next((s for s in self.states[self.next_index :] if STEPS[s.step.kind].leaves_film and not s.done), None)
+
+    @property
+    def stage(self) -> str:
+        """Stage of the route at which the zone stands."""
+        return stage_of([s.step.kind for s in self.states], self.next_index)
+
+
+def _state(step: PlanStep, events: Sequence[Event]) -> StepState:
+    if step.left_out:
+        return StepState(step, done=True)
+    recorded = _RECORDS.get(STEPS[step.kind].entry)
+    mine = [e for e in events if e.step == step.id and recorded and isinstance(e, recorded)]
+    if recorded is Coated:
+        done, share = 0, 0.0
+        for event in mine:
+            share += event.share
+            if share >= FULL:
+                done, share = done + 1, 0.0
+        return StepState(step, done, share, done >= step.coats)
+    share = min(1.0, sum(e.share for e in mine))
+    return StepState(step, 0, share, share >= FULL)
+
+
+def progress_of(steps: Sequence[PlanStep], events: Sequence[Event], t_s: float) -> Progress:
+    """Hold a plan against events that ended by `t_s` [epoch s].
+
+    Degreasing lapses 60 minutes after it ended unless the layer it was for has begun.
+    """
+    past = sorted((e for e in events if e.ended_s <= t_s), key=lambda e: (e.ended_s, e.entry))
+    states = [_state(step, past) for step in steps]
+    for i, state in enumerate(states):
+        if not (state.done and state.step.kind == "degrease" and not state.step.left_out):
+            continue
+        wiped = max(e.ended_s for e in past if isinstance(e, Degreased) and e.step == state.step.id)
+        coated_since = any(isinstance(e, Coated) and e.ended_s > wiped for e in past)
+        if not coated_since and t_s >= wiped + DEGREASED_S:
+            states[i] = StepState(state.step, 0, 0.0, False, True)
+    first = next((i for i, s in enumerate(states) if not s.done), None)
+    return Progress(tuple(states), first)

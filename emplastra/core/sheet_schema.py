@@ -1,0 +1,177 @@
+"""The published JSON Schema of a data sheet document."""
+
+from typing import Any
+
+KINDS = (
+    "cleaner", "panel-wipe", "acid-prep", "converter", "converting-primer", "encapsulator", "wash-primer", "weld-through-primer",
+    "epoxy-primer", "epoxy-mastic", "zinc-rich-primer", "body-filler", "fibre-filler", "fine-filler", "sprayable-filler", "body-solder",
+    "two-pack-surfacer", "1k-primer", "guide-coat", "sealer", "seam-sealer", "chip-coat", "underbody-coat", "textured-coating",
+    "enamel", "base-coat", "mid-coat", "single-stage", "clear-coat", "flake-urethane", "powder", "cavity-wax",
+)  # fmt: skip
+ACTS = ("weld", "close", "mask", "fit", "pack")
+TIMES = ("flash", "dust_free", "touch", "handle", "sandable", "ready_to_weld", "cure", "contact")
+
+_NUMBER: dict[str, Any] = {"type": "number"}
+_PERCENT: dict[str, Any] = {"type": "number", "minimum": 0, "maximum": 100}
+_TEXT: dict[str, Any] = {"type": "string", "minLength": 1, "maxLength": 400}
+_KEY: dict[str, Any] = {"type": "string", "pattern": "^[a-z0-9][a-z0-9-]*$"}
+_METHOD: dict[str, Any] = {"enum": ["brush", "roller", "hvlp", "conventional", "airless", "aerosol"]}
+_RANGE: dict[str, Any] = {"type": "array", "items": {"type": ["number", "null"]}, "minItems": 2, "maxItems": 2}
+_POINT: dict[str, Any] = {
+    "type": "array",
+    "prefixItems": [_NUMBER, {"type": "number", "exclusiveMinimum": 0}],
+    "minItems": 2,
+    "maxItems": 2,
+}
+_POINTS: dict[str, Any] = {"type": "array", "items": _POINT, "minItems": 1}
+_TABLE: dict[str, Any] = {
+    "description": "[°C, minutes] by rising temperature, or the same under rising RH %.",
+    "anyOf": [
+        _POINTS,
+        {
+            "type": "object",
+            "properties": {
+                "rh": {
+                    "type": "array",
+                    "minItems": 2,
+                    "items": {"type": "array", "prefixItems": [_PERCENT, _POINTS], "minItems": 2, "maxItems": 2},
+                }
+            },
+            "required": ["rh"],
+            "additionalProperties": False,
+        },
+    ],
+}
+
+
+def _object(required: list[str], properties: dict[str, Any]) -> dict[str, Any]:
+    return {"type": "object", "required": required, "properties": properties, "additionalProperties": False}
+
+
+SCHEMA: dict[str, Any] = {
+    "$schema": "https://json-schema.org/draft/2020-12/schema",
+    "$id": "urn:emplastra:data-sheet:1",
+    "title": "Emplastra data sheet",
+    **_object(
+        ["format", "product", "kind", "form", "components", "source", "date"],
+        {
+            "format": {"const": "emplastra-sheet/1"},
+            "product": {**_TEXT, "maxLength": 80},
+            "kind": {"enum": list(KINDS)},
+            "form": {"enum": ["mixed", "ready", "aerosol"]},
+            "source": _TEXT,
+            "date": {"type": "string", "pattern": "^\\d{4}-\\d{2}-\\d{2}$"},
+            "components": {
+                "type": "array",
+                "minItems": 1,
+                "items": _object(
+                    ["key", "name", "role", "density_g_ml"],
+                    {
+                        "key": _KEY,
+                        "name": _TEXT,
+                        "role": {"enum": ["base", "hardener", "thinner", "ready"]},
+                        "density_g_ml": {"type": "number", "minimum": 0.3, "maximum": 12},
+                        "solids_pct": _PERCENT,
+                        "voc_g_l": {"type": "number", "minimum": 0, "maximum": 1200},
+                        "water_g_l": {"type": "number", "minimum": 0, "maximum": 1000},
+                        "colour": {"type": "string", "pattern": "^#[0-9a-f]{6}$"},
+                    },
+                ),
+            },
+            "variants": {
+                "type": "array",
+                "minItems": 1,
+                "items": _object(
+                    ["key", "name", "by", "parts", "temp_c"],
+                    {
+                        "key": _KEY,
+                        "name": _TEXT,
+                        "by": {"enum": ["volume", "mass"]},
+                        "parts": {
+                            "type": "object",
+                            "minProperties": 2,
+                            "additionalProperties": {"type": "number", "exclusiveMinimum": 0, "maximum": 1000},
+                        },
+                        "temp_c": {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2},
+                        "methods": {"type": "array", "items": _METHOD},
+                    },
+                ),
+            },
+            "tolerance_pct": {"type": "number", "exclusiveMinimum": 0, "maximum": 50},
+            "thinner": _object(
+                ["component", "pct"],
+                {
+                    "component": _KEY,
+                    "pct": {"type": "object", "propertyNames": _METHOD, "additionalProperties": _PERCENT},
+                },
+            ),
+            "induction": _TABLE,
+            "pot_life": _TABLE,
+            "film": _object(
+                ["min_um", "typical_um", "max_um", "coats"],
+                {
+                    "min_um": {"type": "number", "exclusiveMinimum": 0},
+                    "typical_um": {"type": "number", "exclusiveMinimum": 0},
+                    "max_um": {"type": "number", "exclusiveMinimum": 0, "maximum": 10000},
+                    "coats": {"type": "integer", "minimum": 1, "maximum": 12},
+                    "sag_wft_um": {"type": "number", "exclusiveMinimum": 0},
+                },
+            ),
+            "methods": {"type": "array", "items": _METHOD, "minItems": 1},
+            "times": {"type": "object", "propertyNames": {"enum": list(TIMES)}, "additionalProperties": _TABLE},
+            "windows": {
+                "type": "array",
+                "items": _object(
+                    ["next", "opens"],
+                    {
+                        "next": {
+                            "type": "string",
+                            "pattern": "^(self|any|kind:[a-z0-9-]+|product:.+|act:(weld|close|mask|fit|pack))$",
+                        },
+                        "opens": _TABLE,
+                        "closes": {"anyOf": [_TABLE, {"type": "null"}]},
+                        "wet_on_wet": {"type": "boolean"},
+                        "remedy": _object(
+                            ["grit"], {"grit": {"type": "string", "pattern": "^P\\d{2,4}$"}, "note": _TEXT}
+                        ),
+                    },
+                ),
+            },
+            "limits": _object(
+                [],
+                {
+                    "air_c": _RANGE,
+                    "surface_c": _RANGE,
+                    "rh_pct": _RANGE,
+                    "spread_k": {"type": "number", "minimum": 0, "maximum": 20},
+                },
+            ),
+            "substrates": {"type": "array", "items": _TEXT},
+            "shelf": _object(
+                [],
+                {
+                    "closed_months": {"type": "number", "exclusiveMinimum": 0},
+                    "opened_months": {"type": "number", "exclusiveMinimum": 0},
+                },
+            ),
+            "hazards": {
+                "type": "array",
+                "items": {"enum": ["isocyanate", "sensitiser", "solvent", "acid", "zinc", "lead", "pressure"]},
+            },
+            "tins": {
+                "type": "array",
+                "items": _object(
+                    ["component", "ml"],
+                    {
+                        "component": _KEY,
+                        "ml": {"type": "number", "exclusiveMinimum": 0},
+                        "price": {"type": "number", "minimum": 0},
+                    },
+                ),
+            },
+            "superseded_by": _TEXT,
+            "hatch": {"enum": ["dots", "lines", "rise", "fall", "waves", "grid", "plain"]},
+            "colour": {"type": "string", "pattern": "^#[0-9a-f]{6}$"},
+        },
+    ),
+}

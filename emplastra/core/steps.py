@@ -1,0 +1,125 @@
+"""The published table of step kinds: what each leaves, starts and owes."""
+
+from dataclasses import dataclass
+
+STAGES = ("Survey", "Strip", "Metal", "Prime", "Fill", "Surface", "Colour", "Protect", "Record")
+"""The route, in the order of the work."""
+
+
+@dataclass(frozen=True)
+class StepKind:
+    """A kind of step.
+
+    stage: None where it takes that of the next layer step (or the previous if there is none).
+    entry: the kind of entry that records it here, "" where none does yet.
+    """
+
+    name: str
+    stage: str | None
+    leaves_film: bool = False
+    products: tuple[str, ...] = ()
+    clocks: tuple[str, ...] = ()
+    cautions: tuple[str, ...] = ()
+    entry: str = ""
+
+
+_COAT_CLOCKS = ("wet", "flash", "recoat")
+_DUST = ("Wear a P3 mask: dust of old paint may hold lead. Test it first; extract and clean up wet.",)
+_SOLVENT = ("Solvent: gloves, fresh air, no flame or spark; used rags in a closed metal bin.",)
+
+
+def _coat(name: str, stage: str, *products: str) -> StepKind:
+    return StepKind(name, stage, True, products, _COAT_CLOCKS, (), "coat")
+
+
+STEPS: dict[str, StepKind] = {
+    "survey": StepKind("Survey", "Survey"),
+    "uncover": StepKind("Uncover and wash", "Survey"),
+    "strip": StepKind("Strip", "Strip", clocks=("bare",), cautions=_DUST, entry="bared"),
+    "repair": StepKind("Repair", "Strip"),
+    "weld": StepKind("Weld", "Strip", cautions=("Fire and zinc fume: clear what burns, extract, keep a fire watch.",)),
+    "clean": StepKind("Clean", "Metal", products=("cleaner",)),
+    "degrease": StepKind(
+        "Degrease", None, products=("panel-wipe",), clocks=("use within",), cautions=_SOLVENT, entry="degreased"
+    ),
+    "abrade": StepKind("Abrade", None, clocks=("keyed",), cautions=_DUST, entry="keyed"),
+    "acid-prep": StepKind(
+        "Acid prep",
+        "Metal",
+        products=("acid-prep",),
+        clocks=("keep wet",),
+        cautions=("Acid: goggles, gloves, water at hand; never mix with alkali.",),
+    ),
+    "rinse": StepKind("Rinse", "Metal", clocks=("dry-off",)),
+    "dry": StepKind("Dry", None, clocks=("dry-off",)),
+    "convert": StepKind("Convert", "Metal", True, ("converter", "converting-primer"), _COAT_CLOCKS, (), "coat"),
+    "prime": _coat(
+        "Prime",
+        "Prime",
+        "epoxy-primer",
+        "epoxy-mastic",
+        "wash-primer",
+        "weld-through-primer",
+        "zinc-rich-primer",
+        "1k-primer",
+    ),
+    "stripe": _coat("Stripe coat", "Prime", "epoxy-primer", "epoxy-mastic"),
+    "solder": StepKind(
+        "Solder",
+        "Fill",
+        True,
+        ("body-solder",),
+        ("cool",),
+        ("Lead: file, do not grind dry; flameless heat if you can, extraction, clean hands.",),
+    ),
+    "seam-seal": _coat("Seam-seal", "Surface", "seam-sealer"),
+    "fill": _coat("Fill", "Fill", "body-filler", "fibre-filler", "fine-filler", "sprayable-filler"),
+    "guide-coat": StepKind("Guide coat", None, products=("guide-coat",)),
+    "block": StepKind("Block", None, clocks=("keyed",), cautions=_DUST, entry="keyed"),
+    "surface": _coat("Surface", "Surface", "two-pack-surfacer", "1k-primer"),
+    "seal": _coat("Seal", "Surface", "sealer", "epoxy-primer"),
+    "mask": StepKind("Mask", None),
+    "base": _coat("Base coat", "Colour", "base-coat"),
+    "mid": _coat("Mid-coat", "Colour", "mid-coat"),
+    "clear": _coat("Clear coat", "Colour", "clear-coat"),
+    "single-stage": _coat("Single-stage colour", "Colour", "single-stage", "enamel"),
+    "texture": _coat("Texture", "Protect", "chip-coat", "textured-coating", "underbody-coat"),
+    "wax": _coat("Wax", "Protect", "cavity-wax"),
+    "force-dry": StepKind("Force-dry", None),
+    "polish": StepKind("Polish", "Protect"),
+    "contractor": StepKind("Contractor", None),
+    "trial-fit": StepKind("Trial fit", None),
+    "close": StepKind("Close", "Protect"),
+    "inspect": StepKind("Inspect", None),
+}
+
+CAUTIONS = {
+    "isocyanate": "Isocyanates: air-fed mask, gloves, no skin; never spray with a filter mask alone.",
+    "sensitiser": "Sensitising: gloves, eyes, fresh air.",
+    "solvent": "Solvent: fresh air, no flame or spark.",
+    "acid": "Acid: goggles, gloves, water at hand.",
+    "zinc": "Zinc: no welding near without extraction.",
+    "lead": "Lead: no dry sanding, wash hands.",
+    "pressure": "Can under pressure: below 50 °C, never pierce.",
+}
+DEFER = "The data sheet, local codes and licensed practice come first."
+
+
+def stage_of(kinds: list[str], first_undone: int | None) -> str:
+    """Stage of a zone whose steps have these kinds, from the index of its first undone step.
+
+    None left: Record. A kind without a stage of its own takes that of the next layer step after
+    it, or of the previous one if there is none; before any layer the metal work counts as Metal.
+    """
+    if first_undone is None:
+        return "Record"
+    kind = STEPS[kinds[first_undone]]
+    if kind.stage:
+        return kind.stage
+    layers = [i for i, k in enumerate(kinds) if STEPS[k].leaves_film]
+    after = [i for i in layers if i > first_undone]
+    before = [i for i in layers if i < first_undone]
+    metal_first = kinds[first_undone] not in {"contractor", "trial-fit"}
+    if not before:
+        return "Metal" if metal_first else "Strip"
+    return STEPS[kinds[(after or before[::-1])[0]]].stage or "Record"

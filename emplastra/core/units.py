@@ -1,0 +1,256 @@
+"""Read what a person types as a quantity, and convert it.
+
+User text is never given to pint: its parser reads "2 mil" as an angle and can be made to hang.
+A small grammar reads it; pint only converts between two unit names of ours.
+"""
+
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any, NoReturn
+
+MAX_CHARACTERS = 40
+
+#: Storage unit of each dimension: every stored number is in this unit.
+CORE_UNIT = {
+    "length": "mm",
+    "film": "µm",
+    "area": "m2",
+    "volume": "mL",
+    "mass": "g",
+    "temperature": "°C",
+    "pressure": "bar",
+    "percent": "%",
+}
+
+#: spelling -> (dimension, name known to pint). Film and length share their units.
+_SPELLINGS: dict[str, dict[str, tuple[str, ...]]] = {
+    "length": {
+        "micrometre": ("µm", "μm", "um", "micron", "microns"),
+        "thou": ("mil", "mils", "thou"),
+        "millimetre": ("mm",),
+        "centimetre": ("cm",),
+        "metre": ("m",),
+        "inch": ("in", "inch", "inches", '"', "″"),
+        "foot": ("ft", "feet", "foot", "'", "′"),
+    },
+    "area": {
+        "millimetre**2": ("mm2", "mm²"),
+        "centimetre**2": ("cm2", "cm²"),
+        "metre**2": ("m2", "m²", "sq m", "sqm"),
+        "foot**2": ("sq ft", "sqft", "ft2", "ft²"),
+        "inch**2": ("sq in", "in2", "in²"),
+    },
+    "volume": {
+        "millilitre": ("ml", "cc", "cm3"),
+        "litre": ("l", "litre", "litres", "liter", "liters"),
+        "US_liquid_gallon": ("us gal", "gal us"),
+        "imperial_gallon": ("imp gal", "gal imp"),
+        "US_liquid_quart": ("us qt", "qt us"),
+        "imperial_quart": ("imp qt", "qt imp"),
+        "US_pint": ("us pt", "pt us"),
+        "imperial_pint": ("imp pt", "pt imp"),
+        "US_fluid_ounce": ("fl oz us", "us fl oz"),
+        "imperial_fluid_ounce": ("fl oz imp", "imp fl oz"),
+    },
+    "mass": {"gram": ("g", "gram", "grams"), "kilogram": ("kg",), "pound": ("lb", "lbs")},
+    "temperature": {"degC": ("°c", "degc"), "degF": ("°f", "degf")},
+    "pressure": {"bar": ("bar",), "kilopascal": ("kpa",), "psi": ("psi",)},
+    "percent": {"percent": ("%", "percent")},
+}
+_UNIT = {
+    spelling: (dimension, name)
+    for dimension, names in _SPELLINGS.items()
+    for name, spellings in names.items()
+    for spelling in spellings
+}
+_REFUSED = {
+    "oz": "an ounce is a mass or a volume: write g, or fl oz US / fl oz imp",
+    "gal": "write US gal or imp gal",
+    "qt": "write US qt or imp qt",
+    "pt": "write US pt or imp pt",
+    "cup": "write mL",
+    "fl oz": "write fl oz US or fl oz imp",
+    "c": "write °C",
+    "f": "write °F",
+    "k": "write °C",
+}
+_NUMBER = r"[-+−]?\d+(?:[.,]\d+)*(?:\s+\d+/\d+)?|[-+−]?\d+/\d+|[-+−]?[.,]\d+"
+_ONE = re.compile(rf"\s*(?P<number>{_NUMBER}|[-+−]?\d+/\d+)\s*(?P<unit>[^\d\s][^\d]*?(?:[23²](?!\d))?)?\s*$")
+_FRACTION = re.compile(r"([-+−]?)(?:(\d+)\s+)?(\d+)/(\d+)$")
+_FEET_INCHES = re.compile(rf"\s*(\d+)\s*(?:ft|feet|foot|'|′)\s*({_NUMBER})\s*(?:in|inch|inches|\"|″)\s*$")
+
+
+class UnitError(ValueError):
+    """The text is no quantity of the wanted kind. The message says what would be accepted."""
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A value in the core's unit of its dimension, with the text it was read from."""
+
+    value: float
+    unit: str
+    text: str
+
+
+@lru_cache(maxsize=1)
+def _registry() -> Any:
+    import pint  # slow to import (0.7 s): loaded here, where it is first used
+
+    return pint.UnitRegistry()
+
+
+def _name(unit: str) -> str:
+    known = _UNIT.get(" ".join(unit.lower().split()))
+    if known is None:
+        raise UnitError(f"“{unit}” is not a unit known here")
+    return known[1]
+
+
+@lru_cache(maxsize=512)
+def _scale(source: str, target: str) -> tuple[float, float]:
+    """Factor and offset that carry a number in `source` to `target` (names of pint's)."""
+    ureg = _registry()
+    zero = ureg.Quantity(0.0, source).to(target).magnitude
+    one = ureg.Quantity(1.0, source).to(target).magnitude
+    factor = one - zero
+    if target not in {"degC", "degF"}:
+        factor = ureg.Quantity(1.0, source).to(target).magnitude
+    return float(factor), float(zero)
+
+
+def convert(value: float, source: str, target: str) -> float:
+    """`value` [source] in [target]; both are spellings of the table, such as "ft" and "mm".
+
+    Raises UnitError for an unknown unit or two units of different dimensions.
+    """
+    one, other = _name(source), _name(target)
+    if _UNIT[" ".join(source.lower().split())][0] != _UNIT[" ".join(target.lower().split())][0]:
+        raise UnitError(f"{source} cannot be turned into {target}")
+    if one == other:
+        return value
+    factor, offset = _scale(one, other)
+    return value * factor + offset
+
+
+def parse_number(text: str) -> float:
+    """A number with a point or one decimal comma, or a fraction ("1 1/2"). Raises UnitError."""
+    text = text.strip().replace("−", "-")
+    fraction = _FRACTION.match(text)
+    if fraction:
+        sign, whole, top, bottom = fraction.groups()
+        if int(bottom) == 0:
+            raise UnitError("a fraction cannot have 0 below the line")
+        value = int(whole or 0) + int(top) / int(bottom)
+        return -value if sign == "-" else value
+    if "," in text:
+        head, _, tail = text.partition(",")
+        if "," in tail or "." in text:
+            raise UnitError(f"“{text}” has more than one separator: write a single point, as in 1234.5")
+        if len(tail) == 3 and tail.isdigit():
+            raise UnitError(f"“{text}” can be read two ways: write {head}{tail} or {head}.{tail}")
+        text = f"{head}.{tail}"
+    try:
+        return float(text)
+    except ValueError:
+        raise UnitError(f"“{text}” is not a number: write for example 12, 12.5 or 1 1/2") from None
+
+
+def _refuse(text: str, dimension: str, default: str) -> NoReturn:
+    examples = {
+        "length": "350 mm, 2 ft, 3 ft 6 in",
+        "film": "75 µm, 3 mil",
+        "area": "1.2 m2, 12 sq ft, 2 ft x 350 mm",
+        "volume": "600 mL, 0.6 L, 1 US pt",
+        "mass": "620.5 g, 1.2 kg, 2 lb",
+        "temperature": "18 °C, 64 °F",
+        "pressure": "2 bar, 30 psi",
+        "percent": "10 or 10 %",
+    }
+    raise UnitError(
+        f"“{text[:MAX_CHARACTERS]}” is not understood: write for example {examples[dimension]} ({default} is meant if no unit is given)"
+    )
+
+
+def parse_quantity(text: str, dimension: str, default: str | None = None) -> Quantity:
+    """Read one quantity and give it in the core's unit of its dimension.
+
+    text: at most 40 characters, for example "1 1/2 in", "3 ft 6 in", "0,6 L".
+    dimension: a key of CORE_UNIT. default: the unit meant when none is written
+    (None: the core's). Raises UnitError, and nothing else, for any text.
+    """
+    target = CORE_UNIT[dimension]
+    default = default or target
+    text = str(text)
+    if len(text) > MAX_CHARACTERS:
+        raise UnitError(f"at most {MAX_CHARACTERS} characters")
+    if dimension == "area" and re.search(r"\d[^x×*]*[x×*]", text, re.I):
+        side_mm = parse_product(text, "mm")
+        return Quantity(side_mm[0] * side_mm[1] / 1e6, target, text)
+    feet = _FEET_INCHES.match(text) if dimension in {"length", "film"} else None
+    if feet:
+        inches = int(feet[1]) * 12 + parse_number(feet[2])
+        return Quantity(convert(inches, "in", target), target, text)
+    match = _ONE.match(text)
+    if not match:
+        _refuse(text, dimension, default)
+    value = parse_number(match["number"])
+    unit = " ".join((match["unit"] or default).lower().split())
+    if unit in _REFUSED:
+        raise UnitError(f"“{match['unit'].strip()}” can mean two things: {_REFUSED[unit]}")
+    known = _UNIT.get(unit)
+    wanted = "length" if dimension == "film" else dimension
+    if known is None or known[0] != wanted:
+        _refuse(text, dimension, default)
+    return Quantity(convert(value, unit, target), target, text)
+
+
+def parse_product(text: str, default: str = "mm") -> tuple[float, float]:
+    """ "2 ft x 350 mm" as two lengths [mm]. A first side with no unit takes that of the second.
+
+    Raises UnitError; also for "2 ft x 350", where the second side could be either.
+    """
+    if len(text) > MAX_CHARACTERS:
+        raise UnitError(f"at most {MAX_CHARACTERS} characters")
+    sides = re.split(r"\s*[x×*]\s*", text.strip(), flags=re.I)
+    if len(sides) != 2 or not all(sides):
+        raise UnitError(f"“{text}” is not two lengths: write for example 2 ft x 350 mm")
+    units = [re.search(r"[a-zµμ\"'″′]+\s*$", side, re.I) for side in sides]
+    if units[0] and not units[1]:
+        raise UnitError(f"which unit has the second length in “{text}”? Write it, as in 2 ft x 350 mm")
+    last = units[1].group().strip() if units[1] else default
+    return (
+        parse_quantity(sides[0], "length", last).value,
+        parse_quantity(sides[1], "length", default).value,
+    )
+
+
+def parse_ratio(text: str) -> tuple[float, ...]:
+    """ "4:1" or "4:1:0.5" as parts, two to four of them, each above 0. Raises UnitError."""
+    if len(text) > MAX_CHARACTERS:
+        raise UnitError(f"at most {MAX_CHARACTERS} characters")
+    parts = text.split(":")
+    if not 2 <= len(parts) <= 4:
+        raise UnitError(f"“{text}” is not a ratio: write for example 4:1 or 4:1:0.5")
+    values = tuple(parse_number(part) for part in parts)
+    if any(not 0 < value <= 1000 for value in values):
+        raise UnitError(f"“{text}” has a part that is 0 or less (or over 1000): each part must be above 0, as in 4:1")
+    return values
+
+
+def display_unit(dimension: str, system: str) -> str:
+    """The unit that `system` ("metric" or "us") shows and means by default."""
+    us = {"length": "in", "film": "mil", "area": "sq ft", "volume": "fl oz US", "temperature": "°F", "pressure": "psi"}
+    return us.get(dimension, CORE_UNIT[dimension]) if system == "us" else CORE_UNIT[dimension]
+
+
+def show(value: float, dimension: str, system: str = "metric", digits: int | None = None) -> str:
+    """A stored value as text with its unit, in the wanted system; mL from 1000 up as L."""
+    unit = display_unit(dimension, system)
+    shown = convert(value, CORE_UNIT[dimension], unit)
+    if unit == "mL" and abs(shown) >= 1000:
+        shown, unit, digits = shown / 1000, "L", 2 if digits is None else digits
+    usual = {"µm": 0, "mm": 0, "m2": 2, "mL": 0, "g": 1, "°C": 1, "bar": 1, "mil": 1, "in": 2, "sq ft": 1}
+    places = usual.get(unit, 1) if digits is None else digits
+    return f"{shown:.{places}f} {unit.replace('m2', 'm²')}"

@@ -1,0 +1,219 @@
+"""Dew point, lag and time at temperature against published tables, closed forms and other libraries."""
+
+import csv
+import math
+import os
+from datetime import UTC, datetime, timedelta
+from functools import lru_cache
+
+import numpy as np
+import psychrolib
+import pvlib
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import quad
+
+from emplastra.core import air, clock, dewpoint, lag
+from emplastra.core.clock import TimeTable
+from emplastra.core.working import Basis
+
+SHEET = TimeTable(((10, 960), (20, 480), (30, 270)))
+H = 3600.0
+
+
+def stretch(*knots):
+    """Air from (hour, °C) knots at 10 K under which the dew point lies, on one journey."""
+    t, c = np.array([k[0] * H for k in knots]), np.array([k[1] for k in knots], float)
+    return air.journey([(0, air.Air(t, c, c - 10, np.zeros(len(t) - 1, np.int8)), "shop")])
+
+
+@lru_cache(maxsize=1)
+def real_year():
+    """Greensboro TMY3 from pvlib's wheel: dry bulb [°C], dew point [°C], RH [%], hour-ending labels."""
+    with open(os.path.join(os.path.dirname(pvlib.__file__), "data", "723170TYA.CSV"), newline="") as handle:
+        next(handle)
+        rows = list(csv.DictReader(handle))
+    return tuple(np.array([float(r[name]) for r in rows]) for name in ("Dry-bulb (C)", "Dew-point (C)", "RHum (%)"))
+
+
+class DewPointTests(SimpleTestCase):
+    # Printed tables of the DIN 4108 / ISO 8502-4 kind, to 0.1 K, from memory.
+    PRINTED = [(20, 50, 9.3), (20, 70, 14.4), (20, 85, 17.4), (10, 60, 2.6), (10, 80, 6.7), (25, 60, 16.7), (25, 80, 21.3), (30, 60, 21.4), (30, 80, 26.2), (15, 80, 11.6)]  # fmt: skip
+    # ASHRAE Fundamentals 2017 liquid branch (Hyland-Wexler) below 0 °C.
+    OVER_WATER = [(0, 40, -11.994), (0, 60, -6.835), (0, 90, -1.442), (5, 45, -5.944), (5, 65, -1.026), (10, 40, -2.972)]
+
+    def test_printed_tables(self):
+        for temp, rh, printed in self.PRINTED:
+            with self.subTest(temp=temp, rh=rh):
+                self.assertAlmostEqual(dewpoint.dew_point_c(temp, rh), printed, delta=0.1)
+        for temp, rh, value in self.OVER_WATER:
+            with self.subTest(temp=temp, rh=rh):
+                self.assertAlmostEqual(dewpoint.dew_point_c(temp, rh), value, delta=0.05)
+
+    def test_against_psychrolib_where_the_dew_point_is_above_zero(self):
+        psychrolib.SetUnitSystem(psychrolib.SI)
+        temps, rhs = np.meshgrid(np.arange(0.0, 41, 2.5), np.arange(40.0, 96, 5))
+        ours = dewpoint.dew_point_c(temps, rhs)
+        theirs = np.vectorize(lambda t, rh: psychrolib.GetTDewPointFromRelHum(t, rh / 100))(temps, rhs)
+        wet = theirs >= 0
+        self.assertGreater(wet.sum(), 100)
+        self.assertLess(np.abs(ours - theirs)[wet].max(), 0.05)
+
+    def test_against_a_real_year(self):
+        """The file's own dew points (0.1 K) from its RH (whole %): half a percent of RH bounds the rest.
+
+        Six hours each side of a month's end are left out: there the file smooths each column alone.
+        """
+        temp, dew, rh = real_year()
+        use = dew >= 0
+        for end in np.cumsum([0, 31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31]) * 24:
+            use[max(0, end - 7) : end + 7] = False
+        slack = dewpoint.dew_point_c(temp, np.minimum(100, rh + 0.5)) - dewpoint.dew_point_c(temp, rh - 0.5)
+        self.assertLess((np.abs(dewpoint.dew_point_c(temp, rh) - dew) - slack)[use].max(), 0.15)
+        self.assertAlmostEqual(dewpoint.rh_pct(20.0, dewpoint.dew_point_c(20.0, 63.0)), 63.0, places=9)
+
+    def test_the_gate_names_each_limit_alone(self):
+        limits = dewpoint.Limits(air_c=(10, 30), surface_c=(10, None), rh_pct=(None, 85), spread_k=3)
+        table = [  # air, dew, surface -> broken
+            (10.2, 7.2, 10.2, []),  # exactly 3 K: binary floats say 2.999…
+            (12.0, 4.0, 9.9, ["surface"]),
+            (9.9, 2.0, 10.5, ["air"]),
+            (20.0, 17.5, 21.0, ["humidity"]),  # a warm surface in damp air: spread holds, RH does not
+            (20.0, 15.0, 17.0, ["spread"]),
+        ]
+        for temp, dew, surface, broken in table:
+            with self.subTest(temp=temp, surface=surface):
+                got = dewpoint.gate([0.0, 60.0], [temp] * 2, [dew] * 2, [surface] * 2, limits)
+                self.assertEqual([b.what for b in got.breaches], broken)
+        for bad in (0, 100.1):
+            with self.assertRaises(ValueError):
+                dewpoint.dew_point_c(20, bad)
+
+
+class LagTests(SimpleTestCase):
+    # Analytic: tau [s], 10 K step to within 1 K [s], metal 8 °C in 20 °C air wet until dew point 14.367081 °C [s].
+    STEPS = [("steel", 0.8, 1, 5, 577.76, 1330.3, 436.9), ("steel", 3, 1, 25, 433.32, 997.8, 327.7), ("steel", 12, 2, 10, 2166.60, 4988.8, 1638.6), ("steel", 40, 2, 25, 2888.80, 6651.7, 2184.7), ("aluminium", 1.5, 1, 25, 145.80, 335.7, 110.3)]  # fmt: skip
+
+    def test_steps(self):
+        for substrate, mm, faces, h, tau, to_1k, wet in self.STEPS:
+            with self.subTest(substrate, mm=mm):
+                got = lag.lag_s(substrate, mm, faces, h)
+                self.assertAlmostEqual(got, tau, delta=0.01)
+                self.assertAlmostEqual(lag.warm_up_s(10, 20, 19, got), to_1k, delta=0.06)
+                self.assertAlmostEqual(lag.warm_up_s(8, 20, 14.367081, got), wet, delta=0.06)
+        self.assertIsNone(lag.warm_up_s(8, 20, 21, 100))
+        self.assertIsNone(lag.warm_up_s(8, 5, 10, 100))
+
+    def test_ramps(self):
+        """Lag behind a linear ramp b·tau·(1 − e^(−t/tau))."""
+        for mm, faces, rate, hours, behind in ((12, 1, 3.0, 4, 3.480866500), (3, 2, 2.0, 5, 0.300916667)):
+            times = np.linspace(0, hours * H, 17)
+            metal = lag.follow(times, 10 + rate * times / H, lag.lag_s("steel", mm, faces, 10))
+            self.assertAlmostEqual(10 + rate * hours - metal[-1], behind, places=8)
+
+
+class ClockTests(SimpleTestCase):
+    def test_constant_temperatures(self):
+        """ln t linear in 1/T between 10 °C 16 h, 20 °C 8 h, 30 °C 4.5 h."""
+        for temp, hours in ((10, 16.0), (15, 11.245874626), (20, 8.0), (25, 5.971123002), (30, 4.5)):
+            with self.subTest(temp):
+                got = clock.crossing(stretch((0, temp), (60, temp)), SHEET, 0).t_s
+                self.assertAlmostEqual(got / H, hours, delta=1e-6)
+
+    def test_steps_and_ramps(self):
+        """Closed form with the exponential integral; progress to 1e-8, hours to 1e-6."""
+        table = [
+            (((0, 28), (2, 28), (2, 12), (7, 12), (7, 18), (90, 18)), 7, 0.757713762, 9.218045434),
+            (((0, 15), (1, 15), (1, 20), (2, 20), (2, 25), (3, 25), (3, 22), (90, 22)), 3, 0.381394181, 7.397176662),
+            (((0, 20), (6, 10), (90, 10)), 6, 0.543165188, 13.309356986),
+            (((0, 25), (5, 12), (90, 12)), 5, 0.575968173, 10.883331704),
+            (((0, 20), (2, 30), (90, 30)), 2, 0.339032330, 4.974354513),
+            (((0, 12), (30, 72)), 0, 0.0, 7.884590185),
+        ]
+        for knots, upto, done, hours in table:
+            with self.subTest(knots):
+                where = stretch(*knots)
+                self.assertAlmostEqual(clock.progress(where, SHEET, 0, upto * H), done, delta=1e-8)
+                self.assertAlmostEqual(clock.crossing(where, SHEET, 0).t_s / H, hours, delta=1e-6)
+
+    def test_against_quadrature_over_the_real_year(self):
+        temp, dew, _ = real_year()
+        series = air.Air(np.arange(len(temp)) * H, temp, np.minimum(dew, temp), np.zeros(len(temp) - 1, np.int8))
+        where = air.journey([(0, series, "yard")])
+        for start in (1000, 3000, 5000):
+            with self.subTest(start=start):
+                hours = range(start, start + 48)
+                expected = sum(quad(lambda t: float(SHEET.rate_per_min(np.interp(t, [h, h + 1], temp[h : h + 2]))) * 60, h, h + 1, epsabs=1e-12, limit=200, points=self._kinks(temp, h))[0] for h in hours)  # fmt: skip
+                self.assertAlmostEqual(clock.progress(where, SHEET, start * H, (start + 48) * H), expected, delta=1e-8)
+
+    @staticmethod
+    def _kinks(temp, hour):
+        a, b = temp[hour], temp[hour + 1]
+        inside = [hour + (limit - a) / (b - a) for limit in (5, 10, 20, 30, 35) if a != b and 0 < (limit - a) / (b - a) < 1]
+        return inside or None
+
+    def test_outside_the_table(self):
+        """End slope for 5 K; then a minimum stands still in the cold and a maximum keeps its rate."""
+        longest = SHEET.as_role("max")
+        theta = math.log(960 / 480) / (1 / 283.15 - 1 / 293.15)
+        at_5 = 960 * math.exp(theta * (1 / 278.15 - 1 / 283.15))
+        self.assertAlmostEqual(SHEET.minutes_at(5), at_5)
+        self.assertIsNone(SHEET.minutes_at(4.9))
+        self.assertAlmostEqual(longest.minutes_at(-10), at_5)
+        self.assertAlmostEqual(SHEET.minutes_at(50), SHEET.minutes_at(35))
+        self.assertLess(longest.minutes_at(50), longest.minutes_at(35))
+        single, single_max = TimeTable(((20, 60),)), TimeTable(((20, 60),), "max")
+        self.assertEqual([round(single.minutes_at(t), 9) for t in (10, 20, 30)], [120.0, 60.0, 60.0])
+        self.assertEqual([round(single_max.minutes_at(t), 9) for t in (10, 20, 30)], [60.0, 60.0, 30.0])
+        self.assertIsNone(single.minutes_at(9.9))
+        frozen = clock.crossing(stretch((0, 2), (24 * 40, 2)), SHEET, 0)
+        self.assertEqual((frozen.t_s, frozen.stands_still_below_c), (None, 5))
+
+    def test_humidity_axis_is_bilinear_in_ln_tau_and_clamped(self):
+        table = TimeTable((), "min", ((50, ((20, 60), (30, 30))), (80, ((20, 120), (30, 60)))))
+        self.assertAlmostEqual(table.minutes_at(20, 65), math.sqrt(60 * 120))
+        self.assertAlmostEqual(table.minutes_at(20, 95), 120)
+        self.assertAlmostEqual(table.minutes_at(20, 10), 60)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(st.floats(-5, 40), min_size=3, max_size=12), st.floats(0.1, 9))
+    def test_progress_never_falls_and_cold_never_hurries(self, temps, colder):
+        """Colder air opens no window earlier; nor does it close one earlier than METHOD's limits allow."""
+        knots = [(i * 3, t) for i, t in enumerate(temps)] + [(2000, temps[-1])]
+        warm, cold = stretch(*knots), stretch(*[(h, t - colder) for h, t in knots])
+        sums = [clock.progress(warm, SHEET, 0, h * H) for h in range(0, 3 * len(temps), 2)]
+        self.assertEqual(sums, sorted(sums))
+        for table in (SHEET, SHEET.as_role("max")):
+            a, b = clock.crossing(warm, table, 0).t_s, clock.crossing(cold, table, 0).t_s
+            self.assertTrue(b is None or (a is not None and b >= a - 0.01))
+
+
+class AirTests(SimpleTestCase):
+    def test_gaps_holding_and_assumption(self):
+        """Readings at 0, 0.5, 3 and 30 h: measured, bridged, held for an hour, assumed, measured."""
+        day = air.from_readings([0, 0.5 * H, 3 * H, 30 * H], [10, 11, 12, 14], [50] * 4, 31.5 * H, air.Assumption(18, 55))
+        table = [(-1, 18.0, Basis.ASSUMED), (0.25, 10.5, Basis.MEASURED), (2, 11.6, Basis.ESTIMATED), (3.5, 12.0, Basis.ESTIMATED), (5, 18.0, Basis.ASSUMED), (30.5, 14.0, Basis.ESTIMATED), (31.2, 18.0, Basis.ASSUMED)]  # fmt: skip
+        for hour, temp, basis in table:
+            with self.subTest(hour):
+                moment = day.at(hour * H)
+                self.assertAlmostEqual(moment.air_c, temp)
+                self.assertEqual(moment.basis, basis)
+        with self.assertRaises(ValueError):
+            air.from_readings([1, 1], [1, 1], [50, 50], 5)
+
+    def test_a_move_changes_the_air_and_shares_say_what_carried(self):
+        """8 h at 20 °C: half measured in one place, half assumed in the next (18 °C from the table: 9.13 h)."""
+        warm = air.from_readings(np.arange(0, 4.01 * H, 600), [20.0] * 25, [50] * 25, 100 * H)
+        bare = air.from_readings([], [], [], 100 * H, air.Assumption(20, 50))
+        where = air.journey([(0, warm, "booth"), (4 * H, bare, "yard")])
+        got = clock.crossing(where, SHEET, 0)
+        self.assertAlmostEqual(got.t_s / H, 8.0, places=5)
+        self.assertAlmostEqual(got.shares.measured, 0.5, places=3)
+        self.assertAlmostEqual(got.shares.assumed, 0.5, places=3)
+        self.assertAlmostEqual(got.earliest_s / H, 7.2, places=4)
+
+    def test_summer_time_is_the_shells_affair(self):
+        """The core counts seconds: a day of 23 h by the wall is 23 h here."""
+        start = datetime(2026, 3, 29, 0, 0, tzinfo=UTC)
+        self.assertEqual((start + timedelta(hours=23)).timestamp() - start.timestamp(), 23 * H)

@@ -1,0 +1,151 @@
+"""Film and consumption, mixing and areas against identities, exact fractions and analytic values."""
+
+from fractions import Fraction
+from math import pi
+
+from django.test import SimpleTestCase
+from hypothesis import given
+from hypothesis import strategies as st
+
+from emplastra.core import areas, film, mixing
+from emplastra.core.mixing import Band, Part
+from emplastra.core.working import Basis
+
+
+class FilmTests(SimpleTestCase):
+    def test_coverage_identities(self):
+        """m2/L = 10·VS/DFT; WFT = DFT·(1+t)/VS: arithmetic identities, pint for the US figure."""
+        m2_ft2, us_gal_l = 0.09290304, 3.785411784  # exact definitions
+        gallons = 250 * m2_ft2 / film.coverage_m2_per_l(3 * 25.4, 40) / (1 - 0.30) / us_gal_l
+        table = [
+            ("VS 52 %, 75 µm", film.coverage_m2_per_l(75, 52), 6.933333333333),
+            ("VS 68 %, 127 µm", film.coverage_m2_per_l(127, 68), 5.354330708661),
+            ("DFT from WFT 150, VS 45, 10 % thinner", film.dft_from_wft_um(150, 45, 10), 61.36363636364),
+            ("WFT back again", film.wft_um(61.36363636364, 45, 10), 150.0),
+            ("250 sq ft, 3 mil, VS 40 %, 30 % of the paint lost", gallons, 1.669758812616),
+            ("180 g/m2 at 1.32 kg/L, VS 268/5.25 %", film.dft_from_litres_um(0.180 / 1.32, 268 / 5.25, 1.0), 69.61038961039),
+            ("solids of 4 parts at 62 and 1.25 at 16 %", film.mixed_solids_pct([(4, 62), (1.25, 16)]), 268 / 5.25),
+        ]
+        for name, got, expected in table:
+            with self.subTest(name):
+                self.assertAlmostEqual(got, expected, places=9)
+
+    def test_need_divides_by_what_stays_on_the_work(self):
+        """2 m2 of 60 µm from 50 % solids is 0.24 L on the work: 0.24/(0.65·0.8) + 0.030 in the gun."""
+        need = film.need(2.0, 60, 50, "hvlp", "frame", thinner_pct=10, parts={"base": 4, "hardener": 1})
+        mixed = 240 / (0.65 * 0.8) + 30
+        self.assertAlmostEqual(need.mixed_ml, mixed)
+        self.assertAlmostEqual(need.gun_ml, mixed * 1.1)
+        self.assertAlmostEqual(need.by_part_ml["base"], mixed * 0.8)
+        blasted = film.need(2.0, 60, 50, "brush", dead_um=film.PROFILE_DEAD_UM["blasted medium"])
+        self.assertAlmostEqual(blasted.mixed_ml, 2 * 85 / 500 * 1000 / 0.95 + 10)
+        for argument in ({"area_m2": -1}, {"solids_pct": 0}, {"dft_um": 0}, {"thinner_pct": 101}):
+            with self.subTest(argument), self.assertRaises(ValueError):
+                film.need(**{"area_m2": 1, "dft_um": 50, "solids_pct": 50, "method": "brush"} | argument)
+
+    def test_best_evidence_leads(self):
+        """gauge > comb > litres used > plan."""
+        comb = film.fact_film(70, 50, 0, comb_um=[120, 140])
+        self.assertEqual((comb.dft_um, comb.basis), (65.0, Basis.MEASURED))
+        self.assertEqual(film.fact_film(70, 50, gauge_um=[60, 64], comb_um=[120]).dft_um, 62)
+        litres = film.fact_film(70, 50, litres_mixed=0.5, efficiency=0.65, area_m2=2.5)
+        self.assertEqual((round(litres.dft_um, 6), litres.basis), (65.0, Basis.ESTIMATED))
+        self.assertEqual(film.fact_film(70, 50).basis, Basis.ASSUMED)
+
+    def test_stack_takes_sanding_from_its_layer(self):
+        lines = film.stack(
+            [
+                film.StackLayer("epoxy", 70, 0, 60, 90),
+                film.StackLayer("surfacer", 150, 30, 100),
+                film.StackLayer("seal", 20, 25),
+            ]
+        )
+        self.assertEqual([(line.from_um, line.to_um) for line in lines], [(0, 70), (70, 190), (190, 190)])
+        self.assertEqual(lines[2].remarks, ("cut through by sanding",))
+
+
+PARTS = (
+    Part("base", "Base", 4, 1.42, 62, "base"),
+    Part("hardener", "Hardener", 1, 0.98, 40, "hardener"),
+)
+THINNER = Part("thinner", "Thinner", 1, 0.87, 0, "thinner")
+mass = st.floats(1, 5000)
+
+
+class MixingTests(SimpleTestCase):
+    def test_targets_give_the_ratio_back_in_fractions(self):
+        """Solve the ratio back exactly: volumes 4 : 1 : 10 % of (4+1), densities 1.42, 0.98, 0.87."""
+        ratios = mixing.mass_ratios(PARTS, "volume", 10, THINNER)
+        plan = mixing.plan_pot(ratios, 1100, pot_diameter_mm=100)
+        volumes = [Fraction(4, 5) * 1000, Fraction(1, 5) * 1000, Fraction(100)]
+        masses = [v * Fraction(d) for v, d in zip(volumes, ("1.42", "0.98", "0.87"), strict=True)]
+        for target, volume, grams in zip(plan.targets, volumes, masses, strict=True):
+            self.assertAlmostEqual(target.volume_ml, float(volume))
+            self.assertAlmostEqual(target.mass_g, float(grams))
+        self.assertAlmostEqual(plan.targets[1].scale_g, float(masses[0] + masses[1]))
+        self.assertAlmostEqual(plan.targets[2].stick_mm, 1_100_000 / (pi * 2500))
+        # 600 mL of 2 : 1 : 0.5 by volume holds 342.857… mL of base
+        three = [Part(k, k, r, 1.1, 0) for k, r in (("a", 2), ("b", 1), ("c", 0.5))]
+        plan = mixing.plan_pot(mixing.mass_ratios(three, "volume"), 600)
+        self.assertAlmostEqual(plan.targets[0].volume_ml, 342.8571428571)
+        with self.assertRaises(ValueError):
+            mixing.mass_ratios((PARTS[0], Part("h", "H", 0, 1, 0)), "volume")
+
+    def test_deviation_and_both_offers_by_hand(self):
+        """4:1 by mass, 400 g base, 130 g hardener: +30 %. Exact: k = 130, base to 520. Into 5 %:
+        base to 130·4/1.05 = 495.238 g."""
+        ratios = (Part("base", "B", 4, 1), Part("hardener", "H", 1, 1), Part("thinner", "T", 0.5, 1))
+        got = mixing.balance(ratios, {"base": 400, "hardener": 130}, 5)
+        self.assertAlmostEqual(got.deviations[0].pct, 30)
+        exact, least = got.offers
+        self.assertAlmostEqual(exact.add_g["base"], 120)
+        self.assertAlmostEqual(exact.add_g["thinner"], 65)
+        self.assertAlmostEqual(least.add_g["base"], 130 * 4 / 1.05 - 400)
+        self.assertAlmostEqual(mixing.balance(ratios, {"base": 400, "hardener": 104}, 5).remaining_g["thinner"], 50)
+
+    @given(mass, mass, mass, st.floats(0.5, 20))
+    def test_the_ratio_after_correction_is_exact(self, base, hardener, thinner, tolerance):
+        ratios = mixing.mass_ratios(PARTS, "volume", 10, THINNER)
+        poured = {"base": base, "hardener": hardener, "thinner": thinner}
+        for offer in mixing.balance(ratios, poured, tolerance).offers:
+            after = {key: poured[key] + offer.add_g[key] for key in poured}
+            again = mixing.balance(ratios, after, tolerance + 1e-6)
+            worst = max(abs(d.pct) for d in again.deviations)
+            self.assertLess(worst, 1e-6 if offer.exact else tolerance + 1e-6)
+            self.assertTrue(all(add >= 0 for add in offer.add_g.values()))
+
+    def test_bands_hold_their_lower_limit_and_the_top_one_both(self):
+        bands = [Band("cool", 10, 18), Band("mild", 18, 27), Band("hot", 30, 38)]
+        for temp, expected in ((10, "cool"), (18, "mild"), (26.9, "mild"), (27, None), (28, None), (38, "hot"), (9, None)):
+            with self.subTest(temp):
+                band = mixing.choose_band(bands, temp).band
+                self.assertEqual(band.key if band else None, expected)
+        self.assertIn("no band holds 28.0", mixing.choose_band(bands, 28).sentence)
+
+    def test_pots_and_a_bit_more_to_be_sure(self):
+        self.assertEqual(mixing.equal_pots(1300, 500), mixing.Pots(3, 1300 / 3, 0.0))
+        self.assertEqual(mixing.equal_pots(60, 500, 100), mixing.Pots(1, 100, 40))
+        self.assertAlmostEqual(mixing.base_stranded_share(0.15), 0.13, places=3)  # common practice, no source
+
+
+class AreaTests(SimpleTestCase):
+    def test_analytic_values(self):
+        table = [
+            ("flat", {"length": 1200, "width": 700}, 0.84),
+            ("box", {"length": 2400, "width": 60, "height": 100}, 0.768),
+            ("tube", {"diameter": 48.3 - 2 * 3.2, "length": 6000}, 0.789796393112),
+            ("dome", {"radius": 500, "height": 120}, 0.376991118431),
+            ("bend", {"radius": 150, "diameter": 60, "angle": 90}, 0.0444132198049),
+            ("cone", {"d1": 200, "d2": 200, "height": 500}, pi * 0.2 * 0.5),  # a cone that is a cylinder
+            ("cone", {"d1": 60, "d2": 0, "height": 40}, pi * 0.03 * 0.05),  # 3-4-5 triangle
+        ]
+        for kind, dims, expected in table:
+            with self.subTest(kind, dims=dims):
+                self.assertAlmostEqual(areas.area_m2(kind, dims), expected, places=12)
+        self.assertAlmostEqual(areas.total_area_m2([{"kind": "flat", "dims": {"length": 500, "width": 500}, "count": 4}]), 1)
+
+    def test_absurd_sizes_are_named(self):
+        for field, dims in (("length", {"length": -1, "width": 5}), ("width", {"length": 5, "width": 1e9}), ("width", {"length": 5})):
+            with self.subTest(field), self.assertRaises(areas.ShapeError) as caught:
+                areas.area_m2("flat", dims)
+            self.assertEqual(caught.exception.field, field)
