@@ -22,7 +22,7 @@ GAP_S = 12 * HOUR_S
 """A gap up to this length is bridged by a straight line [s]; a longer one is assumed."""
 HOLD_S = 1 * HOUR_S
 """How long the last reading is held [s]."""
-REACH_S = 62 * 86400.0
+REACH_S = 400 * 86400.0
 """How far the assumption reaches before the first and after the last moment asked for [s]."""
 
 BASES = (Basis.MEASURED, Basis.ESTIMATED, Basis.FORECAST, Basis.ASSUMED)
@@ -193,3 +193,62 @@ def journey(moves: Sequence[tuple[float, Air, str]]) -> Journey:
     ends = [move[0] for move in moves[1:]] + [float("inf")]
     starts = [float("-inf")] + [move[0] for move in moves[1:]]
     return Journey(tuple(Stay(a, b, air, place) for a, b, (_, air, place) in zip(starts, ends, moves, strict=True)))
+
+
+@dataclass(frozen=True)
+class Source:
+    """Readings of one origin, rising in time: epoch s, °C, %. Earlier sources in a list lead."""
+
+    name: str
+    t_s: np.ndarray
+    air_c: np.ndarray
+    rh_pct: np.ndarray
+
+
+@dataclass(frozen=True)
+class Disagreement:
+    """Two sources more than 2 K or 10 % RH apart at a moment [epoch s]."""
+
+    t_s: float
+    leading: str
+    other: str
+    air_k: float
+    rh_pct: float
+
+
+OVERLAP_S = 1800.0
+"""A reading this close to one of a leading source is not used [s]."""
+
+
+def merge(sources: Sequence[Source]) -> tuple[Source, tuple[Disagreement, ...]]:
+    """One series from sources that may overlap, never averaged: the leading source holds.
+
+    Of a later source only readings over half an hour from any reading kept so far are used. The
+    first disagreement over 2 K or 10 % RH of each pair is reported.
+    """
+    empty = np.array([])
+    kept = Source("", empty, empty, empty)
+    owners = np.array([], int)
+    found = []
+    for number, source in enumerate(sources):
+        near = np.full(len(source.t_s), np.inf)
+        if len(kept.t_s) and len(source.t_s):
+            right = np.clip(np.searchsorted(kept.t_s, source.t_s), 0, len(kept.t_s) - 1)
+            left = np.maximum(right - 1, 0)
+            closest = np.where(abs(kept.t_s[left] - source.t_s) < abs(kept.t_s[right] - source.t_s), left, right)
+            near = abs(kept.t_s[closest] - source.t_s)
+            apart_k, apart_rh = source.air_c - kept.air_c[closest], source.rh_pct - kept.rh_pct[closest]
+            odd = np.nonzero((near <= OVERLAP_S) & ((abs(apart_k) > 2.0) | (abs(apart_rh) > 10.0)))[0]
+            for i in odd[:1]:
+                leader = sources[owners[closest[i]]].name
+                found.append(
+                    Disagreement(float(source.t_s[i]), leader, source.name, float(apart_k[i]), float(apart_rh[i]))
+                )
+        use = near > OVERLAP_S
+        times = np.concatenate([kept.t_s, source.t_s[use]])
+        order = np.argsort(times, kind="stable")
+        owners = np.concatenate([owners, np.full(int(use.sum()), number)])[order]
+        air_c = np.concatenate([kept.air_c, source.air_c[use]])[order]
+        rh = np.concatenate([kept.rh_pct, source.rh_pct[use]])[order]
+        kept = Source("merged", times[order], air_c, rh)
+    return kept, tuple(found)

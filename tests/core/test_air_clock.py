@@ -41,7 +41,14 @@ class DewPointTests(SimpleTestCase):
     # Printed tables of the DIN 4108 / ISO 8502-4 kind, to 0.1 K, from memory.
     PRINTED = [(20, 50, 9.3), (20, 70, 14.4), (20, 85, 17.4), (10, 60, 2.6), (10, 80, 6.7), (25, 60, 16.7), (25, 80, 21.3), (30, 60, 21.4), (30, 80, 26.2), (15, 80, 11.6)]  # fmt: skip
     # ASHRAE Fundamentals 2017 liquid branch (Hyland-Wexler) below 0 °C.
-    OVER_WATER = [(0, 40, -11.994), (0, 60, -6.835), (0, 90, -1.442), (5, 45, -5.944), (5, 65, -1.026), (10, 40, -2.972)]
+    OVER_WATER = [
+        (0, 40, -11.994),
+        (0, 60, -6.835),
+        (0, 90, -1.442),
+        (5, 45, -5.944),
+        (5, 65, -1.026),
+        (10, 40, -2.972),
+    ]
 
     def test_printed_tables(self):
         for temp, rh, printed in self.PRINTED:
@@ -150,7 +157,9 @@ class ClockTests(SimpleTestCase):
     @staticmethod
     def _kinks(temp, hour):
         a, b = temp[hour], temp[hour + 1]
-        inside = [hour + (limit - a) / (b - a) for limit in (5, 10, 20, 30, 35) if a != b and 0 < (limit - a) / (b - a) < 1]
+        inside = [
+            hour + (limit - a) / (b - a) for limit in (5, 10, 20, 30, 35) if a != b and 0 < (limit - a) / (b - a) < 1
+        ]
         return inside or None
 
     def test_outside_the_table(self):
@@ -192,7 +201,9 @@ class ClockTests(SimpleTestCase):
 class AirTests(SimpleTestCase):
     def test_gaps_holding_and_assumption(self):
         """Readings at 0, 0.5, 3 and 30 h: measured, bridged, held for an hour, assumed, measured."""
-        day = air.from_readings([0, 0.5 * H, 3 * H, 30 * H], [10, 11, 12, 14], [50] * 4, 31.5 * H, air.Assumption(18, 55))
+        day = air.from_readings(
+            [0, 0.5 * H, 3 * H, 30 * H], [10, 11, 12, 14], [50] * 4, 31.5 * H, air.Assumption(18, 55)
+        )
         table = [(-1, 18.0, Basis.ASSUMED), (0.25, 10.5, Basis.MEASURED), (2, 11.6, Basis.ESTIMATED), (3.5, 12.0, Basis.ESTIMATED), (5, 18.0, Basis.ASSUMED), (30.5, 14.0, Basis.ESTIMATED), (31.2, 18.0, Basis.ASSUMED)]  # fmt: skip
         for hour, temp, basis in table:
             with self.subTest(hour):

@@ -23,7 +23,11 @@ class FilmTests(SimpleTestCase):
             ("DFT from WFT 150, VS 45, 10 % thinner", film.dft_from_wft_um(150, 45, 10), 61.36363636364),
             ("WFT back again", film.wft_um(61.36363636364, 45, 10), 150.0),
             ("250 sq ft, 3 mil, VS 40 %, 30 % of the paint lost", gallons, 1.669758812616),
-            ("180 g/m2 at 1.32 kg/L, VS 268/5.25 %", film.dft_from_litres_um(0.180 / 1.32, 268 / 5.25, 1.0), 69.61038961039),
+            (
+                "180 g/m2 at 1.32 kg/L, VS 268/5.25 %",
+                film.dft_from_litres_um(0.180 / 1.32, 268 / 5.25, 1.0),
+                69.61038961039,
+            ),
             ("solids of 4 parts at 62 and 1.25 at 16 %", film.mixed_solids_pct([(4, 62), (1.25, 16)]), 268 / 5.25),
         ]
         for name, got, expected in table:
@@ -116,7 +120,15 @@ class MixingTests(SimpleTestCase):
 
     def test_bands_hold_their_lower_limit_and_the_top_one_both(self):
         bands = [Band("cool", 10, 18), Band("mild", 18, 27), Band("hot", 30, 38)]
-        for temp, expected in ((10, "cool"), (18, "mild"), (26.9, "mild"), (27, None), (28, None), (38, "hot"), (9, None)):
+        for temp, expected in (
+            (10, "cool"),
+            (18, "mild"),
+            (26.9, "mild"),
+            (27, None),
+            (28, None),
+            (38, "hot"),
+            (9, None),
+        ):
             with self.subTest(temp):
                 band = mixing.choose_band(bands, temp).band
                 self.assertEqual(band.key if band else None, expected)
@@ -142,10 +154,16 @@ class AreaTests(SimpleTestCase):
         for kind, dims, expected in table:
             with self.subTest(kind, dims=dims):
                 self.assertAlmostEqual(areas.area_m2(kind, dims), expected, places=12)
-        self.assertAlmostEqual(areas.total_area_m2([{"kind": "flat", "dims": {"length": 500, "width": 500}, "count": 4}]), 1)
+        self.assertAlmostEqual(
+            areas.total_area_m2([{"kind": "flat", "dims": {"length": 500, "width": 500}, "count": 4}]), 1
+        )
 
     def test_absurd_sizes_are_named(self):
-        for field, dims in (("length", {"length": -1, "width": 5}), ("width", {"length": 5, "width": 1e9}), ("width", {"length": 5})):
+        for field, dims in (
+            ("length", {"length": -1, "width": 5}),
+            ("width", {"length": 5, "width": 1e9}),
+            ("width", {"length": 5}),
+        ):
             with self.subTest(field), self.assertRaises(areas.ShapeError) as caught:
                 areas.area_m2("flat", dims)
             self.assertEqual(caught.exception.field, field)

@@ -77,7 +77,9 @@ class ConversionTests(SimpleTestCase):
     def test_every_unit_agrees_with_pint(self):
         ureg = pint.UnitRegistry()
         for dimension, names in units._SPELLINGS.items():
-            target = next(n for n, s in names.items() if units.CORE_UNIT[dimension].lower() in s or dimension == "percent")
+            target = next(
+                n for n, s in names.items() if units.CORE_UNIT[dimension].lower() in s or dimension == "percent"
+            )
             for name, spellings in names.items():
                 with self.subTest(name):
                     expected = ureg.Quantity(7.5, name).to(target).magnitude

@@ -1,0 +1,81 @@
+"""Sign-in, first run and settings."""
+
+import zoneinfo
+
+from django import forms
+from django.contrib.auth.forms import AuthenticationForm
+from django.contrib.auth.password_validation import validate_password
+
+from emplastra.shared.fields import QuantityField, WorkshopForm
+
+from . import setup
+from .models import Role, Units, User
+
+
+class SignInForm(AuthenticationForm):
+    """Name and password."""
+
+    def visible(self):
+        return self.visible_fields()
+
+
+def _check_zone(name):
+    if name not in zoneinfo.available_timezones():
+        raise forms.ValidationError("is not a time zone: write for example Europe/Vienna or America/Chicago")
+    return name
+
+
+class FirstRunForm(forms.Form):
+    """The workshop and its first owner."""
+
+    code = forms.CharField(label="One-time code", help_text="It is printed in the terminal that started Emplastra.")
+    name = forms.CharField(label="Workshop", max_length=80)
+    time_zone = forms.CharField(label="Time zone", initial="Europe/Vienna")
+    units = forms.ChoiceField(label="Units", choices=Units.choices)
+    username = forms.CharField(label="Your name here", max_length=60)
+    password = forms.CharField(label="Password", widget=forms.PasswordInput, help_text="At least 8 characters.")
+
+    def visible(self):
+        return self.visible_fields()
+
+    def clean_code(self):
+        if not setup.code_is_right(self.cleaned_data["code"]):
+            raise forms.ValidationError("is not the code in the terminal (after 10 wrong tries start Emplastra again)")
+        return self.cleaned_data["code"]
+
+    def clean_time_zone(self):
+        return _check_zone(self.cleaned_data["time_zone"].strip())
+
+    def clean_password(self):
+        validate_password(self.cleaned_data["password"])
+        return self.cleaned_data["password"]
+
+
+class SettingsForm(WorkshopForm):
+    """The workshop's own settings."""
+
+    name = forms.CharField(label="Workshop", max_length=80)
+    time_zone = forms.CharField(label="Time zone")
+    units = forms.ChoiceField(label="Units", choices=Units.choices)
+    assumed_air_c = QuantityField("temperature", -30, 50, label="Air where nothing is logged")
+    assumed_rh_pct = QuantityField("percent", 1, 100, label="Humidity where nothing is logged")
+
+    def clean_time_zone(self):
+        return _check_zone(self.cleaned_data["time_zone"].strip())
+
+
+class PersonForm(WorkshopForm):
+    """Somebody new at the bench."""
+
+    username = forms.CharField(label="Name", max_length=60)
+    role = forms.ChoiceField(label="Role", choices=Role.choices, initial=Role.REFINISHER)
+    password = forms.CharField(label="First password", widget=forms.PasswordInput)
+
+    def clean_username(self):
+        if User.objects.filter(username=self.cleaned_data["username"]).exists():
+            raise forms.ValidationError("is taken: choose another name")
+        return self.cleaned_data["username"]
+
+    def clean_password(self):
+        validate_password(self.cleaned_data["password"])
+        return self.cleaned_data["password"]

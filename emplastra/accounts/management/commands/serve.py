@@ -1,0 +1,45 @@
+"""Serve the workshop with waitress; print the first-run code, and for a phone the address."""
+
+import io
+
+import segno
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from django.core.wsgi import get_wsgi_application
+from waitress import create_server
+
+from emplastra.accounts import setup
+from emplastra.accounts.models import User
+
+
+def serve(host, port, out):
+    """Serve until interrupted. waitress keeps 8 threads; the address is printed once it listens."""
+    server = create_server(get_wsgi_application(), host=host, port=port, threads=8)
+    out.write(f"Serving on http://{host}:{port}/  (Ctrl-C stops)")
+    out.flush()
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        out.write("Stopped.")
+
+
+class Command(BaseCommand):
+    help = "Serve the workshop."
+
+    def add_arguments(self, parser):
+        parser.add_argument("--host", default="0.0.0.0" if settings.PROFILE == "lan" else "127.0.0.1")
+        parser.add_argument("--port", type=int, default=8000)
+
+    def handle(self, *args, **options):
+        if not User.objects.exists():
+            self.stdout.write(f"First run. One-time code: {setup.issue_code()}")
+        if settings.PROFILE == "lan":
+            self._print_addresses(options["port"])
+        serve(options["host"], options["port"], self.stdout)
+
+    def _print_addresses(self, port):
+        for host in [h for h in settings.ALLOWED_HOSTS if h[0].isdigit() and not h.startswith("127.")]:
+            url = f"http://{host}:{port}/"
+            drawn = io.StringIO()
+            segno.make(url).terminal(out=drawn, compact=True)
+            self.stdout.write(f"For the phone, in the same network: {url}\n{drawn.getvalue()}")

@@ -1,0 +1,87 @@
+"""Who may come in, and to what."""
+
+import ipaddress
+
+from django.conf import settings
+from django.contrib.auth.views import redirect_to_login
+from django.http import HttpResponse, HttpResponseForbidden
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils.functional import SimpleLazyObject
+
+from .models import User, Workshop
+
+SAFE = {"GET", "HEAD", "OPTIONS"}
+
+
+def public(view):
+    """Mark a view as open to all: sign-in, first run, health."""
+    view.public = True
+    return view
+
+
+def for_owner(view):
+    """Mark a view as the owner's alone."""
+    view.for_owner = True
+    return view
+
+
+def for_all_roles(view):
+    """Mark a view whose POST viewers may use too."""
+    view.for_all_roles = True
+    return view
+
+
+class PrivateNetworkOnly:
+    """In the lan profile, answer private addresses only: plain HTTP must not leave the house."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        if settings.PROFILE == "lan" and not ipaddress.ip_address(request.META["REMOTE_ADDR"]).is_private:
+            return HttpResponseForbidden(
+                "Emplastra answers here on the workshop's own network only.", content_type="text/plain"
+            )
+        return self.get_response(request)
+
+
+class SignInEverywhere:
+    """Sign-in for every view that is not public, and the role each asks for."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        request.workshop = SimpleLazyObject(Workshop.current)
+        return self.get_response(request)
+
+    def process_view(self, request, view, args, kwargs):
+        view = getattr(view, "view_class", view)
+        if getattr(view, "public", False):
+            return None
+        if not request.user.is_authenticated:
+            return self._ask(request)
+        if getattr(view, "for_owner", False) and not request.user.is_owner:
+            return self._refuse(request, "Only an owner can do this.")
+        writes = request.method not in SAFE and not getattr(view, "for_all_roles", False)
+        if writes and not request.user.may_write:
+            return self._refuse(request, "Your role is viewer: it can read everything and log nothing.")
+        return None
+
+    def _ask(self, request):
+        if not User.objects.exists():
+            return redirect("accounts:first-run")
+        if request.htmx:
+            answer = render(request, "accounts/strip.html", {"next": request.htmx.current_url_abs_path or "/"})
+            answer.status_code = 401
+            return answer
+        back = request.get_full_path()
+        if request.method not in SAFE:
+            back = request.META.get("HTTP_REFERER", back)
+        return redirect_to_login(back, reverse("accounts:sign-in"))
+
+    def _refuse(self, request, sentence):
+        if request.htmx:
+            return HttpResponse(sentence, status=403, content_type="text/plain; charset=utf-8")
+        return render(request, "accounts/refused.html", {"sentence": sentence}, status=403)

@@ -1,0 +1,57 @@
+"""People and their workshop."""
+
+from zoneinfo import ZoneInfo
+
+from django.contrib.auth.models import AbstractUser
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+
+
+class Role(models.TextChoices):
+    OWNER = "owner", "Owner"
+    REFINISHER = "refinisher", "Refinisher"
+    VIEWER = "viewer", "Viewer"
+
+
+class User(AbstractUser):
+    """Somebody at the bench. Deactivated, never deleted: the record names them."""
+
+    role = models.CharField(max_length=12, choices=Role.choices, default=Role.VIEWER)
+
+    @property
+    def may_write(self):
+        """True for those who may log."""
+        return self.role in {Role.OWNER, Role.REFINISHER}
+
+    @property
+    def is_owner(self):
+        """True for owners."""
+        return self.role == Role.OWNER
+
+
+class Units(models.TextChoices):
+    METRIC = "metric", "Metric (µm, m², mL, °C)"
+    US = "us", "US (mil, sq ft, fl oz, °F)"
+
+
+class Workshop(models.Model):
+    """The one workshop: its name, zone, units and what it assumes where nothing is logged."""
+
+    name = models.CharField(max_length=80, default="Workshop")
+    time_zone = models.CharField(max_length=60, default="UTC")
+    units = models.CharField(max_length=8, choices=Units.choices, default=Units.METRIC)
+    assumed_air_c = models.FloatField(default=18.0, validators=[MinValueValidator(-30), MaxValueValidator(50)])
+    assumed_rh_pct = models.FloatField(default=55.0, validators=[MinValueValidator(1), MaxValueValidator(100)])
+
+    def __str__(self):
+        return self.name
+
+    @property
+    def zone(self):
+        """Its time zone."""
+        return ZoneInfo(self.time_zone)
+
+    @classmethod
+    def current(cls):
+        """The workshop, unsaved defaults before it is set up."""
+        return cls.objects.first() or cls()

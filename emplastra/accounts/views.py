@@ -1,0 +1,85 @@
+"""Sign-in, first run, gloves."""
+
+from django.contrib.auth import login
+from django.contrib.auth import views as auth
+from django.http import HttpResponseRedirect, JsonResponse
+from django.shortcuts import redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views import View
+from django.views.decorators.http import require_POST
+
+from emplastra.shared.services import Refused
+
+from . import services
+from .forms import FirstRunForm, SignInForm
+from .middleware import for_all_roles, public
+from .models import User
+
+
+@public
+class SignIn(auth.LoginView):
+    form_class = SignInForm
+    template_name = "accounts/sign_in.html"
+
+    def dispatch(self, request, *args, **kwargs):
+        if not User.objects.exists():
+            return redirect("accounts:first-run")
+        return super().dispatch(request, *args, **kwargs)
+
+    def form_invalid(self, form):
+        answer = super().form_invalid(form)
+        answer.status_code = 422
+        return answer
+
+
+@for_all_roles
+class SignOut(auth.LogoutView):
+    next_page = "accounts:sign-in"
+
+
+@public
+class FirstRun(View):
+    """The one-time code, the workshop and its first owner."""
+
+    def dispatch(self, request, *args, **kwargs):
+        if User.objects.exists():
+            return redirect("accounts:sign-in")
+        return super().dispatch(request, *args, **kwargs)
+
+    def get(self, request):
+        return render(request, "accounts/first_run.html", {"form": FirstRunForm()})
+
+    def post(self, request):
+        form = FirstRunForm(request.POST)
+        if not form.is_valid():
+            return render(request, "accounts/first_run.html", {"form": form}, status=422)
+        fields = {k: v for k, v in form.cleaned_data.items() if k != "code"}
+        try:
+            login(request, services.set_up(**fields))
+        except Refused:
+            return redirect("accounts:sign-in")
+        return redirect("bench:home")
+
+
+@public
+def health(request):
+    """True as long as the process answers and the database can be read."""
+    return JsonResponse({"ok": True, "set_up": User.objects.exists()})
+
+
+@for_all_roles
+@require_POST
+def gloves(request):
+    """Switch gloves mode on or off, on this device."""
+    back = request.POST.get("next", "/")
+    if not url_has_allowed_host_and_scheme(back, {request.get_host()}):
+        back = "/"
+    answer = HttpResponseRedirect(back)
+    answer.set_cookie("gloves", "0" if request.COOKIES.get("gloves") == "1" else "1", max_age=31536000, samesite="Lax")
+    return answer
+
+
+def csrf_failure(request, reason=""):
+    """The sign-in changed under an open page: say so; the draft has kept what was typed."""
+    back = request.META.get("HTTP_REFERER", "/")
+    return render(request, "accounts/changed.html", {"back": back}, status=403)

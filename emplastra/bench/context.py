@@ -1,0 +1,15 @@
+"""The bands over every page, worked out only where a template asks for them."""
+
+from django.utils.functional import SimpleLazyObject
+
+from emplastra.logbook.book import book_of
+
+
+def bands(request):
+    """air: the air band; route: stages with counts."""
+    if not getattr(request, "user", None) or not request.user.is_authenticated:
+        return {}
+    return {
+        "air": SimpleLazyObject(lambda: book_of(request).band(getattr(request, "job_in_view", None))),
+        "route": SimpleLazyObject(lambda: book_of(request).stages()),
+    }

@@ -1,0 +1,82 @@
+"""What Bench and search read."""
+
+from dataclasses import dataclass
+
+from django.db.models import Count, Q
+
+from emplastra.jobs.models import Job, Zone
+from emplastra.logbook.models import Entry
+from emplastra.logbook.selectors import moment, span
+from emplastra.materials.models import Product
+from emplastra.store.models import Tin
+
+
+@dataclass
+class PotRow:
+    """A pot as a row of Bench: its sentence, and when it is dead [epoch s]."""
+
+    pot: object
+    status: str
+    parts: list
+    until_s: float | None
+
+
+def pot_rows(book):
+    """Pots that have not ended, the one that dies first on top."""
+    seen, rows = set(), []
+    for state in book.states():
+        for pot in state.pots:
+            if pot.entry.pk not in seen:
+                seen.add(pot.entry.pk)
+                rows.append(_pot_row(pot, book.facts))
+    return sorted(rows, key=lambda row: (row.until_s is None, row.until_s or 0))
+
+
+def _pot_row(pot, facts):
+    now_s = facts.now.timestamp()
+    status, times = pot.status(now_s), pot.times()
+    if status == "dead":
+        parts = [("Dead for ", False), (span(now_s - times.dead_s), True), (". Empty it, do not coat from it.", False)]
+    elif status == "inducting":
+        parts = [("Stir and wait until ", False), (moment(times.usable_s, facts), True), (".", False)]
+        parts.append((f" Dead at {moment(times.dead_s, facts)}." if times.dead_s else "", False))
+    elif status == "usable":
+        parts = (
+            [("Use by ", False), (moment(times.dead_s, facts), True), (".", False)]
+            if times.dead_s
+            else [("Ready.", False)]
+        )
+    else:
+        pour = pot.next_pour()
+        parts = (
+            [("Pour ", False), (f"{pour.part.name} to {pour.target_g:.1f} g", True), (".", False)]
+            if pour
+            else [("Pour on.", False)]
+        )
+    return PotRow(pot, status, parts, times.dead_s)
+
+
+def jobs(filed=""):
+    """Jobs that are open (or closed, archived) with their number of zones."""
+    filing = filed if filed in Job.Filing.values else Job.Filing.OPEN
+    count = Count("zones", filter=Q(zones__removed=False))
+    return Job.objects.filter(filing=filing, removed=False).annotate(zone_count=count)
+
+
+def latest_entries(limit=12):
+    """The newest entries that hold."""
+    rows = Entry.objects.known_at().select_related("who").prefetch_related("zones")
+    return rows.order_by("-recorded", "-id")[:limit]
+
+
+def find(query):
+    """Zones, jobs, products and batches whose name holds the query; at most 20 of each."""
+    if not query:
+        return {}
+    zones = Zone.objects.filter(Q(name__icontains=query) | Q(panel__icontains=query), removed=False, job__removed=False)
+    return {
+        "zones": zones.select_related("job")[:20],
+        "jobs": Job.objects.filter(Q(name__icontains=query) | Q(owner_label__icontains=query), removed=False)[:20],
+        "products": Product.objects.filter(name__icontains=query)[:20],
+        "tins": Tin.objects.filter(batch__icontains=query).select_related("product")[:20],
+    }

@@ -1,0 +1,51 @@
+"""Air over time as lines: temperature, dew point between them the spread."""
+
+from dataclasses import dataclass
+
+from emplastra.core.air import BASES
+from emplastra.shared.times import from_epoch
+
+WIDTH, HEIGHT, FOOT = 1100.0, 150.0, 130.0
+
+
+@dataclass
+class Chart:
+    """Polylines by basis for air and dew point, hour labels and degree labels."""
+
+    air: list
+    dew: list
+    hours: list
+    degrees: list
+
+
+def chart(place_air, start, end, workshop):
+    """Geometry of a place's air from start to end (aware)."""
+    a, b = start.timestamp(), end.timestamp()
+    times, temps, dews = place_air.air.window(a, b)
+    low, high = min(float(dews.min()), float(temps.min())) - 1, float(temps.max()) + 1
+
+    def point(t, value):
+        return f"{(t - a) / (b - a) * WIDTH:.1f},{FOOT - (value - low) / (high - low) * (FOOT - 14):.1f}"
+
+    runs = []
+    for i in range(len(times) - 1):
+        if times[i + 1] <= times[i]:
+            continue
+        basis = place_air.air.at((times[i] + times[i + 1]) / 2).basis if len(times) < 400 else BASES[0]
+        if not runs or runs[-1][0] != basis or runs[-1][2] != i:
+            runs.append([basis, i, i + 1])
+        else:
+            runs[-1][2] = i + 1
+    lines = [
+        [(run[0].value, " ".join(point(times[i], series[i]) for i in range(run[1], run[2] + 1))) for run in runs]
+        for series in (temps, dews)
+    ]
+    step = 5 if high - low > 8 else 2
+    degrees = [(point(a, d).split(",")[1], f"{d} °C") for d in range(int(low) + 1, int(high) + 1) if d % step == 0]
+    hours = []
+    for k in range(int((b - a) // 3600) + 1):
+        here = from_epoch(a + k * 3600).astimezone(workshop.zone)
+        if here.hour % 12 == 0:
+            t = a + k * 3600 - here.minute * 60
+            hours.append((f"{(t - a) / (b - a) * WIDTH:.1f}", f"{here:%a %H:00}"))
+    return Chart(lines[0], lines[1], hours, degrees)

@@ -1,0 +1,77 @@
+"""Places and the air logged in them."""
+
+from django.conf import settings
+from django.db import models
+
+from emplastra.shared.appendonly import AppendOnly
+
+
+class Place(models.Model):
+    """Where air is logged and pieces stand."""
+
+    class Kind(models.TextChoices):
+        BOOTH = "booth", "Booth"
+        SHOP = "shop", "Shop"
+        YARD = "yard", "Yard"
+        TRANSIT = "transit", "In transit"
+        CONTRACTOR = "contractor", "Contractor"
+
+    name = models.CharField(max_length=60, unique=True)
+    kind = models.CharField(max_length=12, choices=Kind.choices, default=Kind.SHOP)
+    in_use = models.BooleanField(default=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self):
+        return self.name
+
+
+class ImportBatch(AppendOnly):
+    """One imported log file: all of its readings or none."""
+
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="batches")
+    filename = models.CharField(max_length=200)
+    sha256 = models.CharField(max_length=64)
+    rows = models.PositiveIntegerField()
+    first = models.DateTimeField()
+    last = models.DateTimeField()
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["-id"]
+
+    def __str__(self):
+        return self.filename
+
+
+class Withdrawal(AppendOnly):
+    """A batch that is no longer used; its readings stay."""
+
+    batch = models.OneToOneField(ImportBatch, on_delete=models.PROTECT, related_name="withdrawal")
+    reason = models.CharField(max_length=200)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    def __str__(self):
+        return f"withdrawn: {self.reason}"
+
+
+class Reading(AppendOnly):
+    """Air at a moment: from a log (with its batch) or typed with an entry (without)."""
+
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="readings")
+    batch = models.ForeignKey(ImportBatch, on_delete=models.PROTECT, related_name="readings", null=True)
+    at = models.DateTimeField()
+    air_c = models.FloatField()
+    rh_pct = models.FloatField()
+    surface_c = models.FloatField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["place", "at"])]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(rh_pct__gt=0, rh_pct__lte=100), name="reading_rh_in_range"),
+            models.CheckConstraint(condition=models.Q(air_c__gte=-45, air_c__lte=60), name="reading_air_in_range"),
+        ]
+
+    def __str__(self):
+        return f"{self.at:%Y-%m-%d %H:%M} {self.air_c} °C {self.rh_pct} %"

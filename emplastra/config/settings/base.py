@@ -1,0 +1,145 @@
+"""Settings that every profile shares."""
+
+import os
+from pathlib import Path
+
+from csp.constants import NONE, SELF
+
+BASE_DIR = Path(__file__).resolve().parents[3]
+PACKAGE_DIR = BASE_DIR / "emplastra"
+DATA_DIR = Path(os.environ.get("EMPLASTRA_DATA", BASE_DIR / "data" / "workshop"))
+PROFILE = "base"
+
+DEBUG = False
+ALLOWED_HOSTS: list[str] = []
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "whitenoise.runserver_nostatic",
+    "django.contrib.staticfiles",
+    "django_htmx",
+    "csp",
+    "emplastra.shared",
+    "emplastra.accounts",
+    "emplastra.climate",
+    "emplastra.materials",
+    "emplastra.jobs",
+    "emplastra.store",
+    "emplastra.logbook",
+    "emplastra.bench",
+    "emplastra.record",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "emplastra.accounts.middleware.PrivateNetworkOnly",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "emplastra.accounts.middleware.SignInEverywhere",
+]
+
+ROOT_URLCONF = "emplastra.config.urls"
+WSGI_APPLICATION = "emplastra.config.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [PACKAGE_DIR / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "emplastra.accounts.context.workshop",
+                "emplastra.bench.context.bands",
+            ],
+            "builtins": ["emplastra.shared.templatetags.show"],
+        },
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "emplastra.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=FULL;PRAGMA recursive_triggers=ON;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.User"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "accounts:sign-in"
+LOGIN_REDIRECT_URL = "bench:home"
+CSRF_FAILURE_VIEW = "emplastra.accounts.views.csrf_failure"
+SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "img-src": [SELF, "data:", "blob:"],
+        "object-src": [NONE],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+        "form-action": [SELF],
+    }
+}
+
+STATIC_URL = "static/"
+STATIC_ROOT = BASE_DIR / "static-collected"
+STATICFILES_DIRS = [PACKAGE_DIR / "static"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+MEDIA_ROOT = DATA_DIR / "media"
+FILE_UPLOAD_MAX_MEMORY_SIZE = 6 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 6 * 1024 * 1024
+
+#: A scaled or fixed clock is for the demo and tests only.
+CLOCK_MAY_DIFFER = False
+MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}
+
+
+def secret_key(data_dir: Path) -> str:
+    """The secret of this installation, made once and kept in its data folder."""
+    from django.core.management.utils import get_random_secret_key
+
+    path = data_dir / "secret-key"
+    if not path.exists():
+        data_dir.mkdir(parents=True, exist_ok=True)
+        path.touch(mode=0o600)
+        path.write_text(get_random_secret_key() + get_random_secret_key())
+    return path.read_text()

@@ -1,0 +1,13 @@
+"""Where each app's pages begin."""
+
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("emplastra.bench.urls")),
+    path("", include("emplastra.accounts.urls")),
+    path("air/", include("emplastra.climate.urls")),
+    path("materials/", include("emplastra.materials.urls")),
+    path("", include("emplastra.logbook.job_urls")),
+    path("", include("emplastra.logbook.urls")),
+    path("", include("emplastra.record.urls")),
+]

@@ -1,0 +1,329 @@
+"""The demo workshop: a light-railway inspection trolley and two more jobs, on a fixed Tuesday."""
+
+from datetime import datetime, timedelta
+from importlib import resources
+from zoneinfo import ZoneInfo
+
+import yaml
+
+from emplastra.accounts.models import Role, User, Workshop
+from emplastra.climate.models import Place
+from emplastra.climate.services import import_log
+from emplastra.jobs.models import Job
+from emplastra.jobs.services import add_zone, adopt_system
+from emplastra.logbook.models import Kind
+from emplastra.logbook.services import Told, log
+from emplastra.materials.models import Product
+from emplastra.materials.selectors import sheet_of
+from emplastra.materials.services import add_sheet, add_system
+from emplastra.shared import clock
+from emplastra.store.services import name_batch
+
+from .weather import log_of
+
+ZONE = ZoneInfo("Europe/Vienna")
+START = datetime(2026, 5, 12, 10, 0, tzinfo=ZONE)
+"""The fixed Tuesday."""
+PASSWORD = "masking-paper"
+DAYS = {
+    name: START - timedelta(days=back)
+    for name, back in (("Wed", 6), ("Thu", 5), ("Fri", 4), ("Sat", 3), ("Sun", 2), ("Mon", 1), ("Tue", 0))
+}
+
+EPOXY, SURFACER = "Epoxy primer, grey, 4:1", "Two-pack surfacer, light grey"
+BATCHES = {
+    EPOXY: {"base": "E-0417", "hardener-mild": "EH-2203", "thinner": "T-118"},
+    SURFACER: {"base": "S-3310", "hardener": "SH-077", "thinner": "T-204"},
+    "Epoxy mastic, black": {"base": "M-0092", "hardener-mild": "MH-0031"},
+    "Base coat, oxide red": {"base": "R-5521", "reducer": "RD-12"},
+    "Clear coat, 2:1": {"base": "C-901", "hardener": "CH-417", "thinner": "T-330"},
+}
+
+
+def moment(text):
+    """ "Mon 09:30" in the demo's week, aware."""
+    day, hour = text.split()
+    hours, minutes = hour.split(":")
+    return DAYS[day].replace(hour=int(hours), minute=int(minutes))
+
+
+def flat(length, width, count=1):
+    """A flat shape [mm]."""
+    return {"kind": "flat", "dims": {"length": length, "width": width}, "count": count}
+
+
+class Teller:
+    """Tells the log what happened, at the moment it happened."""
+
+    def __init__(self, user):
+        self.user = user
+
+    def tell(self, kind, zone, began, ended, step="", share=1.0, note="", **details):
+        """Log an entry as if one minute after it ended."""
+        begin, end = moment(began), moment(ended)
+        clock.freeze(end + timedelta(minutes=1))
+        return log(self.user, Told(kind, begin, end, ((zone, share, step),), details, note))
+
+    def step(self, zone, kind, nth=0):
+        """Id of the nth step of a kind in a zone's plan."""
+        return [s["id"] for s in zone.build_ups.first().steps if s["kind"] == kind][nth]
+
+    def bared(self, zone, began, ended):
+        """Stripped."""
+        return self.tell(Kind.BARED, zone, began, ended, self.step(zone, "strip"))
+
+    def keyed(self, zone, began, ended, grit, kind="abrade", um_off=0.0):
+        """Abraded, by the plan."""
+        return self.tell(Kind.KEYED, zone, began, ended, self.step(zone, kind), grit=grit, um_off=um_off)
+
+    def degreased(self, zone, began, ended, nth=0):
+        """Wiped."""
+        wipe = Product.objects.get(kind="panel-wipe")
+        return self.tell(Kind.DEGREASED, zone, began, ended, self.step(zone, "degrease", nth), product=wipe)
+
+    def pot(self, zone, at, product, ready_ml, method, thinner_pct, scale):
+        """A pot begun and weighed; scale: (part, shown g) in pouring order."""
+        revision = Product.objects.get(name=product).revisions.first()
+        variant = sheet_of(revision).variants[-1].key
+        details = {
+            "revision": revision,
+            "variant": variant,
+            "method": method,
+            "thinner_pct": thinner_pct,
+            "ready_ml": ready_ml,
+            "temp_c": 17.4,
+        }
+        entry = self.tell(Kind.POT, zone, at, at, **details)
+        for part, grams in scale:
+            tin = name_batch(revision.product, part, BATCHES[product][part], None, ZONE)
+            self.tell(Kind.WEIGHED, zone, at, at, pot=entry, part=part, scale_g=grams, tin=tin)
+        return entry
+
+    def coat(
+        self,
+        zone,
+        began,
+        ended,
+        kind,
+        product,
+        wft=(),
+        pot=None,
+        batch="",
+        method="hvlp",
+        thinner_pct=0.0,
+        nth=0,
+        **more,
+    ):
+        """A coat of the plan's nth step of a kind."""
+        found = Product.objects.get(name=product)
+        revision = found.revisions.first()
+        sheet = sheet_of(revision)
+        step = [s for s in zone.build_ups.first().steps if s["kind"] == kind][nth]
+        tin = name_batch(found, sheet.components[0].key, batch, None, ZONE) if batch else None
+        details = {
+            "product": found, "revision": revision, "pot": pot, "tin": tin, "variant": sheet.variants[-1].key if sheet.variants else "",
+            "method": method, "thinner_pct": thinner_pct, "wft_um": list(wft), "plan_um": step["dft_um"],
+        }  # fmt: skip
+        return self.tell(Kind.COAT, zone, began, ended, step["id"], **details, **more)
+
+    def ended(self, zone, at, pot, waste_ml=0.0):
+        """The pot is empty."""
+        return self.tell(Kind.POT_ENDED, zone, at, at, pot=pot, waste_ml=waste_ml)
+
+
+def load_materials():
+    """The demo's sheets and systems, from their files."""
+    for path in sorted((resources.files(__package__) / "sheets").iterdir(), key=lambda p: p.name):
+        if path.name.endswith(".yaml"):
+            add_sheet(yaml.safe_load(path.read_text()))
+    systems = yaml.safe_load((resources.files(__package__) / "systems.yaml").read_text())
+    return {s["name"]: add_system(s["name"], s["school"], s["steps"], s["max_total_um"]) for s in systems}
+
+
+def load():
+    """Make the demo workshop; the clock ends on the fixed Tuesday 10:00."""
+    clock.freeze(moment("Wed 07:00"))
+    Workshop.objects.update_or_create(
+        pk=1, defaults={"name": "Railside workshop", "time_zone": "Europe/Vienna", "units": "metric"}
+    )
+    for name, role in (("owner", Role.OWNER), ("bench", Role.REFINISHER), ("viewer", Role.VIEWER)):
+        User.objects.create_user(name, password=PASSWORD, role=role)
+    user = User.objects.get(username="bench")
+    places = {
+        name: Place.objects.create(name=name, kind=kind)
+        for name, kind in (("Shop", "shop"), ("Booth", "booth"), ("Yard", "yard"))
+    }
+    systems = load_materials()
+    zones = _zones(user, systems)
+    teller = Teller(user)
+    for zone in zones.values():
+        teller.tell(Kind.MOVED, zone, "Wed 07:30", "Wed 07:30", place=places["Shop"])
+    _trolley(teller, zones, places)
+    _others(teller, zones, places)
+    clock.freeze(START - timedelta(minutes=3))
+    for name, place in places.items():
+        import_log(
+            user,
+            place,
+            f"{name.lower()}-week-20.csv",
+            log_of(name, moment("Wed 00:00"), START - timedelta(minutes=4), ZONE).encode(),
+        )
+    clock.freeze(START)
+
+
+def _zones(user, systems):
+    trolley = Job.objects.create(
+        name="Inspection trolley",
+        owner_label="the light railway",
+        standard="factory",
+        promised=START.date() + timedelta(days=60),
+    )
+    locker = Job.objects.create(name="Tool locker", owner_label="the platform", standard="drive")
+    lamp = Job.objects.create(name="Signal lamp housing", owner_label="the signal box", standard="show")
+    full, mastic, cans, converted = (
+        systems[n]
+        for n in ("Epoxy, surfacer, oxide red, clear", "Mastic, brushed", "Spot from cans", "Converted frame")
+    )
+    rows = [
+        (trolley, "Cab side, left, outer", full, "steel", 1.2, "flat", "show", [flat(1800, 1150), flat(600, 400)]),
+        (trolley, "Cab side, right, outer", full, "steel", 1.2, "flat", "show", [flat(1800, 1150), flat(600, 400)]),
+        (trolley, "Frame, right, inside", mastic, "steel", 6, "frame", "below", [{"kind": "box", "dims": {"length": 2400, "width": 60, "height": 100}, "count": 1}, flat(400, 200, 3)]),
+        (trolley, "Axle box, rear", mastic, "cast iron", 18, "frame", "below", [{"kind": "box", "dims": {"length": 320, "width": 240, "height": 260}, "count": 1}]),
+        (trolley, "Roof, aluminium, outer", full, "aluminium", 2, "flat", "show", [{"kind": "dome", "dims": {"radius": 3000, "height": 110}, "count": 1}]),
+        (trolley, "Nose, glass-fibre", full, "laminate", 4, "flat", "show", [{"kind": "cone", "dims": {"d1": 900, "d2": 500, "height": 420}, "count": 1}]),
+        (locker, "Locker door, outer", mastic, "steel", 0.9, "flat", "open", [flat(900, 550)]),
+        (locker, "Locker back, lower lip", cans, "steel", 0.9, "flat", "covered", [flat(900, 80)]),
+        (lamp, "Lamp housing, outer", converted, "cast iron", 5, "tube", "show", [{"kind": "tube", "dims": {"diameter": 220, "length": 380}, "count": 1}]),
+        (lamp, "Lamp bracket", full, "steel", 4, "tube", "show", [{"kind": "bend", "dims": {"radius": 150, "diameter": 34, "angle": 90}, "count": 2}]),
+    ]  # fmt: skip
+    found = {}
+    for job, name, system, substrate, mm, form, finish, shapes in rows:
+        zone = add_zone(
+            job, name, user, substrate=substrate, thickness_mm=mm, form=form, finish_class=finish, shapes=shapes
+        )
+        adopt_system(zone, user, system)
+        found[name] = zone
+    return found
+
+
+def _trolley(t, zones, places):
+    left, right = zones["Cab side, left, outer"], zones["Cab side, right, outer"]
+    t.bared(left, "Mon 07:00", "Mon 08:10")
+    t.keyed(left, "Mon 08:10", "Mon 08:40", "P80")
+    t.degreased(left, "Mon 08:45", "Mon 08:55")
+    pot = t.pot(
+        left, "Mon 08:58", EPOXY, 300, "hvlp", 10, [("base", 309.4), ("hardener-mild", 363.6), ("thinner", 387.1)]
+    )
+    t.coat(left, "Mon 09:30", "Mon 09:44", "prime", EPOXY, [72, 78, 75, 80], pot, thinner_pct=10, surface_c=17.0)
+    t.ended(left, "Mon 10:05", pot, 20)
+    t.bared(right, "Tue 07:40", "Tue 08:50")
+    t.keyed(right, "Tue 08:50", "Tue 09:25", "P80")
+    frame = zones["Frame, right, inside"]
+    t.bared(frame, "Mon 11:00", "Mon 13:30")
+    t.degreased(frame, "Mon 13:35", "Mon 13:50")
+    pot = t.pot(frame, "Mon 14:05", "Epoxy mastic, black", 140, "brush", 0, [("base", 186.0), ("hardener-mild", 207.5)])
+    t.coat(frame, "Mon 14:20", "Mon 15:05", "prime", "Epoxy mastic, black", [120, 135, 128], pot, method="brush")
+    t.ended(frame, "Mon 15:10", pot, 5)
+    box = zones["Axle box, rear"]
+    t.tell(Kind.MOVED, box, "Mon 18:00", "Mon 18:00", place=places["Yard"])
+    t.bared(box, "Tue 06:10", "Tue 07:20")
+    t.tell(Kind.MOVED, box, "Tue 08:40", "Tue 08:40", place=places["Shop"])
+    _roof_and_nose(t, zones, places)
+
+
+def _finish(t, zone, product, kind, at, ready_ml, thinner_pct, scale, coats, waste=10):
+    """One pot and the coats put on from it: coats are (began, ended, readings)."""
+    pot = t.pot(zone, at, product, ready_ml, "hvlp", thinner_pct, scale)
+    for began, ended, wft in coats:
+        t.coat(zone, began, ended, kind, product, wft, pot, thinner_pct=thinner_pct)
+    t.ended(zone, coats[-1][1], pot, waste)
+
+
+def _roof_and_nose(t, zones, places):
+    roof, nose = zones["Roof, aluminium, outer"], zones["Nose, glass-fibre"]
+    for zone, day in ((roof, "Fri"), (nose, "Wed")):
+        t.bared(zone, f"{day} 07:45", f"{day} 08:20")
+        t.keyed(zone, f"{day} 08:20", f"{day} 08:40", "P80")
+        t.degreased(zone, f"{day} 08:42", f"{day} 08:50")
+    epoxy = [("base", 660.0), ("hardener-mild", 773.9), ("thinner", 824.6)]
+    _finish(
+        t,
+        roof,
+        EPOXY,
+        "prime",
+        "Fri 08:55",
+        640,
+        10,
+        epoxy,
+        [("Fri 09:20", "Fri 09:35", [75, 80]), ("Fri 10:55", "Fri 11:10", [76, 82])],
+    )
+    surfacer = [("base", 1150.0), ("hardener", 1298.5), ("thinner", 1374.5)]
+    coats = [
+        ("Mon 15:30", "Mon 15:42", [110, 115]),
+        ("Mon 15:54", "Mon 16:05", [112, 118]),
+        ("Mon 16:18", "Mon 16:28", [114, 116]),
+    ]
+    _finish(t, roof, SURFACER, "surface", "Mon 15:20", 960, 10, surfacer, coats)
+    epoxy = [("base", 330.0), ("hardener-mild", 387.0), ("thinner", 412.4)]
+    _finish(
+        t,
+        nose,
+        EPOXY,
+        "prime",
+        "Wed 08:52",
+        320,
+        10,
+        epoxy,
+        [("Wed 09:20", "Wed 09:30", [75, 79]), ("Wed 10:45", "Wed 10:55", [77, 80])],
+    )
+    surfacer = [("base", 520.0), ("hardener", 587.2), ("thinner", 621.5)]
+    coats = [
+        ("Wed 16:00", "Wed 16:08", [113, 117]),
+        ("Wed 16:20", "Wed 16:28", [112, 116]),
+        ("Wed 16:40", "Wed 16:48", [115, 119]),
+    ]
+    _finish(t, nose, SURFACER, "surface", "Wed 15:52", 430, 10, surfacer, coats)
+    t.keyed(nose, "Thu 08:00", "Thu 09:10", "P400", "block", 30)
+    t.tell(Kind.MOVED, nose, "Thu 09:20", "Thu 09:20", place=places["Booth"])
+    t.degreased(nose, "Thu 09:30", "Thu 09:40", 1)
+    red = [("base", 260.0), ("reducer", 366.5)]
+    _finish(
+        t,
+        nose,
+        "Base coat, oxide red",
+        "base",
+        "Thu 09:45",
+        370,
+        0,
+        red,
+        [("Thu 09:55", "Thu 10:02", [72, 75]), ("Thu 10:20", "Thu 10:28", [74, 76])],
+    )
+    clear = [("base", 250.0), ("hardener", 380.0), ("thinner", 396.5)]
+    _finish(
+        t,
+        nose,
+        "Clear coat, 2:1",
+        "clear",
+        "Thu 10:50",
+        400,
+        5,
+        clear,
+        [("Thu 11:00", "Thu 11:08", [58, 62]), ("Thu 11:25", "Thu 11:34", [60, 61])],
+    )
+    t.tell(Kind.MOVED, nose, "Fri 08:00", "Fri 08:00", place=places["Shop"])
+
+
+def _others(t, zones, places):
+    door, lip = zones["Locker door, outer"], zones["Locker back, lower lip"]
+    t.bared(door, "Sat 13:00", "Sat 15:00")
+    t.degreased(door, "Sat 15:05", "Sat 15:15")
+    pot = t.pot(door, "Sat 15:20", "Epoxy mastic, black", 90, "brush", 0, [("base", 119.6), ("hardener-mild", 133.6)])
+    t.coat(door, "Sat 15:45", "Sat 16:00", "prime", "Epoxy mastic, black", [125, 130], pot, method="brush")
+    t.ended(door, "Sat 16:05", pot, 12)
+    t.bared(lip, "Mon 16:40", "Mon 17:00")
+    t.degreased(lip, "Mon 17:02", "Mon 17:06")
+    t.coat(lip, "Mon 17:15", "Mon 17:18", "prime", "Wash primer, can", (), None, "W-118", method="aerosol")
+    housing, bracket = zones["Lamp housing, outer"], zones["Lamp bracket"]
+    t.bared(housing, "Tue 07:00", "Tue 07:50")
+    t.coat(housing, "Tue 08:05", "Tue 08:20", "convert", "Rust converter, brushed", (), None, "V-077", method="brush")
+    t.tell(Kind.MOVED, bracket, "Fri 09:00", "Fri 09:00", place=places["Booth"])

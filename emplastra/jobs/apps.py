@@ -1,0 +1,8 @@
+"""App configuration."""
+
+from django.apps import AppConfig
+
+
+class JobsConfig(AppConfig):
+    name = "emplastra.jobs"
+    label = "jobs"

@@ -1,0 +1,151 @@
+"""Jobs, zones and the shapes they are measured in."""
+
+from django import forms
+
+from emplastra.core import areas
+from emplastra.core.units import UnitError, parse_product, parse_quantity
+from emplastra.shared.fields import QuantityField, WorkshopForm
+
+from .models import Job, ZoneRevision
+
+SHAPE_ROWS = 6
+
+
+class JobForm(WorkshopForm):
+    """The piece."""
+
+    name = forms.CharField(label="Piece", max_length=80)
+    owner_label = forms.CharField(label="For", max_length=80, required=False)
+    standard = forms.ChoiceField(label="Standard", choices=Job.Standard.choices)
+    promised = forms.DateField(label="Promised", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+
+
+class NameForm(WorkshopForm):
+    """A name for a copy."""
+
+    name = forms.CharField(label="Name of the copy", max_length=80)
+
+
+def shape_fields(kind):
+    """[(suffix, label)] of the dimensions of a kind of shape."""
+    return [(suffix, label) for suffix, (_, label, _) in zip("abc", areas.SHAPES[kind].dims, strict=False)]
+
+
+def read_shape(kind, texts, count_text, default_unit):
+    """A stored shape from what was typed: (shape, {suffix: error}).
+
+    texts: by suffix a, b, c. A flat sheet may be typed whole in its first field, "2 ft x 350 mm".
+    """
+    dims, errors = {}, {}
+    first = texts.get("a", "").strip()
+    if kind == "flat" and first and not texts.get("b", "").strip():
+        try:
+            dims["length"], dims["width"] = parse_product(first, default_unit)
+        except UnitError as error:
+            errors["a"] = f"{error} (or give length and width apart)"
+    else:
+        for suffix, (key, label, _) in zip("abc", areas.SHAPES[kind].dims, strict=False):
+            try:
+                text = texts.get(suffix, "").strip()
+                dims[key] = (
+                    float(text.replace("°", ""))
+                    if key == "angle"
+                    else parse_quantity(text, "length", default_unit).value
+                )
+            except (UnitError, ValueError) as error:
+                errors[suffix] = (
+                    f"{label}: {error}" if isinstance(error, UnitError) else f"{label}: write degrees, as in 90"
+                )
+    shape = {"kind": kind, "dims": dims, "count": int(count_text) if count_text.strip().isdigit() else 0}
+    if not errors:
+        try:
+            areas.area_m2(kind, dims, shape["count"])
+        except areas.ShapeError as error:
+            suffix = next(
+                (s for s, (key, _, _) in zip("abc", areas.SHAPES[kind].dims, strict=False) if key == error.field), "a"
+            )
+            errors["count" if error.field == "count" else suffix] = str(error)
+    return shape, errors
+
+
+class ZoneForm(WorkshopForm):
+    """A surface: what it is made of, its form, its class and its shapes."""
+
+    name = forms.CharField(label="Zone", max_length=80, help_text="For example: cab side, left, outer")
+    panel = forms.CharField(label="Panel", max_length=60, required=False)
+    substrate = forms.ChoiceField(label="Substrate", choices=ZoneRevision._meta.get_field("substrate").choices)
+    thickness_mm = QuantityField("length", 0.05, 500, label="Thickness")
+    form = forms.ChoiceField(label="Form", choices=ZoneRevision._meta.get_field("form").choices)
+    profile = forms.ChoiceField(
+        label="Profile", choices=ZoneRevision._meta.get_field("profile").choices, initial="sanded"
+    )
+    finish_class = forms.ChoiceField(label="Finish class", choices=ZoneRevision.Finish.choices)
+    wetted_faces = forms.TypedChoiceField(
+        label="Faces in the air", choices=[(2, "both"), (1, "one")], coerce=int, initial=2
+    )
+    reason = forms.CharField(label="Why are the measures changed?", max_length=200)
+    measures = ("substrate", "thickness_mm", "form", "profile", "finish_class", "wetted_faces")
+
+    def __init__(self, *args, ask_reason=False, shapes=(), **kwargs):
+        super().__init__(*args, **kwargs)
+        self.first_shapes = list(shapes)
+        if not ask_reason:
+            del self.fields["reason"]
+        self.shapes, self.shape_errors = [], {}
+
+    @property
+    def length_unit(self):
+        """Unit of a length typed with none."""
+        return self.fields["thickness_mm"].unit
+
+    def shape_rows(self):
+        """Rows for the template: number, kind, values and errors by suffix, labels."""
+        if self.is_bound:
+            rows = [self._typed_row(n) for n in range(SHAPE_ROWS) if f"shape{n}-kind" in self.data]
+        else:
+            rows = [self._stored_row(n, s) for n, s in enumerate(self.first_shapes)]
+        return rows or [shape_row(0, "flat")]
+
+    def _typed_row(self, n):
+        kind = self.data.get(f"shape{n}-kind", "flat")
+        kind = kind if kind in areas.SHAPES else "flat"
+        values = {s: self.data.get(f"shape{n}-{s}", "") for s in ("a", "b", "c", "count")}
+        return shape_row(n, kind, values, self.shape_errors.get(n, {}))
+
+    def _stored_row(self, n, shape):
+        keys = [key for key, _, _ in areas.SHAPES[shape["kind"]].dims]
+        values = {
+            s: f"{shape['dims'][k]:g}" + ("" if k == "angle" else " mm") for s, k in zip("abc", keys, strict=False)
+        }
+        return shape_row(n, shape["kind"], values | {"count": str(shape.get("count", 1))})
+
+    def clean(self):
+        data = super().clean()
+        self.shapes, self.shape_errors = [], {}
+        for n in range(SHAPE_ROWS):
+            row = self._typed_row(n)
+            if f"shape{n}-kind" not in self.data or not any(row["values"][s].strip() for s in "abc"):
+                continue
+            shape, errors = read_shape(row["kind"], row["values"], row["values"]["count"] or "1", self.length_unit)
+            self.shapes.append(shape)
+            if errors:
+                self.shape_errors[n] = errors
+        if self.shape_errors:
+            raise forms.ValidationError(
+                "Shapes: " + "; ".join(e for row in self.shape_errors.values() for e in row.values())
+            )
+        if not self.shapes:
+            raise forms.ValidationError("Shapes: measure at least one, for example 2 ft x 350 mm")
+        return data
+
+    def area_m2(self):
+        """Area of the shapes as typed [m2]."""
+        return areas.total_area_m2(self.shapes)
+
+
+def shape_row(n, kind, values=None, errors=None):
+    """One row of shapes for the template."""
+    values = {"a": "", "b": "", "c": "", "count": "1", **(values or {})}
+    dims = [(suffix, label, values[suffix], (errors or {}).get(suffix, "")) for suffix, label in shape_fields(kind)]
+    return {"n": n, "kind": kind, "values": values, "dims": dims, "formula": areas.SHAPES[kind].formula,
+            "kinds": [(k, s.name) for k, s in areas.SHAPES.items()], "count_error": (errors or {}).get("count", "")}  # fmt: skip

@@ -1,0 +1,115 @@
+"""Jobs, their zones and each zone's plan."""
+
+from django.conf import settings
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+from django.urls import reverse
+
+from emplastra.core import areas, film, lag
+from emplastra.materials.models import SystemVersion
+from emplastra.shared.appendonly import AppendOnly
+
+
+class Job(models.Model):
+    """The piece being restored."""
+
+    class Standard(models.TextChoices):
+        DRIVE = "drive", "Drive it"
+        SHOW = "show", "Show it"
+        FACTORY = "factory", "True to factory"
+        PRESERVE = "preserve", "Just preserve"
+
+    class Filing(models.TextChoices):
+        OPEN = "open", "Open"
+        CLOSED = "closed", "Closed"
+        ARCHIVED = "archived", "Archived"
+
+    name = models.CharField(max_length=80)
+    owner_label = models.CharField("for", max_length=80, blank=True)
+    standard = models.CharField(max_length=10, choices=Standard.choices, default=Standard.DRIVE)
+    promised = models.DateField(null=True, blank=True)
+    filing = models.CharField(max_length=10, choices=Filing.choices, default=Filing.OPEN)
+    # Its revisions are append-only, so a deleted job is one that is shown nowhere.
+    removed = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self):
+        return self.name
+
+    def get_absolute_url(self):
+        return reverse("jobs:job", args=[self.pk])
+
+
+class Zone(models.Model):
+    """A surface with one substrate and one build-up. Its measures are in its revisions."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="zones")
+    parent = models.ForeignKey("self", on_delete=models.PROTECT, null=True, blank=True, related_name="spots")
+    name = models.CharField(max_length=80)
+    panel = models.CharField(max_length=60, blank=True)
+    removed = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["job", "id"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["job", "name"], condition=models.Q(removed=False), name="zone_name_once_per_job"
+            )
+        ]
+
+    def __str__(self):
+        return self.name
+
+    def get_absolute_url(self):
+        return reverse("logbook:build-up", args=[self.pk])
+
+
+class ZoneRevision(AppendOnly):
+    """What a zone is made of and measures, from one moment on; the newest holds."""
+
+    class Finish(models.TextChoices):
+        SHOW = "show", "Show"
+        OPEN = "open", "Seen when open"
+        BELOW = "below", "Seen from below"
+        COVERED = "covered", "Covered"
+
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="revisions")
+    substrate = models.CharField(max_length=20, choices=[(k, v[0]) for k, v in lag.SUBSTRATES.items()])
+    thickness_mm = models.FloatField(validators=[MinValueValidator(0.01), MaxValueValidator(500)])
+    form = models.CharField(max_length=10, choices=[(k, v[0]) for k, v in film.FORMS.items()])
+    finish_class = models.CharField(max_length=10, choices=Finish.choices)
+    profile = models.CharField(max_length=20, choices=[(k, k) for k in film.PROFILE_DEAD_UM], default="sanded")
+    wetted_faces = models.PositiveSmallIntegerField(default=2)
+    shapes = models.JSONField()
+    reason = models.CharField(max_length=200, blank=True)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True)
+
+    class Meta:
+        ordering = ["zone", "-id"]
+
+    def __str__(self):
+        return f"{self.zone}: {self.substrate} {self.thickness_mm} mm"
+
+    @property
+    def area_m2(self):
+        """Area [m2] of its shapes."""
+        return areas.total_area_m2(self.shapes)
+
+
+class BuildUpVersion(AppendOnly):
+    """A zone's own plan: steps with permanent ids."""
+
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="build_ups")
+    number = models.PositiveIntegerField()
+    system = models.ForeignKey(SystemVersion, on_delete=models.PROTECT, null=True, related_name="+")
+    steps = models.JSONField()
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True)
+
+    class Meta:
+        ordering = ["zone", "-number"]
+        constraints = [models.UniqueConstraint(fields=["zone", "number"], name="one_build_up_per_number")]
+
+    def __str__(self):
+        return f"{self.zone} plan {self.number}"

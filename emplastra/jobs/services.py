@@ -1,0 +1,137 @@
+"""What people do with jobs, zones and build-ups."""
+
+import secrets
+
+from django.db import transaction
+
+from emplastra.core.areas import ShapeError, area_m2
+from emplastra.core.film import METHODS
+from emplastra.core.steps import STEPS
+from emplastra.shared.services import Refused
+
+from .models import BuildUpVersion, Job, Zone, ZoneRevision
+
+#: Fields of a step, with their blanks.
+BLANK_STEP = {
+    "kind": "prime",
+    "product": "",
+    "coats": 1,
+    "dft_um": 0.0,
+    "sanded_um": 0.0,
+    "method": "hvlp",
+    "thinner_pct": 0.0,
+    "grit": "",
+    "left_out": "",
+    "note": "",
+}
+
+
+class StalePlan(Exception):
+    """The build-up was saved by somebody else meanwhile; `newest` is theirs."""
+
+    def __init__(self, newest):
+        super().__init__("saved by somebody else meanwhile")
+        self.newest = newest
+
+
+def new_step_id():
+    """A permanent id for a step."""
+    return secrets.token_hex(5)
+
+
+@transaction.atomic
+def add_zone(job, name, user, panel="", parent=None, **measures):
+    """A zone with its first revision. measures: fields of ZoneRevision. Raises Refused."""
+    if Zone.objects.filter(job=job, name=name, removed=False).exists():
+        raise Refused(f"this job has a zone named “{name}” already: give another name", "name")
+    zone = Zone.objects.create(job=job, name=name, panel=panel, parent=parent)
+    revise_zone(zone, user, **measures)
+    return zone
+
+
+def revise_zone(zone, user, reason="", **measures):
+    """New measures for a zone. Raises Refused naming the shape's dimension that cannot be."""
+    if not measures.get("shapes"):
+        raise Refused("measure at least one shape", "shapes")
+    for shape in measures["shapes"]:
+        try:
+            area_m2(shape["kind"], shape["dims"], shape.get("count", 1))
+        except ShapeError as error:
+            raise Refused(str(error), "shapes") from error
+    return ZoneRevision.objects.create(zone=zone, who=user, reason=reason, **measures)
+
+
+def check_steps(steps):
+    """Complete steps and refuse what cannot be. Raises Refused naming step and field."""
+    checked, seen = [], set()
+    for i, raw in enumerate(steps, 1):
+        step = {**BLANK_STEP, **{k: v for k, v in raw.items() if k in BLANK_STEP}, "id": raw.get("id") or new_step_id()}
+        if step["kind"] not in STEPS:
+            raise Refused(f"step {i}: kind must be one of {', '.join(STEPS)}", "steps")
+        if step["id"] in seen:
+            raise Refused(f"step {i}: named twice", "steps")
+        if step["method"] not in METHODS:
+            raise Refused(f"step {i}: method must be one of {', '.join(METHODS)}", "steps")
+        bounds = {"coats": (1, 20), "dft_um": (0, 10000), "sanded_um": (0, 10000), "thinner_pct": (0, 100)}
+        for field, (low, high) in bounds.items():
+            if not low <= step[field] <= high:
+                raise Refused(f"step {i}: {field} must be from {low} to {high}", "steps")
+        seen.add(step["id"])
+        checked.append(step)
+    return checked
+
+
+@transaction.atomic
+def save_build_up(zone, user, steps, based_on, system=None, keep=()):
+    """A new version of a zone's plan.
+
+    based_on: number of the version it started from (0: none); keep: ids of steps with entries,
+    which may be left out with a reason but not removed. Raises StalePlan, Refused.
+    """
+    newest = zone.build_ups.first()
+    if (newest.number if newest else 0) != based_on:
+        raise StalePlan(newest)
+    steps = check_steps(steps)
+    missing = set(keep) - {step["id"] for step in steps}
+    if missing:
+        raise Refused("a step with entries cannot be removed: leave it out with a reason instead", "steps")
+    system = system or (newest.system if newest else None)
+    return BuildUpVersion.objects.create(zone=zone, number=based_on + 1, system=system, steps=steps, who=user)
+
+
+def adopt_system(zone, user, version, based_on=0, keep=()):
+    """Take a system's steps as the zone's plan, with ids of their own."""
+    steps = [{**step, "id": new_step_id()} for step in version.steps]
+    return save_build_up(zone, user, steps, based_on, version, keep)
+
+
+@transaction.atomic
+def copy_job(job, user, name):
+    """A job with the same zones, measures and plans, and nothing logged."""
+    copy = Job.objects.create(name=name, owner_label=job.owner_label, standard=job.standard)
+    for zone in job.zones.filter(removed=False):
+        revision, plan = zone.revisions.first(), zone.build_ups.first()
+        names = ("substrate", "thickness_mm", "form", "finish_class", "profile", "wetted_faces", "shapes")
+        new = add_zone(copy, zone.name, user, zone.panel, **{field: getattr(revision, field) for field in names})
+        if plan:
+            steps = [{**step, "id": new_step_id(), "left_out": ""} for step in plan.steps]
+            save_build_up(new, user, steps, 0, plan.system)
+    return copy
+
+
+def file_job(job, filing):
+    """Open, close or archive a job."""
+    job.filing = filing
+    job.save(update_fields=["filing"])
+    return job
+
+
+@transaction.atomic
+def remove(thing, has_entries):
+    """Delete a job or zone on which nothing was logged. Raises Refused otherwise."""
+    if has_entries:
+        raise Refused(f"“{thing}” has entries, which are kept: close or archive the job instead")
+    thing.removed = True
+    thing.save(update_fields=["removed"])
+    if isinstance(thing, Job):
+        thing.zones.update(removed=True)

@@ -1,0 +1,102 @@
+"""All zones in view with one load: every state a page asks for comes from here."""
+
+from dataclasses import dataclass
+
+from emplastra.core.plan import progress_of
+from emplastra.core.steps import STAGES
+from emplastra.core.working import Basis
+
+from .acts import bench_order, fill_acts
+from .facts import load
+from .selectors import open_zones, state_of
+
+
+@dataclass
+class Band:
+    """What the air band shows; None where there is nothing to show."""
+
+    place: object
+    moment: object
+    coldest: object
+    row: object
+    last_s: float | None
+    verdict: str
+    detail: str
+    good: bool | None
+    basis: Basis
+
+
+class Book:
+    """States of the open zones, and of the zone in view, each worked out once."""
+
+    def __init__(self, extra=None, known_at=None):
+        zones = {zone.pk: zone for zone in open_zones()}
+        if extra is not None:
+            zones.setdefault(extra.pk, extra)
+        self.open_ids = {pk for pk, zone in zones.items() if zone.job.filing == "open"}
+        self.facts = load(zones.values(), known_at)
+        self._states = {}
+
+    def states(self, ids=None):
+        """States of these zones (None: all open), with their acts."""
+        ids = list(self.open_ids if ids is None else ids)
+        fresh = [pk for pk in ids if pk not in self._states]
+        t_s = self.facts.now.timestamp()
+        made = [state_of(self.facts.zones[pk], self.facts, t_s) for pk in fresh]
+        self._states.update({state.zone.pk: state for state in fill_acts(made, self.facts)})
+        return [self._states[pk] for pk in ids]
+
+    def state(self, zone):
+        """State of one zone."""
+        return self.states([zone.pk])[0]
+
+    def bench(self):
+        """States of all open zones in the order of Bench."""
+        return sorted(self.states(), key=bench_order)
+
+    def stages(self):
+        """[(stage, how many open zones stand in it)] in the order of the route."""
+        t_s = self.facts.now.timestamp()
+        counts = dict.fromkeys(STAGES, 0)
+        for pk in self.open_ids:
+            each = self.facts.zones[pk]
+            counts[progress_of(each.steps, each.events, t_s).stage if each.steps else "Survey"] += 1
+        return list(counts.items())
+
+    def stage_of(self, state):
+        """Stage at which a zone stands; one without a plan waits for its survey."""
+        return state.plan.stage if state.facts.steps else "Survey"
+
+    def band(self, job=None):
+        """The air band for a job (None: Bench's first row): its place, coldest zone, and the row's verdict."""
+        ids = [pk for pk in self.facts.zones if job is None or self.facts.zones[pk].zone.job_id == job.pk]
+        rows = sorted(self.states(ids), key=bench_order) if ids else []
+        rows = [row for row in rows if row.facts.where is not None and row.now is not None]
+        if not rows:
+            return None
+        row = next((r for r in rows if r.toward), rows[0])
+        place = row.facts.place
+        there = [r for r in self.states(self.open_ids) if r.facts.place == place and r.now]
+        coldest = min([*there, row], key=lambda r: r.now.temp_c)
+        moment = row.facts.where.at(self.facts.now.timestamp())
+        return Band(place, moment, coldest, row, self.facts.airs[place.pk].last_s, *_verdict(row, moment), moment.basis)
+
+
+def _verdict(row, moment):
+    """(headline, detail, good or None): the same gate that the row's sentence uses."""
+    what = row.toward.product if row.toward else "no coat planned"
+    if row.toward is None:
+        return "Nothing to coat", row.zone.name, None
+    if moment.basis is Basis.ASSUMED:
+        return "Air not logged", f"{what}: assumed {moment.air_c:.0f} °C, {moment.rh_pct:.0f} %", None
+    if row.gate.is_open:
+        return "Fit to coat", f"{what}, {row.zone.name}", True
+    return "Do not coat", f"{what}: {row.gate.breaches[0].sentence}", False
+
+
+def book_of(request, zone=None):
+    """The request's Book, made once; `zone` is the zone in view."""
+    if not hasattr(request, "book"):
+        request.book = Book(zone)
+        request.job_in_view = zone.job if zone else None
+    return request.book

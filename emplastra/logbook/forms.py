@@ -1,0 +1,268 @@
+"""What is typed when something is logged or planned."""
+
+import re
+
+from django import forms
+
+from emplastra.core import film
+from emplastra.core.steps import STEPS
+from emplastra.core.units import UnitError, display_unit, parse_quantity
+from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
+
+METHODS = [(key, row[0]) for key, row in film.METHODS.items()]
+GRITS = "P80"
+
+
+class FilmsField(QuantityField):
+    """Wet film readings: numbers with spaces between, one unit at the end at most; a list of µm."""
+
+    def __init__(self, **kwargs):
+        super().__init__("film", 1, 20000, **kwargs)
+
+    def prepare_value(self, value):
+        return " ".join(f"{v:g}" for v in value) if isinstance(value, list) else value
+
+    def clean(self, value):
+        text = forms.CharField.clean(self, value)
+        match = re.fullmatch(r"\s*([\d.,;\s/]*?)\s*([^\d.,;\s][^\d]*)?\s*", text or "")
+        if not match:
+            raise forms.ValidationError("write readings with spaces between, as in 110 120 115")
+        unit = match[2] or display_unit("film", self.system)
+        try:
+            values = [parse_quantity(f"{n} {unit}", "film").value for n in re.split(r"[\s;]+", match[1]) if n]
+        except UnitError as error:
+            raise forms.ValidationError(str(error)) from error
+        if any(not self.low <= v <= self.high for v in values):
+            raise forms.ValidationError("each reading must be from 1 to 20000 µm")
+        return values
+
+
+class LogForm(WorkshopForm):
+    """When something began and ended on a zone, over which share, and a note."""
+
+    began = LocalTimeField(label="Began", help_text="14:05, yesterday 16:00, or 2026-05-12 14:05")
+    ended = LocalTimeField(label="Ended")
+    share = QuantityField("percent", 0.1, 100, label="Share covered", initial=100.0)
+    note = forms.CharField(label="Note", required=False, max_length=400)
+    confirm_old = forms.BooleanField(label="Yes, this was over 12 hours ago", required=False)
+    reason = forms.CharField(label="Why is it corrected?", max_length=200)
+    order = ()
+
+    def __init__(self, *args, zone, steps=(), correcting=False, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.zone, self.correcting = zone, correcting
+        if not correcting:
+            del self.fields["reason"]
+        mine = [
+            ("", "Not in the plan"),
+            *[(s.id, f"{i}. {STEPS[s.kind].name}" + (f", {s.product}" if s.product else "")) for i, s in steps],
+        ]
+        self.fields["step"] = forms.ChoiceField(label="Step of the plan", choices=mine, required=False)
+        self.order_fields(["token", "reason", *self.order, "step", "began", "ended", "share", "note", "confirm_old"])
+
+    def clean(self):
+        data = super().clean()
+        began, ended = data.get("began"), data.get("ended")
+        if began and ended and ended < began:
+            self.add_error("ended", "must not be before it began")
+        return data
+
+    def zones(self):
+        """((zone, share, step),) for the service."""
+        return ((self.zone, self.cleaned_data["share"] / 100, self.cleaned_data["step"]),)
+
+
+class BaredForm(LogForm):
+    """Stripped to the metal."""
+
+
+class DegreasedForm(LogForm):
+    """Wiped."""
+
+    product = forms.ModelChoiceField(None, label="With", required=False)
+    order = ("product",)
+
+    def __init__(self, *args, products, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["product"].queryset = products
+
+
+class KeyedForm(LogForm):
+    """Abraded."""
+
+    grit = forms.RegexField(
+        r"^\s*[Pp]\d{2,4}\s*$", label="Grit", error_messages={"invalid": "write a FEPA grade, as in P120"}
+    )
+    um_off = QuantityField("film", 0, 5000, label="Film taken off", initial=0.0)
+    order = ("grit", "um_off")
+
+    def clean_grit(self):
+        return self.cleaned_data["grit"].strip().upper()
+
+
+class MovedForm(LogForm):
+    """To another place."""
+
+    place = forms.ModelChoiceField(None, label="To")
+    order = ("place",)
+
+    def __init__(self, *args, places, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["place"].queryset = places
+        del self.fields["share"], self.fields["step"]
+
+    def zones(self):
+        return ((self.zone, 1.0, ""),)
+
+
+class CoatForm(LogForm):
+    """A coat, from a pot or straight from a tin or can."""
+
+    source = forms.ChoiceField(label="From")
+    batch = forms.CharField(
+        label="Batch of the tin or can", required=False, max_length=40, help_text="A pot knows its own."
+    )
+    use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    method = forms.ChoiceField(label="Method", choices=METHODS)
+    thinner_pct = QuantityField("percent", 0, 100, label="Thinner", initial=0.0)
+    wft_um = FilmsField(label="Wet film readings", required=False, help_text="By comb, spaces between: 110 120 115")
+    air_c = QuantityField("temperature", -30, 60, label="Air", required=False)
+    rh_pct = QuantityField("percent", 0.1, 100, label="Humidity", required=False)
+    surface_c = QuantityField("temperature", -30, 90, label="Surface", required=False)
+    order = (
+        "source",
+        "step",
+        "began",
+        "ended",
+        "method",
+        "share",
+        "wft_um",
+        "air_c",
+        "rh_pct",
+        "surface_c",
+        "batch",
+        "use_by",
+        "thinner_pct",
+    )
+
+    def __init__(self, *args, sources, others=(), **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["source"].choices = sources
+        self.others = list(others)
+        for zone in self.others:
+            name = f"also_{zone.pk}"
+            self.fields[name] = QuantityField(
+                "percent", 0, 100, label=f"Also {zone.name}", required=False, help_text="Share covered, blank: not"
+            )
+            self.fields[name].system = self.workshop.units
+
+    def clean(self):
+        data = super().clean()
+        if (data.get("air_c") is None) != (data.get("rh_pct") is None):
+            self.add_error("rh_pct" if data.get("rh_pct") is None else "air_c", "air and humidity are logged together")
+        return data
+
+    def zones(self):
+        more = [
+            (z, self.cleaned_data[f"also_{z.pk}"] / 100, "")
+            for z in self.others
+            if self.cleaned_data.get(f"also_{z.pk}")
+        ]
+        return (*super().zones(), *more)
+
+
+class PotForm(WorkshopForm):
+    """A pot to mix."""
+
+    ready_ml = QuantityField("volume", 1, 200000, label="Ready to use")
+    method = forms.ChoiceField(label="Method", choices=METHODS)
+    thinner_pct = QuantityField("percent", 0, 100, label="Thinner")
+    variant = forms.ChoiceField(label="Ratio")
+    vessel_ml = QuantityField("volume", 10, 200000, label="Pot holds", required=False)
+    diameter_mm = QuantityField(
+        "length",
+        10,
+        2000,
+        label="Pot, inner diameter",
+        required=False,
+        help_text="For stick marks in a straight-sided pot",
+    )
+
+    def __init__(self, *args, variants, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["variant"].choices = variants
+
+
+class WeighForm(WorkshopForm):
+    """What the scale shows, and the batch that was poured."""
+
+    part = forms.CharField(widget=forms.HiddenInput)
+    scale_g = QuantityField(
+        "mass",
+        0.1,
+        200000,
+        label="On the scale",
+        widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+    )
+    batch = forms.CharField(label="Batch", required=False, max_length=40)
+    use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+
+
+class StepsForm(WorkshopForm):
+    """A build-up's films, coats and methods, all steps at once."""
+
+    based_on = forms.IntegerField(widget=forms.HiddenInput)
+
+    def __init__(self, *args, steps, **kwargs):
+        self.steps = steps
+        super().__init__(*args, **kwargs)
+        for step in steps:
+            for name, field in self._fields_of(step).items():
+                self.fields[f"{step.id}-{name}"] = field
+                if isinstance(field, QuantityField):
+                    field.system = self.workshop.units
+
+    def _fields_of(self, step):
+        out = {
+            "left_out": forms.CharField(label="Left out because", required=False, max_length=120, initial=step.left_out)
+        }
+        if STEPS[step.kind].entry == "keyed":
+            return {
+                "grit": forms.RegexField(
+                    r"^\s*([Pp]\d{2,4})?\s*$",
+                    label="Grit",
+                    required=False,
+                    initial=step.grit,
+                    error_messages={"invalid": "write a FEPA grade, as in P320"},
+                ),
+                **out,
+            }
+        if not STEPS[step.kind].leaves_film:
+            return out
+        return {
+            "coats": forms.IntegerField(label="Coats", min_value=1, max_value=20, initial=step.coats),
+            "dft_um": QuantityField("film", 1, 10000, label="Dry film a coat", initial=step.dft_um),
+            "sanded_um": QuantityField("film", 0, 10000, label="Blocking takes", initial=step.sanded_um),
+            "method": forms.ChoiceField(label="Method", choices=METHODS, initial=step.method),
+            "thinner_pct": QuantityField("percent", 0, 100, label="Thinner", initial=step.thinner_pct),
+            **out,
+        }
+
+    def rows(self):
+        """(step, its bound fields) in order."""
+        return [
+            (step, {name.split("-", 1)[1]: self[name] for name in self.fields if name.startswith(f"{step.id}-")})
+            for step in self.steps
+        ]
+
+    def read_steps(self):
+        """The steps as typed: dicts for the service. Fields with errors keep their old values."""
+        result = []
+        for step in self.steps:
+            data = dict(vars(step))
+            for name in list(data):
+                value = self.cleaned_data.get(f"{step.id}-{name}")
+                if value is not None:
+                    data[name] = value.strip().upper() if name == "grit" else value
+            result.append(data)
+        return result

@@ -1,0 +1,230 @@
+"""Jobs and zones: make, measure, file, copy, delete what has no entries."""
+
+from django.contrib import messages
+from django.http import HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from emplastra.climate.models import Place
+from emplastra.core.areas import SHAPES
+from emplastra.jobs import services as jobs
+from emplastra.jobs.forms import JobForm, NameForm, ZoneForm, shape_row
+from emplastra.jobs.models import Job, Zone
+from emplastra.materials.selectors import systems
+from emplastra.shared import clock
+from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
+
+from .book import book_of
+from .models import Entry, Kind
+from .services import Told
+from .services import log as log_entry
+from .views import zone_or_404
+
+
+class NewJob(OnceView):
+    """Make a job."""
+
+    form_class = JobForm
+    action = "new job"
+    heading = "New job"
+    button = "Make the job"
+    done = "Job made. Now its first zone."
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        job = Job.objects.create(**{k: data[k] for k in ("name", "owner_label", "standard", "promised")})
+        return reverse("jobs:new-zone", args=[job.pk])
+
+
+class EditJob(OnceView):
+    """Change a job's label, standard and promise."""
+
+    form_class = JobForm
+    action = "edit job"
+    heading = "Job"
+    done = "Saved."
+    names = ("name", "owner_label", "standard", "promised")
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.job = get_object_or_404(Job, pk=kwargs["pk"], removed=False)
+
+    def initial(self):
+        return {name: getattr(self.job, name) for name in self.names}
+
+    def carry_out(self, form):
+        for name in self.names:
+            setattr(self.job, name, form.cleaned_data[name])
+        self.job.save()
+        return self.job.get_absolute_url()
+
+
+class CopyJob(OnceView):
+    """The same zones and plans again, nothing logged."""
+
+    form_class = NameForm
+    action = "copy job"
+    heading = "Copy the job"
+    button = "Copy"
+    done = "Copied: zones, measures and plans; nothing logged."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.job = get_object_or_404(Job, pk=kwargs["pk"], removed=False)
+
+    def initial(self):
+        return {"name": f"{self.job.name}, copy"[:80]}
+
+    def carry_out(self, form):
+        return jobs.copy_job(self.job, self.request.user, form.cleaned_data["name"]).get_absolute_url()
+
+
+class ZonePage(OnceView):
+    """Measure a zone: its area follows the shapes while they are typed."""
+
+    form_class = ZoneForm
+    template = "jobs/zone_form.html"
+
+    def form_kwargs(self):
+        return {"ask_reason": self.has_entries, "shapes": self.shapes}
+
+    def measures(self, form):
+        """Fields of a revision, from the form."""
+        return {name: form.cleaned_data[name] for name in form.measures} | {"shapes": form.shapes}
+
+    def context(self, form):
+        area = form.area_m2() if form.is_bound and not form.shape_errors and form.shapes else None
+        return {
+            "job": self.job,
+            "zone": self.zone,
+            "area_m2": area,
+            "systems": systems(),
+            "places": Place.objects.filter(in_use=True),
+        }
+
+
+class NewZone(ZonePage):
+    """A zone with its place and, if chosen, a system."""
+
+    action = "new zone"
+    heading = "New zone"
+    button = "Make the zone"
+    done = "Zone made."
+    has_entries, shapes, zone = False, (), None
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.job = get_object_or_404(Job, pk=kwargs["pk"], removed=False)
+
+    def carry_out(self, form):
+        data, user = form.cleaned_data, self.request.user
+        zone = jobs.add_zone(self.job, data["name"], user, data["panel"], **self.measures(form))
+        place = Place.objects.filter(pk=self.request.POST.get("place") or 0).first()
+        if place:
+            now = clock.now()
+            log_entry(user, Told(Kind.MOVED, now, now, ((zone, 1.0, ""),), {"place": place}))
+        version = next((s for s in systems() if str(s.pk) == self.request.POST.get("system")), None)
+        if version:
+            jobs.adopt_system(zone, user, version)
+        return zone.get_absolute_url()
+
+
+class EditZone(ZonePage):
+    """New measures; with entries on it, a reason too."""
+
+    action = "edit zone"
+    heading = "Measures"
+    done = "Measures saved."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.zone = zone_or_404(kwargs["pk"])
+        self.job, self.revision = self.zone.job, self.zone.revisions.first()
+        self.has_entries = logged_on(self.zone).exists()
+        self.shapes = self.revision.shapes
+
+    def initial(self):
+        found = {name: getattr(self.revision, name) for name in ZoneForm.measures}
+        return found | {"name": self.zone.name, "panel": self.zone.panel}
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        if Zone.objects.filter(job=self.job, name=data["name"], removed=False).exclude(pk=self.zone.pk).exists():
+            raise Refused("this job has a zone of that name already", "name")
+        self.zone.name, self.zone.panel = data["name"], data["panel"]
+        self.zone.save()
+        jobs.revise_zone(self.zone, self.request.user, data.get("reason", ""), **self.measures(form))
+        return self.zone.get_absolute_url()
+
+
+def logged_on(zone):
+    """Entries on a zone, but for its moves: where it stands is no work on it."""
+    return Entry.objects.filter(zones=zone).exclude(kind=Kind.MOVED)
+
+
+def job(request, pk):
+    """A job with its zones."""
+    found = get_object_or_404(Job, pk=pk, removed=False)
+    zones = list(found.zones.filter(removed=False).select_related("job"))
+    if zones:
+        book = book_of(request, zones[0])
+    states = [book.state(z) for z in zones if z.pk in book.facts.zones] if zones else []
+    context = {"job": found, "zones": zones, "states": {s.zone.pk: s for s in states}, "filings": Job.Filing.choices}
+    return render(request, "jobs/job.html", context)
+
+
+def shape_fragment(request):
+    """A row of shapes for a number and a kind, as a fragment."""
+    kind = next((v for k, v in request.GET.items() if k.endswith("kind")), "flat")
+    n = request.GET.get("n", "0")
+    row = shape_row(int(n) if n.isdigit() and int(n) < 6 else 0, kind if kind in SHAPES else "flat")
+    return render(
+        request, "jobs/shape_row.html", {"row": row, "unit": "in" if request.workshop.units == "us" else "mm"}
+    )
+
+
+@require_POST
+def area(request):
+    """The area of the shapes as typed: a fragment."""
+    form = ZoneForm(request.POST, workshop=request.workshop)
+    form.is_valid()
+    found = form.area_m2() if form.shapes and not form.shape_errors else None
+    return render(request, "jobs/area.html", {"area_m2": found, "form": form, "workshop": request.workshop})
+
+
+@require_POST
+def file_job(request, pk):
+    """Open, close or archive a job."""
+    found = get_object_or_404(Job, pk=pk, removed=False)
+    filing = request.POST.get("filing")
+    if filing in Job.Filing.values:
+        jobs.file_job(found, filing)
+        messages.success(request, f"{found}: {found.get_filing_display().lower()}.")
+    return HttpResponseRedirect(found.get_absolute_url())
+
+
+@require_POST
+def remove_job(request, pk):
+    """Delete a job on which nothing was logged."""
+    found = get_object_or_404(Job, pk=pk, removed=False)
+    entries = Entry.objects.filter(zones__job=found).exclude(kind=Kind.MOVED)
+    return _remove(request, found, entries.exists(), reverse("bench:zones"))
+
+
+@require_POST
+def remove_zone(request, pk):
+    """Delete a zone on which nothing was logged."""
+    zone = zone_or_404(pk)
+    return _remove(request, zone, logged_on(zone).exists(), zone.job.get_absolute_url())
+
+
+def _remove(request, thing, has_entries, url):
+    try:
+        jobs.remove(thing, has_entries)
+        messages.success(request, f"{thing}: deleted.")
+    except Refused as refusal:
+        messages.error(request, str(refusal))
+        url = request.META.get("HTTP_REFERER") or thing.get_absolute_url()
+    return HttpResponseRedirect(url)

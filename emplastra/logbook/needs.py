@@ -1,0 +1,81 @@
+"""What the coats still to come take, by product and part."""
+
+from dataclasses import dataclass
+
+from emplastra.core.film import PROFILE_DEAD_UM, Need, need, wft_um
+from emplastra.core.mixing import choose_band
+from emplastra.core.steps import STEPS
+
+
+@dataclass
+class StepNeed:
+    """Paint for one coat of a step, the coats left, and the wet film to aim at [µm]."""
+
+    step: object
+    sheet: object
+    variant: object
+    choice: object
+    one: Need
+    coats_left: int
+    wet_um: float
+    names: dict
+
+    @property
+    def parts(self):
+        """(part name, mL over the coats left) in pouring order."""
+        return [(self.names[key], ml * self.coats_left) for key, ml in self.one.by_part_ml.items()]
+
+    @property
+    def gun_ml(self):
+        """Ready to use over the coats left [mL]."""
+        return self.one.gun_ml * self.coats_left
+
+    @property
+    def mixed_ml(self):
+        """Mixed, unthinned, over the coats left [mL]."""
+        return self.one.mixed_ml * self.coats_left
+
+
+def chosen_variant(sheet, temp_c, method):
+    """(variant or None, Choice): the ratio band that holds; the first variant stands in for a plan."""
+    if not sheet.variants:
+        return None, None
+    choice = choose_band([v.band for v in sheet.variants], temp_c, method)
+    variant = sheet.variant(choice.band.key) if choice.band else None
+    return variant, choice
+
+
+def step_need(step, sheet, revision, temp_c, coats_left, on_metal, pots=1):
+    """Paint for a step of the plan on a zone; None if its sheet gives no film.
+
+    on_metal: it is the first coat on the metal, whose profile takes paint too.
+    """
+    if sheet is None or sheet.film is None or step.dft_um <= 0:
+        return None
+    variant, choice = chosen_variant(sheet, temp_c, step.method)
+    variant = variant or (sheet.variants[0] if sheet.variants else None)
+    solids = sheet.solids_pct(variant)
+    if solids <= 0:
+        return None
+    dead = PROFILE_DEAD_UM[revision.profile] if on_metal else 0.0
+    shares = sheet.volume_shares(variant)
+    one = need(revision.area_m2, step.dft_um, solids, step.method, revision.form, dead, step.thinner_pct, shares, pots)
+    names = {p.key: p.name for p in sheet.components}
+    return StepNeed(step, sheet, variant, choice, one, coats_left, wft_um(step.dft_um, solids, step.thinner_pct), names)
+
+
+def needs_of(state, sheets, steps=None):
+    """StepNeeds of every layer step still undone, in order; `steps` instead of the saved plan's."""
+    each = state.facts
+    temp_c = min(each.where.at(state.surface.t_s).air_c, state.now.temp_c)
+    done = {s.step.id: s.coats_done for s in state.plan.states}
+    found, on_metal = [], not state.surface.layers
+    for step in steps if steps is not None else each.steps:
+        if not STEPS[step.kind].leaves_film or step.left_out:
+            continue
+        left = step.coats - done.get(step.id, 0)
+        if left > 0:
+            item = step_need(step, sheets.get(step.product), each.revision, temp_c, left, on_metal)
+            found += [item] if item else []
+        on_metal = False
+    return found

@@ -1,0 +1,163 @@
+"""The Build-up: the stack, plan beside fact, need, and changing the plan."""
+
+from django.contrib import messages
+from django.http import HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from emplastra.core.plan import PlanStep
+from emplastra.core.steps import CAUTIONS, DEFER, STEPS
+from emplastra.jobs import services as jobs
+from emplastra.materials.models import SystemVersion
+from emplastra.materials.selectors import current_revisions, products_of, sheet_of, systems
+from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
+
+from .book import book_of
+from .forms import StepsForm
+from .needs import needs_of
+from .stack import sample
+from .views import zone_or_404
+
+
+class BuildUp(OnceView):
+    """A zone's plan beside its fact; a save names the version it started from."""
+
+    form_class = StepsForm
+    template = "logbook/build_up.html"
+    action = "save build-up"
+    done = "Plan saved."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.zone = zone_or_404(kwargs["pk"])
+
+    @property
+    def state(self):
+        """The zone's state."""
+        return book_of(self.request, self.zone).state(self.zone)
+
+    def form_kwargs(self):
+        return {"steps": self.state.facts.steps}
+
+    def initial(self):
+        plan = self.state.facts.build_up
+        return {"based_on": plan.number if plan else 0}
+
+    def logged_steps(self):
+        """Ids of steps with entries."""
+        return {row.step for row in self.state.facts.entry_zones if row.step}
+
+    def picture(self, steps):
+        """Stack and need of these steps beside the facts."""
+        sheets = book_of(self.request, self.zone).facts.sheets
+        state = self.state
+        drawn = sample(steps, state.surface, sheets)
+        needs = needs_of(state, sheets, steps) if state.now else []
+        hazards = sorted({h for n in needs[:1] for h in n.sheet.hazards})
+        return {"sample": drawn, "needs": needs, "cautions": [CAUTIONS[h] for h in hazards], "defer": DEFER}
+
+    def context(self, form):
+        steps = self.state.facts.steps
+        if form.is_bound:
+            form.is_valid()
+            steps = [PlanStep(**s) for s in form.read_steps()]
+        version = self.state.facts.build_up
+        limit = version.system.max_total_um if version and version.system else None
+        layer_kinds = [(key, kind.name) for key, kind in STEPS.items() if kind.entry]
+        names = list(products_of([k for s in STEPS.values() for k in s.products]))
+        return {
+            "zone": self.zone, "state": self.state, "revision": self.state.facts.revision, "systems": systems(), "limit": limit,
+            "states": {s.step.id: s for s in self.state.plan.states}, "layer_kinds": layer_kinds, "products": names,
+            "version": version, **self.picture(steps),
+        }  # fmt: skip
+
+    def carry_out(self, form):
+        steps = form.read_steps()
+        try:
+            jobs.save_build_up(
+                self.zone, self.request.user, steps, form.cleaned_data["based_on"], keep=self.logged_steps()
+            )
+        except jobs.StalePlan as stale:
+            self.stale = stale.newest
+            who = stale.newest.who or "the system"
+            raise Refused(
+                f"{who} saved version {stale.newest.number} meanwhile. Theirs is in the stack as Plan; yours is in the fields. Tap Save mine over it, or reload for theirs."
+            ) from stale
+        return reverse("logbook:build-up", args=[self.zone.pk])
+
+    def show(self, form, status=200, **more):
+        stale = getattr(self, "stale", None)
+        if stale is not None:
+            data = form.data.copy()
+            data["based_on"] = stale.number
+            errors = form.non_field_errors()
+            form = self.make_form(data)
+            form.is_valid()
+            for error in errors:
+                form.add_error(None, error)
+            more["theirs"], status = stale, 409
+        return super().show(form, status, **more)
+
+
+@require_POST
+def preview(request, pk):
+    """Stack and need of the plan as typed: a fragment."""
+    view = BuildUp()
+    view.setup(request, pk=pk)
+    form = view.make_form(request.POST)
+    form.is_valid()
+    steps = [PlanStep(**step) for step in form.read_steps()]
+    context = {
+        "zone": view.zone,
+        "state": view.state,
+        "form": form,
+        "workshop": request.workshop,
+        **view.picture(steps),
+    }
+    return render(request, "logbook/build_up_picture.html", context)
+
+
+@require_POST
+def adopt(request, pk):
+    """Take a system's steps as the plan; logged steps are never dropped."""
+    zone = zone_or_404(pk)
+    state = book_of(request, zone).state(zone)
+    version = get_object_or_404(SystemVersion, pk=request.POST.get("system") or 0)
+    plan = state.facts.build_up
+    try:
+        keep = {row.step for row in state.facts.entry_zones if row.step}
+        jobs.adopt_system(zone, request.user, version, plan.number if plan else 0, keep)
+        messages.success(request, f"Plan: {version.system.name}.")
+    except (Refused, jobs.StalePlan) as refusal:
+        messages.error(request, str(refusal))
+    return HttpResponseRedirect(reverse("logbook:build-up", args=[pk]))
+
+
+@require_POST
+def add_step(request, pk):
+    """Put a step into the plan after another; film and coats by its sheet."""
+    zone = zone_or_404(pk)
+    state = book_of(request, zone).state(zone)
+    plan = state.facts.build_up
+    steps = [dict(s) for s in plan.steps] if plan else []
+    kind, product = request.POST.get("kind", ""), request.POST.get("product", "")
+    sheet = sheet_of(current_revisions([product]).get(product)) if product else None
+    leaves = kind in STEPS and STEPS[kind].leaves_film
+    try:
+        if leaves and sheet is None:
+            raise Refused("Product: choose one for a step that leaves film")
+        film = sheet.film if sheet else None
+        step = {"kind": kind, "product": product if leaves else "", "id": jobs.new_step_id()}
+        if leaves and film:
+            step |= {"coats": film.coats, "dft_um": film.typical_um, "method": (sheet.methods or ("brush",))[0]}
+        after = next((i for i, s in enumerate(steps, 1) if s["id"] == request.POST.get("after")), 0)
+        steps.insert(after, step)
+        jobs.save_build_up(zone, request.user, steps, int(request.POST.get("based_on") or 0))
+        messages.success(request, "Step added.")
+    except jobs.StalePlan:
+        messages.error(request, "Somebody saved this plan meanwhile: look at it and add the step again.")
+    except (Refused, ValueError) as refusal:
+        messages.error(request, str(refusal))
+    return HttpResponseRedirect(reverse("logbook:build-up", args=[pk]))

@@ -1,0 +1,49 @@
+"""The pot as drawn: fills to scale, the target as a line with its band."""
+
+from dataclasses import dataclass
+
+FLOOR, BRIM = 330.0, 20.0
+
+
+@dataclass
+class Fill:
+    """One pouring in the pot: from y, height, its colour and name."""
+
+    y: float
+    height: float
+    colour: str
+    name: str
+    grams: float
+    fits: bool
+
+
+@dataclass
+class Picture:
+    """Fills from the floor up, the target's line and band, and the level as typed."""
+
+    fills: list
+    target_y: float | None
+    band_y: float
+    band_h: float
+    typed_y: float | None
+
+
+def picture(pot, pour, typed_g):
+    """Geometry of a pot, its scale chosen so that the plan (or what is in it) fills four fifths."""
+    full = max(pot.plan.mass_g, pot.scale_g, pour.target_g if pour else 0.0, typed_g or 0.0) * 1.2
+    px = (FLOOR - BRIM) / full
+
+    def y(grams):
+        return round(FLOOR - grams * px, 1)
+
+    fills, level = [], 0.0
+    for each in pot.poured:
+        height = each.added_g * px
+        colour = pot.sheet.colours.get(each.part.key, "#8b8f94")
+        fills.append(Fill(y(level + each.added_g), round(height, 1), colour, each.part.name, each.added_g, height > 22))
+        level += each.added_g
+    if pour is None:
+        return Picture(fills, None, 0, 0, None)
+    band = max(pour.band_g * px, 3.0)
+    target = y(pour.target_g)
+    return Picture(fills, target, round(target - band, 1), round(2 * band, 1), y(typed_g) if typed_g else None)

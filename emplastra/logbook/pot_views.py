@@ -1,0 +1,278 @@
+"""Mix: a pot before it is begun, while it is poured, and while it is good."""
+
+from django.contrib import messages
+from django.http import HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from emplastra.core.clock import crossing
+from emplastra.core.mixing import equal_pots, plan_pot
+from emplastra.core.steps import CAUTIONS, DEFER
+from emplastra.core.units import UnitError, parse_quantity
+from emplastra.materials.selectors import current_revisions
+from emplastra.shared import clock
+from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
+from emplastra.store.models import Tin
+from emplastra.store.services import name_batch
+
+from . import services
+from .book import book_of
+from .forms import PotForm, WeighForm
+from .models import Entry, Kind
+from .needs import chosen_variant, needs_of
+from .pot_picture import picture
+from .pots import ratios_of, views
+from .selectors import SPRAY_MIN_PER_M2
+from .views import zone_or_404
+
+
+class Mix(OnceView):
+    """The pot for the next coat of a zone."""
+
+    form_class = PotForm
+    template = "logbook/mix.html"
+    action = "begin pot"
+    done = "Pot begun."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.zone = zone_or_404(kwargs["pk"])
+        self.state = book_of(request, self.zone).state(self.zone)
+        layer = self.state.plan.next_layer
+        self.step = layer.step if layer else None
+        self.sheet = self.state.sheet
+
+    def get(self, request, **kwargs):
+        if self.step is None or self.sheet is None or self.sheet.form != "mixed":
+            return render(request, "logbook/no_mix.html", {"zone": self.zone, "state": self.state})
+        return super().get(request, **kwargs)
+
+    @property
+    def temp_c(self):
+        """The lower of air and surface at the place [°C]."""
+        return min(self.state.facts.where.at(self.state.surface.t_s).air_c, self.state.now.temp_c)
+
+    def choice(self, method):
+        """(variant, Choice) that today's temperature names."""
+        return chosen_variant(self.sheet, self.temp_c, method)
+
+    def form_kwargs(self):
+        return {
+            "variants": [
+                (v.key, f"{v.ratio_text}, {v.name} ({v.band.low_c:g} to {v.band.high_c:g} °C)")
+                for v in self.sheet.variants
+            ]
+        }
+
+    def initial(self):
+        first = needs_of(self.state, book_of(self.request).facts.sheets)[0]
+        variant, _ = self.choice(self.step.method)
+        return {
+            "ready_ml": round(first.one.gun_ml), "method": self.step.method, "thinner_pct": self.step.thinner_pct,
+            "variant": variant.key if variant else "",
+        }  # fmt: skip
+
+    def consequence(self, form):
+        """Targets, pots and clock of the pot as typed; None while a field is wrong."""
+        if not form.is_valid():
+            return None
+        data, sheet = form.cleaned_data, self.sheet
+        variant = sheet.variant(data["variant"])
+        try:
+            ratios = ratios_of(sheet, variant, data["thinner_pct"] or 0.0)
+        except ValueError as error:
+            form.add_error("thinner_pct", str(error))
+            return None
+        now_s, where = self.state.surface.t_s, self.state.facts.where
+        life = crossing(where, sheet.pot_life, now_s) if sheet.pot_life else None
+        induction = crossing(where, sheet.induction, now_s) if sheet.induction else None
+        pots = self._pots(data, ratios, life, induction, now_s)
+        plan = plan_pot(ratios, pots.each_ml, data["diameter_mm"])
+        _, choice = self.choice(data["method"])
+        holds = choice.band is not None and choice.band.key == variant.key
+        return {"plan": plan, "pots": pots, "life": life, "induction": induction, "variant": variant, "choice": choice,
+                "holds": holds, "temp_c": self.temp_c, "sheet": sheet, "now_s": now_s,
+                "cautions": [CAUTIONS[h] for h in sheet.hazards], "defer": DEFER}  # fmt: skip
+
+    def _pots(self, data, ratios, life, induction, now_s):
+        """Equal pots that fit the vessel and can be put on while they are usable."""
+        limit = data["vessel_ml"] or data["ready_ml"]
+        need = needs_of(self.state, book_of(self.request).facts.sheets)
+        if life and life.t_s and need:
+            usable_s = life.t_s - (induction.t_s if induction and induction.t_s else now_s)
+            per_m2 = need[0].one.gun_ml / self.state.facts.revision.area_m2
+            limit = min(limit, max(usable_s, 60) / 60 / SPRAY_MIN_PER_M2 * per_m2)
+        return equal_pots(data["ready_ml"], limit)
+
+    def context(self, form):
+        if not form.is_bound:
+            values = {name: form.fields[name].prepare_value(form[name].value()) or "" for name in form.fields}
+            form = self.make_form(values)
+        need = needs_of(self.state, book_of(self.request).facts.sheets)
+        return {
+            "zone": self.zone,
+            "state": self.state,
+            "step": self.step,
+            "consequence": self.consequence(form),
+            "need": need[0] if need else None,
+        }
+
+    def carry_out(self, form):
+        found = self.consequence(form)
+        if found is None:
+            raise Refused("thinner is not possible for this product", "thinner_pct")
+        data, now = form.cleaned_data, clock.now()
+        details = {
+            "revision": current_revisions([self.sheet.product])[self.sheet.product], "variant": data["variant"], "method": data["method"],
+            "thinner_pct": data["thinner_pct"] or 0.0, "ready_ml": found["pots"].each_ml, "temp_c": self.temp_c,
+            "diameter_mm": data["diameter_mm"], "vessel_ml": data["vessel_ml"],
+        }  # fmt: skip
+        told = services.Told(Kind.POT, now, now, ((self.zone, 1.0, self.step.id),), details)
+        return reverse("logbook:pot", args=[services.log(self.request.user, told).pk])
+
+
+@require_POST
+def mix_preview(request, pk):
+    """Targets of the pot as typed: a fragment."""
+    view = Mix()
+    view.setup(request, pk=pk)
+    form = view.make_form(request.POST)
+    context = {"consequence": view.consequence(form), "form": form, "workshop": request.workshop}
+    return render(request, "logbook/mix_consequence.html", context)
+
+
+class PotPage(OnceView):
+    """A pot: pour by the scale, correct, then its clock."""
+
+    form_class = WeighForm
+    template = "logbook/pot.html"
+    action = "weigh"
+    done = "Weighed."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        entry = get_object_or_404(Entry.objects.of(Kind.POT).select_related("pot__revision__product"), pk=kwargs["pk"])
+        self.replaced = Entry.objects.filter(pk=entry.pk, replaced_by__isnull=False).exists()
+        self.zones = list(entry.zones.select_related("job"))
+        book = book_of(request, self.zones[0])
+        self.pot = next(views({entry.pk: entry}, book.facts, {entry.pk: self.zones}))
+        self.now_s = book.facts.now.timestamp()
+        self.offer = request.POST.get("offer") or request.GET.get("offer") or "exact"
+
+    def pour(self):
+        """What to pour now, None if the pot is complete, dead or emptied."""
+        if self.replaced or self.pot.ended:
+            return None
+        return self.pot.next_pour(self.offer)
+
+    def initial(self):
+        pour = self.pour()
+        if pour is None:
+            return {}
+        earlier = [p for p in self.pot.poured if p.part.key == pour.part.key and p.entry.weighed.tin]
+        product = self.pot.pot.revision.product
+        tin = (
+            earlier[-1].entry.weighed.tin
+            if earlier
+            else Tin.objects.filter(product=product, part=pour.part.key).order_by("use_by").last()
+        )
+        return {"part": pour.part.key} | ({"batch": tin.batch, "use_by": tin.use_by} if tin else {})
+
+    def typed_g(self):
+        """The scale as typed so far [g], None while it is no mass."""
+        try:
+            return parse_quantity(self.request.POST.get("scale_g", ""), "mass").value
+        except UnitError:
+            return None
+
+    def context(self, form):
+        return {"zone": self.zones[0], "zones": self.zones, **self.output()}
+
+    def output(self):
+        """The output region: picture, target, what is still to pour, deviations."""
+        pot, typed, pour = self.pot, self.typed_g(), self.pour()
+        shown = typed if typed is not None and typed > pot.scale_g else None
+        status = "voided" if self.replaced else pot.status(self.now_s)
+        still = pour.target_g - (shown if shown is not None else pot.scale_g) if pour else 0.0
+        return {
+            "pot": pot, "pour": pour, "status": status, "balance": pot.balance, "typed": shown, "still": still, "over": -still, "offer": self.offer,
+            "in_band": pour is not None and shown is not None and abs(still) <= pour.band_g,
+            "picture": picture(pot, pour, shown), "times": pot.times(), "now_s": self.now_s,
+            "cautions": [CAUTIONS[h] for h in pot.sheet.hazards], "defer": DEFER, "workshop": self.request.workshop,
+        }  # fmt: skip
+
+    def carry_out(self, form):
+        data, now, pour = form.cleaned_data, clock.now(), self.pour()
+        if pour is None:
+            raise Refused("nothing is left to pour into this pot")
+        if data["part"] not in {p.key for p in self.pot.ratios} or data["part"] != pour.part.key:
+            raise Refused(f"this page was old: now {pour.part.name} is poured, to {pour.target_g:.1f} g", "scale_g")
+        if data["scale_g"] <= self.pot.scale_g:
+            raise Refused(f"must be more than the {self.pot.scale_g:.1f} g that it showed before", "scale_g")
+        product = self.pot.pot.revision.product
+        tin = (
+            name_batch(product, data["part"], data["batch"], data["use_by"], self.request.workshop.zone)
+            if data["batch"]
+            else None
+        )
+        details = {"pot": self.pot.entry, "part": data["part"], "scale_g": data["scale_g"], "tin": tin}
+        places = tuple((zone, 1.0, "") for zone in self.zones)
+        services.log(self.request.user, services.Told(Kind.WEIGHED, now, now, places, details))
+        query = f"?offer={self.offer}" if self.offer != "exact" else ""
+        return reverse("logbook:pot", args=[self.pot.entry.pk]) + query
+
+
+@require_POST
+def pot_preview(request, pk):
+    """Picture and figures for the weight as typed: a fragment."""
+    view = PotPage()
+    view.setup(request, pk=pk)
+    return render(request, "logbook/pot_output.html", view.output())
+
+
+@require_POST
+def end_pot(request, pk):
+    """The pot is empty, or what is left is waste."""
+    entry = get_object_or_404(Entry.objects.of(Kind.POT), pk=pk)
+    if Entry.objects.known_at().filter(pot_ended__pot=entry).exists():
+        return HttpResponseRedirect(reverse("logbook:pot", args=[pk]))
+    try:
+        waste = parse_quantity(request.POST.get("waste_ml") or "0", "volume").value
+    except UnitError:
+        waste = 0.0
+    now = clock.now()
+    places = tuple((zone, 1.0, "") for zone in entry.zones.all())
+    services.log(
+        request.user, services.Told(Kind.POT_ENDED, now, now, places, {"pot": entry, "waste_ml": max(0.0, waste)})
+    )
+    messages.success(request, "Pot emptied.")
+    return HttpResponseRedirect(reverse("bench:home"))
+
+
+def correct_weighing(request, entry):
+    """Correct what the scale showed at one weighing, with a reason."""
+    weighing = get_object_or_404(Entry.objects.of(Kind.WEIGHED).select_related("weighed"), pk=entry)
+    error, old = "", weighing.weighed
+    if request.method == "POST":
+        try:
+            grams = parse_quantity(request.POST.get("scale_g", ""), "mass").value
+            if not 0 < grams <= 200000:
+                raise Refused("On the scale: must be above 0 and at most 200 kg")
+            if not request.POST.get("reason", "").strip():
+                raise Refused("Reason: write why, for example: misread")
+            details = {"pot": old.pot, "part": old.part, "scale_g": grams, "tin": old.tin}
+            places = tuple((row.zone, row.share, row.step) for row in weighing.places_on.select_related("zone"))
+            told = services.Told(Kind.WEIGHED, weighing.began, weighing.ended, places, details)
+            services.log(request.user, told, True, weighing, request.POST["reason"])
+            return HttpResponseRedirect(reverse("logbook:pot", args=[old.pot_id]))
+        except (UnitError, Refused) as refusal:
+            error = str(refusal)
+    context = {
+        "entry": weighing,
+        "error": error,
+        "typed": request.POST.get("scale_g", f"{old.scale_g:g}"),
+        "reason": request.POST.get("reason", ""),
+    }
+    return render(request, "logbook/correct_weighing.html", context, status=422 if error else 200)

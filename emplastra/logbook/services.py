@@ -1,0 +1,113 @@
+"""Logging: one function per thing that happens, each in one transaction."""
+
+from dataclasses import dataclass, field
+from datetime import timedelta
+
+from django.db import transaction
+
+from emplastra.climate.services import type_reading
+from emplastra.shared import clock
+from emplastra.shared.services import Refused
+
+from . import models
+from .models import Correction, Entry, EntryZone, Kind
+
+AHEAD = timedelta(minutes=2)
+FAR_BACK = timedelta(hours=12)
+UNDO_WITHIN = timedelta(minutes=10)
+
+_DETAILS = {
+    Kind.MOVED: models.Moved,
+    Kind.DEGREASED: models.Degreased,
+    Kind.KEYED: models.Keyed,
+    Kind.COAT: models.Coat,
+    Kind.POT: models.Pot,
+    Kind.WEIGHED: models.Weighed,
+    Kind.POT_ENDED: models.PotEnded,
+}
+
+
+@dataclass(frozen=True)
+class Told:
+    """What somebody tells happened: its kind, when (aware), where, and the kind's own details.
+
+    zones: (zone, share [0..1], step id) each. details: fields of the kind's table; for a coat also
+    `air_c` and `rh_pct` with `place`, which make a typed reading.
+    """
+
+    kind: str
+    began: object
+    ended: object
+    zones: tuple = ()
+    details: dict = field(default_factory=dict)
+    note: str = ""
+
+
+def check_times(began, ended, confirmed=False):
+    """Refuse an end before the begin, the future, and, unless confirmed, more than 12 h back."""
+    now = clock.now()
+    if ended < began:
+        raise Refused("must not be before it began", "ended")
+    if ended > now + AHEAD:
+        raise Refused("lies in the future: at most 2 minutes ahead can be logged", "ended")
+    if ended < now - FAR_BACK and not confirmed:
+        raise Refused("is over 12 hours back: tick the box to say that this is meant", "confirm_old")
+
+
+@transaction.atomic
+def log(user, told, confirmed=False, replaces=None, reason=""):
+    """Write an entry down; with `replaces`, as the correction of another.
+
+    Raises Refused for times that cannot be, or a correction that is not allowed.
+    """
+    if replaces is not None:
+        _may_correct(user, replaces)
+    check_times(told.began, told.ended, confirmed)
+    entry = Entry.objects.create(kind=told.kind, began=told.began, ended=told.ended, who=user, note=told.note[:400])
+    for zone, share, step in told.zones:
+        EntryZone.objects.create(entry=entry, zone=zone, share=share, step=step)
+    details = dict(told.details)
+    place, air_c, rh_pct = (details.pop(name, None) for name in ("place", "air_c", "rh_pct"))
+    if place is not None and air_c is not None and rh_pct is not None:
+        details["reading"] = type_reading(place, told.began, air_c, rh_pct)
+    if told.kind == Kind.MOVED:
+        details["place"] = place
+    if told.kind in _DETAILS:
+        _DETAILS[told.kind].objects.create(entry=entry, **details)
+    if replaces is not None:
+        Correction.objects.create(replaces=replaces, by=entry, reason=reason or "corrected", who=user)
+    return entry
+
+
+def _may_correct(user, entry):
+    if Correction.objects.filter(replaces=entry).exists():
+        raise Refused("has been corrected already: correct the newest")
+    if not (user.is_owner or entry.who_id == user.pk):
+        raise Refused("was logged by somebody else: its writer or an owner can correct it")
+
+
+def dependants(entry):
+    """Entries that name this one and still hold: a pot's weighings, coats and ending."""
+    if entry.kind != Kind.POT:
+        return []
+    live = Entry.objects.known_at()
+    return list(live.filter(weighed__pot=entry).union(live.filter(coat__pot=entry), live.filter(pot_ended__pot=entry)))
+
+
+@transaction.atomic
+def void(user, entry, reason, with_dependants=False):
+    """Strike an entry through. One with dependants goes only together with them. Raises Refused."""
+    _may_correct(user, entry)
+    named = dependants(entry)
+    if named and not with_dependants:
+        raise Refused(f"{len(named)} entries depend on it: they are voided only together")
+    for each in [*named, entry]:
+        Correction.objects.create(replaces=each, by=None, reason=reason or "void", who=user)
+    return entry
+
+
+def undo(user, entry):
+    """Void one's own entry by one tap, within 10 minutes. Raises Refused after that."""
+    if entry.who_id != user.pk or clock.now() > entry.recorded + UNDO_WITHIN:
+        raise Refused("can be undone by its writer for 10 minutes: use Correct, with a reason")
+    return void(user, entry, "undone")

@@ -1,0 +1,126 @@
+"""The core sample: plan and fact side by side from the metal upward, to scale."""
+
+from dataclasses import dataclass, field
+
+from emplastra.core.steps import STEPS
+
+LINEAR_UM = 200.0
+"""A layer is drawn to scale up to this; above it has a break mark [µm]."""
+LEAST_PX, TALL_PX, METAL_PX = 26.0, 400.0, 34.0
+
+
+@dataclass
+class Box:
+    """A layer as drawn: from the foot y upward, its film, names and state."""
+
+    y: float
+    height: float
+    left_um: float
+    top_um: float
+    name: str
+    detail: str = ""
+    hatch: str = "plain"
+    colour: str = "#b9bab3"
+    broken: bool = False
+    done: bool = True
+    label: str = ""
+    sanded_px: float = 0.0
+    sanded_um: float = 0.0
+    remarks: list = field(default_factory=list)
+    basis: str = ""
+
+
+@dataclass
+class Sample:
+    """Plan boxes, fact boxes, the height of the picture and the planned total [µm]."""
+
+    plan: list
+    fact: list
+    height: float
+    total_um: float
+    fact_um: float
+
+
+def layer_steps(steps):
+    """Steps that leave film and are not left out."""
+    return [s for s in steps if STEPS[s.kind].leaves_film and not s.left_out]
+
+
+def sample(steps, surface, sheets):
+    """The core sample of a plan (PlanSteps) and what was done (Surface)."""
+    layers = layer_steps(steps)
+    left = {s.id: max(0.0, s.dft_um * s.coats - s.sanded_um) for s in layers}
+    drawn = sum(min(um, LINEAR_UM) for um in left.values()) or 1.0
+    scale = TALL_PX / max(drawn, 120.0)
+    plan = _plan_boxes(layers, left, scale, sheets)
+    fact = _fact_boxes(layers, left, scale, surface, sheets)
+    height = METAL_PX + max([sum(b.height for b in plan), sum(b.height for b in fact), 80.0]) + 30
+    for box in [*plan, *fact]:
+        box.y = height - METAL_PX - 4 - box.y - box.height
+    return Sample(plan, fact, height, sum(left.values()), sum(b.left_um for b in fact if b.done))
+
+
+def _px(um, scale):
+    return max(LEAST_PX, min(um, LINEAR_UM) * scale)
+
+
+def _look(sheet):
+    return (sheet.hatch, sheet.colour) if sheet else ("plain", "#d7d3c8")
+
+
+def _plan_boxes(layers, left, scale, sheets):
+    boxes, foot, um = [], 0.0, 0.0
+    for step in layers:
+        sheet = sheets.get(step.product)
+        hatch, colour = _look(sheet)
+        height, um = _px(left[step.id], scale), um + left[step.id]
+        coats = f"{step.coats} coat{'s' if step.coats > 1 else ''}"
+        detail = (
+            f"{step.dft_um * step.coats:.0f} put on, {left[step.id]:.0f} left"
+            if step.sanded_um
+            else f"{left[step.id]:.0f} µm, {coats}"
+        )
+        box = Box(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
+        box.broken = left[step.id] > LINEAR_UM
+        box.sanded_um, box.sanded_px = step.sanded_um, min(step.sanded_um * scale, 40.0)
+        box.remarks = _remarks(step, sheet, left[step.id])
+        boxes.append(box)
+        foot += height
+    return boxes
+
+
+def _remarks(step, sheet, left):
+    if sheet is None:
+        return ["no data sheet: not judged"]
+    if sheet.film is None:
+        return []
+    found = []
+    if step.sanded_um >= step.dft_um * step.coats > 0:
+        found.append("cut through by blocking")
+    elif step.dft_um and left < sheet.film.min_um:
+        found.append(f"{left:.0f} µm left, at least {sheet.film.min_um:.0f}")
+    if step.dft_um > sheet.film.max_um:
+        found.append(f"{step.dft_um:.0f} µm a coat, at most {sheet.film.max_um:.0f}")
+    return found
+
+
+def _fact_boxes(layers, left, scale, surface, sheets):
+    boxes, foot, um, done = [], 0.0, 0.0, {}
+    for layer in surface.layers:
+        hatch, colour = _look(layer.sheet)
+        height, um = _px(layer.left_um, scale) if layer.left_um else 4.0, um + layer.left_um
+        box = Box(foot, height, layer.left_um, um, layer.product, layer.film.how, hatch, colour)
+        box.label, box.basis = f"{layer.left_um:.0f}", layer.film.basis.value
+        if layer.share < 0.999:
+            box.label += f", {layer.share:.0%}"
+        box.broken = layer.left_um > LINEAR_UM
+        boxes.append(box)
+        done[layer.step] = done.get(layer.step, 0) + 1
+        foot += height
+    for step in layers:
+        rest = step.coats - done.get(step.id, 0)
+        if rest > 0:
+            height = _px(left[step.id] * rest / step.coats, scale)
+            boxes.append(Box(foot, height, left[step.id] * rest / step.coats, 0, step.product, done=False))
+            foot += height
+    return boxes

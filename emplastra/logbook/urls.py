@@ -1,0 +1,41 @@
+"""Build-up, Window, Mix, logging and correcting."""
+
+from django.urls import path, register_converter
+
+from . import plan_views, pot_views, views
+
+
+class LogKind:
+    """Kinds that are logged on a zone by a form."""
+
+    regex = "|".join(views.LOG_VIEWS)
+
+    def to_python(self, value):
+        return value
+
+    def to_url(self, value):
+        return str(value)
+
+
+register_converter(LogKind, "logkind")
+
+app_name = "logbook"
+urlpatterns = [
+    path("zones/<int:pk>/", plan_views.BuildUp.as_view(), name="build-up"),
+    path("zones/<int:pk>/preview", plan_views.preview, name="build-up-preview"),
+    path("zones/<int:pk>/adopt", plan_views.adopt, name="adopt"),
+    path("zones/<int:pk>/add-step", plan_views.add_step, name="add-step"),
+    path("zones/<int:pk>/window", views.window, name="window"),
+    path("zones/<int:pk>/mix", pot_views.Mix.as_view(), name="mix"),
+    path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),
+    path("zones/<int:pk>/log/coat/preview", views.preview, name="coat-preview"),
+    path("zones/<int:pk>/log/<logkind:kind>", views.log, name="log"),
+    path("pots/<int:pk>/", pot_views.PotPage.as_view(), name="pot"),
+    path("pots/<int:pk>/preview", pot_views.pot_preview, name="pot-preview"),
+    path("pots/<int:pk>/end", pot_views.end_pot, name="end-pot"),
+    path("weighings/<int:entry>/correct", pot_views.correct_weighing, name="correct-weighing"),
+    path("entries/<int:pk>/done", views.done, name="done"),
+    path("entries/<int:pk>/undo", views.undo, name="undo"),
+    path("entries/<int:pk>/void", views.void, name="void"),
+    path("entries/<logkind:kind>/<int:entry>/correct", views.correct, name="correct"),
+]

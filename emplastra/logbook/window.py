@@ -1,0 +1,105 @@
+"""The figures of a window, each with its working."""
+
+from dataclasses import dataclass, field
+
+from emplastra.core.clock import Shares, trace
+
+from .selectors import moment, span
+
+
+@dataclass
+class Figure:
+    """One hour that matters: what, when in words, its shares, range, table and trace."""
+
+    key: str
+    name: str
+    when: str
+    t_s: float | None
+    is_past: bool
+    shares: Shares | None = None
+    earliest: str = ""
+    latest: str = ""
+    points: tuple = ()
+    steps: tuple = ()
+    since_s: float = 0.0
+    counts_from: str = ""
+    note: str = ""
+    bars: list = field(default_factory=list)
+
+
+def window_view(state, facts):
+    """Figures of a zone's clocks in order: primer due, flash, opens, closes, sandable, cured."""
+    found = []
+    surface = state.surface
+    bare, recoat = surface.clock("bare"), surface.clock("recoat") or surface.clock("keyed")
+    if bare:
+        found.append(_figure("primer", "Primer due", bare.closes, state, facts, None, "the start of baring"))
+    flash = surface.clock("flash")
+    if flash:
+        found.append(
+            _figure("flash", "Flash over", flash.opens, state, facts, flash.opens_table, "the end of the coat")
+        )
+    if recoat and recoat.status == "unjudged":
+        found.append(Figure("opens", f"Not judged: {recoat.note}", "–", None, False))
+    elif recoat:
+        found += _recoat(recoat, state, facts)
+    for kind, name in (("sandable", "Sandable"), ("cure", "Cured")):
+        clock = surface.clock(kind)
+        if clock:
+            found.append(_figure(kind, name, clock.opens, state, facts, clock.opens_table, "the end of the coat"))
+    return found
+
+
+def _recoat(clock, state, facts):
+    name = f"Opens for {clock.toward}"
+    opens = _figure("opens", name, clock.opens, state, facts, clock.opens_table, "the end of the coat")
+    opens.note = clock.note
+    yield opens
+    if clock.closes is not None:
+        yield _figure("closes", "Closes", clock.closes, state, facts, clock.closes_table, "the begin of the coat")
+    elif clock.closes_s is not None:
+        yield Figure(
+            "closes",
+            "Closes: keyed surfaces stay open 24 h",
+            moment(clock.closes_s, facts),
+            clock.closes_s,
+            clock.status == "missed",
+            note="common practice, no source",
+        )
+    else:
+        yield Figure("closes", "Closes", "never", None, False, note="the sheet names no maximum")
+        return
+    grit = f"key with {clock.grit} first" if clock.grit else "key first"
+    yield Figure("after", "After that", grit, None, clock.status == "missed", note="then it is open again for 24 h")
+
+
+def _figure(key, name, crossing, state, facts, table, counts_from):
+    now_s = state.surface.t_s
+    t_s = crossing.t_s
+    when = moment(t_s, facts)
+    if t_s is None and crossing.stands_still_below_c is not None:
+        when = f"not within 30 days: stands still below {crossing.stands_still_below_c:g} °C"
+    figure = Figure(
+        key,
+        name,
+        when,
+        t_s,
+        t_s is not None and t_s <= now_s,
+        crossing.shares,
+        since_s=crossing.since_s,
+        counts_from=counts_from,
+    )
+    if crossing.earliest_s and crossing.latest_s:
+        figure.earliest, figure.latest = moment(crossing.earliest_s, facts), moment(crossing.latest_s, facts)
+    if table is not None:
+        figure.points = _points(table)
+        figure.steps = trace(state.facts.where, table, crossing.since_s, t_s or crossing.since_s + 86400)
+    s = crossing.shares
+    kinds = (("measured", s.measured), ("estimated", s.estimated), ("forecast", s.forecast), ("assumed", s.assumed))
+    figure.bars = [(kind, share) for kind, share in kinds if share >= 0.005]
+    return figure
+
+
+def _points(table):
+    rows = table.rows or ((None, table.points),)
+    return tuple((rh, temp, span(minutes * 60)) for rh, points in rows for temp, minutes in points)

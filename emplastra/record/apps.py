@@ -1,0 +1,8 @@
+"""App configuration."""
+
+from django.apps import AppConfig
+
+
+class RecordConfig(AppConfig):
+    name = "emplastra.record"
+    label = "record"

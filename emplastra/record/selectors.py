@@ -1,0 +1,251 @@
+"""The record of zones and jobs: every entry, its verdicts, and what was struck through."""
+
+from dataclasses import dataclass, field
+
+from django.db.models import Q
+
+from emplastra.core.clock import crossing
+from emplastra.jobs.models import BuildUpVersion, ZoneRevision
+from emplastra.logbook.facts import film_of, load
+from emplastra.logbook.judge import CoatTold, verdicts_on
+from emplastra.logbook.models import Entry, EntryZone, Kind
+from emplastra.logbook.pots import views
+from emplastra.materials.selectors import sheet_of
+
+
+@dataclass
+class Line:
+    """An entry in the record: its text, film, verdicts, and its correction if it is struck through."""
+
+    entry: Entry
+    share: float
+    title: str
+    facts: list = field(default_factory=list)
+    film: object = None
+    plan_um: float = 0.0
+    verdicts: list = field(default_factory=list)
+    struck: object = None
+    replaces: object = None
+    can_correct: bool = False
+
+
+@dataclass
+class ZoneRecord:
+    """A zone with its lines in order, and its facts."""
+
+    zone: object
+    facts: object
+    lines: list
+
+
+_DETAILS = ("moved__place", "degreased__product", "keyed", "coat__product", "coat__revision", "coat__reading", "coat__tin", "pot__revision__product", "weighed__tin", "pot_ended", "replaced_by__by", "replaced_by__who", "correction_of")  # fmt: skip
+
+
+def records(zones, user=None):
+    """ZoneRecords of these zones, in a few queries for all."""
+    facts = load(zones, whole=True)
+    rows = EntryZone.objects.filter(zone__in=zones).select_related("entry__who", *[f"entry__{d}" for d in _DETAILS])
+    rows = list(rows.order_by("entry__ended", "entry_id"))
+    pots = _pots(rows, facts)
+    by_zone = {}
+    for row in rows:
+        by_zone.setdefault(row.zone_id, []).append(_line(row, facts, pots, user))
+    return [ZoneRecord(zone, facts.zones[zone.pk], by_zone.get(zone.pk, [])) for zone in zones]
+
+
+def _pots(rows, facts):
+    ids = {row.entry.coat.pot_id for row in rows if row.entry.kind == Kind.COAT and row.entry.coat.pot_id}
+    ids |= {row.entry_id for row in rows if row.entry.kind == Kind.POT}
+    entries = Entry.objects.filter(pk__in=ids).select_related("pot__revision__product").in_bulk()
+    zones = {}
+    for row in EntryZone.objects.filter(entry__in=ids).select_related("zone"):
+        zones.setdefault(row.entry_id, []).append(row.zone)
+    return {pot.entry.pk: pot for pot in views(entries, facts, zones)}
+
+
+def _one_to_one(entry, name):
+    return getattr(entry, name, None)
+
+
+def _line(row, facts, pots, user):
+    entry = row.entry
+    line = Line(entry, row.share, entry.get_kind_display())
+    line.struck, line.replaces = _one_to_one(entry, "replaced_by"), _one_to_one(entry, "correction_of")
+    line.can_correct = (
+        line.struck is None and user is not None and user.may_write and (user.is_owner or entry.who_id == user.pk)
+    )
+    _TELL.get(entry.kind, lambda *_: None)(line, row, facts, pots)
+    return line
+
+
+def _tell_moved(line, row, facts, pots):
+    line.title = f"Moved to {row.entry.moved.place}"
+
+
+def _tell_degreased(line, row, facts, pots):
+    product = row.entry.degreased.product
+    line.title = f"Degreased with {product}" if product else "Degreased"
+
+
+def _tell_keyed(line, row, facts, pots):
+    keyed = row.entry.keyed
+    line.title = f"Keyed with {keyed.grit}"
+    if keyed.um_off:
+        line.facts.append(("film off", f"{keyed.um_off:.0f} µm"))
+
+
+def _tell_pot(line, row, facts, pots):
+    pot = pots[row.entry_id]
+    line.title = f"Pot of {pot.sheet.product}"
+    line.facts.append(("ratio", f"{pot.variant.ratio_text} by {pot.variant.by}, {pot.variant.name}"))
+    line.facts.append(("wanted", f"{pot.pot.ready_ml:.0f} mL ready to use at {pot.pot.temp_c:.1f} °C"))
+    line.facts += [(part.name, f"{pot.masses[part.key]:.1f} g") for part in pot.ratios if part.key in pot.masses]
+    line.facts += [(f"deviation {d.key}", f"{d.pct:+.1f} %") for d in pot.balance.deviations]
+
+
+def _tell_weighed(line, row, facts, pots):
+    weighed = row.entry.weighed
+    batch = f", batch {weighed.tin.batch}" if weighed.tin else ", no batch named"
+    line.title = f"Weighed {weighed.part}: scale {weighed.scale_g:.1f} g{batch}"
+
+
+def _tell_pot_ended(line, row, facts, pots):
+    line.title = f"Pot emptied, {row.entry.pot_ended.waste_ml:.0f} mL left over"
+
+
+def _tell_coat(line, row, facts, pots):
+    entry, coat = row.entry, row.entry.coat
+    pot = pots.get(coat.pot_id)
+    sheet = sheet_of(coat.revision)
+    line.title = f"Coat of {coat.product}"
+    line.film, _ = film_of(coat)
+    line.plan_um = coat.plan_um
+    batches = (
+        [
+            (f"{p.part.name} {p.entry.weighed.tin.batch}", p.entry.weighed.tin.use_by)
+            for p in pot.poured
+            if p.entry.weighed.tin
+        ]
+        if pot
+        else []
+    )
+    if coat.tin:
+        batches = [(coat.tin.batch, coat.tin.use_by)]
+    line.facts.append(("batch", ", ".join(name for name, _ in batches) or "none named"))
+    line.facts.append(("method", f"{coat.method}, {coat.thinner_pct:g} % thinner"))
+    if coat.wft_um:
+        line.facts.append(("wet film", " ".join(f"{v:.0f}" for v in coat.wft_um) + " µm"))
+    each = facts.zones[row.zone_id]
+    if each.where is None:
+        return
+    air = each.where.at(entry.began.timestamp())
+    line.facts.append(("air", f"{air.air_c:.1f} °C, {air.rh_pct:.0f} %, dew {air.dew_c:.1f} °C, {air.basis.value}"))
+    if coat.surface_c is not None:
+        line.facts.append(("surface", f"{coat.surface_c:.1f} °C typed"))
+    if line.struck is None:
+        reading = coat.reading
+        told = CoatTold(
+            coat.product.name, sheet, sheet.variant(coat.variant) if sheet else None, entry.began.timestamp(), entry.ended.timestamp(), coat.plan_um,
+            coat.thinner_pct, coat.wft_um, reading.air_c if reading else None, reading.rh_pct if reading else None, coat.surface_c,
+            pot.times() if pot else None, batches, entry.pk,
+        )  # fmt: skip
+        line.verdicts = verdicts_on(told, each, facts)
+
+
+_TELL = {
+    Kind.MOVED: _tell_moved,
+    Kind.DEGREASED: _tell_degreased,
+    Kind.KEYED: _tell_keyed,
+    Kind.POT: _tell_pot,
+    Kind.WEIGHED: _tell_weighed,
+    Kind.POT_ENDED: _tell_pot_ended,
+    Kind.COAT: _tell_coat,
+}
+
+
+def zones_of_batch(tin):
+    """Zones that a batch went on, by coats straight from it or from pots it was poured into."""
+    live = Entry.objects.known_at()
+    pots = live.filter(weighed__tin=tin).values("weighed__pot")
+    coats = live.filter(Q(coat__tin=tin) | Q(coat__pot__in=pots))
+    return (
+        EntryZone.objects.filter(entry__in=coats)
+        .select_related("zone__job", "entry__coat__product")
+        .order_by("entry__ended")
+    )
+
+
+def job_document(job, user):
+    """The whole job as a JSON document: zones, measures, plans, every entry, struck ones too."""
+    zones = list(job.zones.filter(removed=False).select_related("job"))
+    found = records(zones, user)
+    return {
+        "format": "emplastra-job/1",
+        "job": {
+            "name": job.name,
+            "for": job.owner_label,
+            "standard": job.standard,
+            "promised": job.promised,
+            "filing": job.filing,
+        },
+        "zones": [_zone_document(record) for record in found],
+    }
+
+
+def _zone_document(record):
+    zone = record.zone
+    measures = ("substrate", "thickness_mm", "form", "finish_class", "profile", "shapes", "reason", "recorded")
+    return {
+        "name": zone.name,
+        "panel": zone.panel,
+        "measures": [
+            {k: getattr(r, k) for k in measures} for r in ZoneRevision.objects.filter(zone=zone).order_by("id")
+        ],
+        "plans": [
+            {"number": b.number, "recorded": b.recorded, "steps": b.steps}
+            for b in BuildUpVersion.objects.filter(zone=zone).order_by("number")
+        ],
+        "entries": [_entry_document(line) for line in record.lines],
+    }
+
+
+def _entry_document(line):
+    entry = line.entry
+    document = {
+        "id": entry.pk, "kind": entry.kind, "began": entry.began, "ended": entry.ended, "recorded": entry.recorded,
+        "who": entry.who.username, "share": line.share, "note": entry.note, "title": line.title, "facts": dict(line.facts),
+    }  # fmt: skip
+    if line.film:
+        document["film"] = {
+            "dft_um": line.film.dft_um,
+            "basis": line.film.basis.value,
+            "how": line.film.how,
+            "plan_um": line.plan_um,
+        }
+    if line.verdicts:
+        document["verdicts"] = [{"id": v.id, "severity": v.severity, "sentence": v.sentence} for v in line.verdicts]
+    if line.struck:
+        document["struck_through"] = {
+            "reason": line.struck.reason,
+            "recorded": line.struck.recorded,
+            "by": line.struck.by_id,
+        }
+    return document
+
+
+def folded_states(zones):
+    """Every zone's folded state in plain numbers, to compare before and after a restore."""
+    facts = load(zones, whole=True)
+    found = {}
+    for pk, each in facts.zones.items():
+        coats = [e for e in each.events if hasattr(e, "film")]
+        times = []
+        for coat in coats:
+            for row in coat.sheet.windows if coat.sheet else ():
+                times.append(crossing(each.where, row.opens, coat.ended_s).t_s)
+        found[pk] = {
+            "events": [repr((type(e).__name__, e.began_s, e.ended_s, e.share, e.step)) for e in each.events],
+            "opens": times,
+            "films": [c.film.dft_um for c in coats],
+        }
+    return found

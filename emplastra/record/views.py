@@ -1,0 +1,52 @@
+"""Record: a zone's or a job's history, as JSON, and where a batch went."""
+
+from django.http import JsonResponse
+from django.shortcuts import get_object_or_404, render
+from django.utils.text import slugify
+
+from emplastra.jobs.models import Job
+from emplastra.logbook.book import book_of
+from emplastra.logbook.views import zone_or_404
+from emplastra.store.models import Tin
+
+from . import selectors
+
+
+def home(request):
+    """Jobs, to choose a record."""
+    jobs = Job.objects.filter(removed=False).prefetch_related("zones")
+    return render(request, "record/home.html", {"jobs": jobs})
+
+
+def zone(request, pk):
+    """A zone's history."""
+    found = zone_or_404(pk)
+    book_of(request, found)
+    return render(
+        request,
+        "record/record.html",
+        {"zone": found, "job": found.job, "records": selectors.records([found], request.user)},
+    )
+
+
+def job(request, pk):
+    """The history of all zones of a job."""
+    found = get_object_or_404(Job, pk=pk, removed=False)
+    zones = list(found.zones.filter(removed=False).select_related("job"))
+    return render(request, "record/record.html", {"job": found, "records": selectors.records(zones, request.user)})
+
+
+def job_json(request, pk):
+    """The whole job as a JSON file."""
+    found = get_object_or_404(Job, pk=pk, removed=False)
+    answer = JsonResponse(
+        selectors.job_document(found, request.user), json_dumps_params={"indent": 2, "ensure_ascii": False}
+    )
+    answer["Content-Disposition"] = f'attachment; filename="{slugify(found.name) or "job"}.json"'
+    return answer
+
+
+def batch(request, pk):
+    """Where a batch went."""
+    tin = get_object_or_404(Tin.objects.select_related("product"), pk=pk)
+    return render(request, "record/batch.html", {"tin": tin, "rows": selectors.zones_of_batch(tin)})

@@ -1,0 +1,65 @@
+"""The one clock of the shell. The core is told the time; everything else asks here.
+
+The demo runs on a clock of its own: it opens on a fixed moment and goes on from where it was.
+"""
+
+import json
+import threading
+import time
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from django.conf import settings
+
+_KEPT_EVERY_S = 5.0
+_lock = threading.Lock()
+_state: dict = {"offset": timedelta(0), "file": None, "kept": 0.0, "fixed": None}
+
+
+def now():
+    """The moment it is, aware, UTC."""
+    if _state["fixed"] is not None:
+        return _state["fixed"]
+    moment = datetime.now(UTC) + _state["offset"]
+    if _state["file"] and time.monotonic() - _state["kept"] > _KEPT_EVERY_S:
+        _keep(moment)
+    return moment
+
+
+def is_demo():
+    """True if the time shown is not the world's."""
+    return _state["file"] is not None
+
+
+def run_from(path, start, not_before=None):
+    """Run the demo's clock: from where `path` says it was, else from `start`, never before `not_before`."""
+    _refuse_in_production()
+    path = Path(path)
+    begin = datetime.fromisoformat(json.loads(path.read_text())["now"]) if path.exists() else start
+    begin = max(begin, not_before) if not_before else begin
+    _state.update(offset=begin - datetime.now(UTC), file=path)
+    _keep(begin)
+
+
+def freeze(moment):
+    """Stand still at a moment (None: run again). For tests."""
+    _refuse_in_production()
+    _state["fixed"] = moment
+
+
+def advance(**delta):
+    """Move a frozen clock on by timedelta's arguments. For tests."""
+    freeze(now() + timedelta(**delta))
+
+
+def _refuse_in_production():
+    if not settings.CLOCK_MAY_DIFFER:
+        raise RuntimeError("only the demo and tests may run a clock of their own")
+
+
+def _keep(moment):
+    with _lock:
+        _state["kept"] = time.monotonic()
+        spare = _state["file"].with_suffix(".new")
+        spare.write_text(json.dumps({"now": moment.isoformat()}))
+        spare.replace(_state["file"])

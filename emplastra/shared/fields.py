@@ -1,0 +1,86 @@
+"""Form fields that understand what is typed at a bench."""
+
+from django import forms
+
+from emplastra.core import units
+
+from . import clock
+from .services import new_token
+from .times import TimeError, read_local, write_local
+
+
+class QuantityField(forms.CharField):
+    """A quantity read by the units grammar; cleaned to a float in the core's unit, None if blank.
+
+    dimension: a key of units.CORE_UNIT; low, high: bounds in the core's unit.
+    """
+
+    def __init__(self, dimension, low=None, high=None, **kwargs):
+        self.dimension, self.low, self.high, self.system = dimension, low, high, "metric"
+        kwargs.setdefault("widget", forms.TextInput(attrs={"inputmode": "text", "autocomplete": "off"}))
+        super().__init__(**kwargs)
+
+    @property
+    def unit(self):
+        """The unit meant when none is typed, as shown beside the field."""
+        return units.display_unit(self.dimension, self.system)
+
+    def prepare_value(self, value):
+        if isinstance(value, (int, float)):
+            shown = units.convert(float(value), units.CORE_UNIT[self.dimension], self.unit)
+            return f"{shown:.4g}" if abs(shown) < 1000 else f"{shown:.0f}"
+        return value
+
+    def clean(self, value):
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            number = units.parse_quantity(text, self.dimension, self.unit).value
+        except units.UnitError as error:
+            raise forms.ValidationError(str(error)) from error
+        for bound, wrong, word in (
+            (self.low, self.low is not None and number < self.low, "at least"),
+            (self.high, self.high is not None and number > self.high, "at most"),
+        ):
+            if wrong:
+                raise forms.ValidationError(f"must be {word} {units.show(bound, self.dimension, self.system, 1)}")
+        return number
+
+
+class LocalTimeField(forms.CharField):
+    """A moment in the workshop's zone, cleaned to an aware UTC datetime."""
+
+    zone = None
+
+    def prepare_value(self, value):
+        return write_local(value, self.zone) if hasattr(value, "astimezone") else value
+
+    def clean(self, value):
+        text = super().clean(value)
+        if not text:
+            return None
+        try:
+            return read_local(text, self.zone, clock.now())
+        except TimeError as error:
+            raise forms.ValidationError(str(error)) from error
+
+
+class WorkshopForm(forms.Form):
+    """A form that knows the workshop's units and zone, and carries its token."""
+
+    token = forms.CharField(widget=forms.HiddenInput, max_length=64)
+
+    def __init__(self, *args, workshop, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.workshop = workshop
+        self.fields["token"].initial = new_token()
+        for field in self.fields.values():
+            if isinstance(field, QuantityField):
+                field.system = workshop.units
+            if isinstance(field, LocalTimeField):
+                field.zone = workshop.zone
+
+    def visible(self):
+        """Bound fields to show."""
+        return self.visible_fields()

@@ -1,0 +1,54 @@
+"""Carrying out what a form sends: once, whole, or not at all."""
+
+import hashlib
+import json
+import secrets
+
+from django.db import transaction
+
+from .models import Submission
+
+
+class AlreadyRecorded(Exception):
+    """The token was used before with other values."""
+
+    def __init__(self, submission):
+        super().__init__("already recorded with other values")
+        self.submission = submission
+
+
+class Refused(Exception):
+    """The action cannot be done; `field` names what is wrong (None: the whole), the text what would do."""
+
+    def __init__(self, message, field=None):
+        super().__init__(message)
+        self.field = field
+
+
+def new_token():
+    """A token for a form."""
+    return secrets.token_urlsafe(18)
+
+
+def payload_hash(payload):
+    """Hash of what was typed, without the token and what the browser adds."""
+    kept = {k: v for k, v in payload.items() if k not in {"token", "csrfmiddlewaretoken", "confirm_old", "as_new"}}
+    return hashlib.sha256(json.dumps(kept, sort_keys=True, default=str).encode()).hexdigest()
+
+
+def once(user, token, action, payload, do):
+    """Carry out `do()` in one transaction and give the URL it returns; a repeat gives the first one's.
+
+    The transaction takes the write lock as it begins, so two equal tokens cannot both find none.
+    Raises AlreadyRecorded for the same token with other values, and what `do` raises.
+    """
+    digest = payload_hash(payload)
+    with transaction.atomic():
+        earlier = Submission.objects.filter(token=token).first()
+        if earlier is not None:
+            if earlier.user_id != user.pk or earlier.payload_hash != digest:
+                raise AlreadyRecorded(earlier)
+            return earlier.result_url
+        url = do()
+        Submission.objects.create(token=token, user=user, action=action, payload_hash=digest, result_url=url)
+    return url

@@ -1,0 +1,133 @@
+"""How figures, hours and states are written on every page."""
+
+from django import template
+from django.utils.html import format_html
+
+from emplastra.core import units
+from emplastra.shared.times import from_epoch
+
+register = template.Library()
+
+
+@register.filter
+def hour(value, workshop):
+    """An aware moment or epoch seconds as HH:MM in the workshop's zone."""
+    here = _local(value, workshop)
+    return f"{here:%H:%M}" if here else "–"
+
+
+@register.filter
+def day_hour(value, workshop):
+    """An aware moment or epoch seconds as "Tue 12 May 14:50"."""
+    here = _local(value, workshop)
+    return f"{here:%a} {here.day} {here:%b %H:%M}" if here else "–"
+
+
+def _local(value, workshop):
+    if value is None:
+        return None
+    moment = from_epoch(value) if isinstance(value, (int, float)) else value
+    return moment.astimezone(workshop.zone)
+
+
+@register.filter
+def film(value, workshop):
+    """µm as the workshop shows film."""
+    return units.show(value, "film", workshop.units)
+
+
+@register.filter
+def area(value, workshop):
+    """m2 as the workshop shows area."""
+    return units.show(value, "area", workshop.units)
+
+
+@register.filter
+def volume(value, workshop):
+    """mL as the workshop shows volume."""
+    return units.show(value, "volume", workshop.units)
+
+
+@register.filter
+def temp(value, workshop):
+    """°C as the workshop shows temperature."""
+    return units.show(value, "temperature", workshop.units)
+
+
+@register.filter
+def grams(value):
+    """A mass as a scale shows it."""
+    return f"{value:.1f}"
+
+
+@register.filter
+def percent(value, digits=0):
+    """A share 0..1 as percent."""
+    return f"{100 * value:.{digits}f} %"
+
+
+@register.filter
+def signed(value):
+    """A deviation with its sign."""
+    return f"{value:+.1f} %".replace("-", "−")
+
+
+@register.filter
+def get(mapping, key):
+    """mapping[key], None if there is none."""
+    return mapping.get(key) if mapping else None
+
+
+@register.filter
+def tag_value(tags, name):
+    """The value of "name:value" in a message's tags."""
+    return next((tag.split(":", 1)[1] for tag in (tags or "").split() if tag.startswith(f"{name}:")), "")
+
+
+@register.filter
+def control(bound, css=""):
+    """A bound field's widget with Bulma's class, and aria for its error."""
+    kind = getattr(bound.field.widget, "input_type", "textarea")
+    attrs = {"class": f"{'' if kind in {'select', 'checkbox', 'file', 'radio'} else 'input'} {css}".strip()}
+    if bound.errors:
+        attrs |= {"aria-invalid": "true", "aria-describedby": f"{bound.id_for_label}_error"}
+    return bound.as_widget(attrs=attrs)
+
+
+@register.filter
+def input_kind(bound):
+    """select, checkbox, text ... for the field partial."""
+    return getattr(bound.field.widget, "input_type", "textarea")
+
+
+@register.simple_tag
+def phrase(parts):
+    """Sentence parts (text, is bold) as HTML."""
+    html = format_html("")
+    for text, bold in parts:
+        html += format_html("<strong>{}</strong>", text) if bold else format_html("{}", text)
+    return html
+
+
+@register.filter
+def add_float(value, other):
+    """value + other, as a number fit for an SVG attribute."""
+    return f"{float(value) + float(other):.2f}"
+
+
+@register.filter
+def stick(pot, key):
+    """Stick mark of a part in a pot's plan [mm]."""
+    return f"{pot.target_of(key).stick_mm:.0f}"
+
+
+@register.filter
+def part_name(key, pot):
+    """Name of a pot's part."""
+    return next(part.name for part in pot.ratios if part.key == key)
+
+
+@register.filter
+def pairs(text):
+    """ "a:A,b:B" as (a, A), (b, B)."""
+    return [tuple(item.split(":")) for item in text.split(",")]

@@ -1,0 +1,73 @@
+"""The one way a form is shown, checked and carried out."""
+
+from django.contrib import messages
+from django.http import HttpResponseRedirect
+from django.shortcuts import render
+from django.views import View
+
+from .services import AlreadyRecorded, Refused, new_token, once
+
+
+class OnceView(View):
+    """Show a form on GET; on POST carry it out once and go to where it leads.
+
+    Subclasses give `form_class`, `template`, `action`, and `carry_out(form)`, which returns a URL.
+    An invalid form answers 422, an old token with other values 409; what was typed is kept.
+    """
+
+    form_class = None
+    template = "shared/form_page.html"
+    action = ""
+    heading = ""
+    button = "Save"
+    done = "Recorded."
+
+    def initial(self):
+        """First values of the form."""
+        return {}
+
+    def form_kwargs(self):
+        """More arguments for the form."""
+        return {}
+
+    def make_form(self, data=None):
+        """The form, bound if there is data."""
+        files = self.request.FILES or None if data is not None else None
+        return self.form_class(
+            data, files, initial=self.initial(), workshop=self.request.workshop, **self.form_kwargs()
+        )
+
+    def context(self, form):
+        """What the template needs besides the form."""
+        return {}
+
+    def show(self, form, status=200, **more):
+        """The page with this form."""
+        context = {"form": form, "heading": self.heading, "button": self.button, "view": self}
+        return render(self.request, self.template, {**context, **self.context(form), **more}, status=status)
+
+    def get(self, request, **kwargs):
+        return self.show(self.make_form())
+
+    def post(self, request, **kwargs):
+        data = request.POST.copy()
+        if data.get("as_new"):
+            data["token"] = new_token()
+        form = self.make_form(data)
+        if not form.is_valid():
+            return self.show(form, 422)
+        try:
+            url = once(
+                request.user, form.cleaned_data["token"], self.action, self.payload(data), lambda: self.carry_out(form)
+            )
+        except AlreadyRecorded as repeat:
+            return self.show(form, 409, earlier=repeat.submission)
+        except Refused as refusal:
+            form.add_error(refusal.field if refusal.field in form.fields else None, str(refusal))
+            return self.show(form, 422)
+        messages.success(request, self.done, extra_tags=f"accepted:{form.cleaned_data['token']}")
+        return HttpResponseRedirect(url)
+
+    def payload(self, data):
+        """What makes two sendings the same: everything typed, and where."""
+        return {"path": self.request.path, **{key: data.getlist(key) for key in data}}

@@ -1,0 +1,113 @@
+/* Small behaviours: drafts that survive, countdowns by server time, keys. No inline script, no eval. */
+(() => {
+  "use strict";
+  const body = document.body;
+  const skew = Number(body.dataset.now) * 1000 - Date.now();
+  const now = () => Date.now() + skew;
+
+  /* Drafts: one per (user, URL), kept on this device until the server has accepted its token. */
+  const draftKey = () => `draft:${body.dataset.user}:${location.pathname}`;
+  const store = {
+    get(key) { try { return JSON.parse(localStorage.getItem(key)); } catch { return null; } },
+    set(key, value) { try { localStorage.setItem(key, JSON.stringify(value)); } catch { /* a full store loses the draft, not the page */ } },
+    drop(key) { try { localStorage.removeItem(key); } catch { /* as above */ } },
+    keys() { try { return Object.keys(localStorage).filter((k) => k.startsWith("draft:")); } catch { return []; } },
+  };
+  const skipped = new Set(["csrfmiddlewaretoken", "password", "file"]);
+  const valuesOf = (form) => {
+    const values = {};
+    for (const [name, value] of new FormData(form)) if (!skipped.has(name) && typeof value === "string") values[name] = value;
+    return values;
+  };
+  for (const node of document.querySelectorAll("[data-accepted]")) {
+    for (const key of store.keys()) if (node.dataset.accepted && store.get(key)?.values?.token === node.dataset.accepted) store.drop(key);
+  }
+  const form = document.querySelector("form[data-draft]");
+  if (form && body.dataset.user) {
+    const refused = form.querySelector(".has-error, .note.is-stop, .note.is-warn");
+    const draft = store.get(draftKey());
+    const part = form.elements.part;
+    const fits = draft && (!part || draft.values.part === part.value);
+    if (fits && !refused) restore(form, draft.values);
+    const keep = () => store.set(draftKey(), { values: valuesOf(form), at: now() });
+    form.addEventListener("input", keep);
+    form.addEventListener("change", keep);
+    let sent = false;
+    form.addEventListener("submit", (event) => {
+      if (sent) { event.preventDefault(); return; }
+      keep();
+      sent = true;
+      setTimeout(() => { sent = false; }, 8000);
+    });
+    window.addEventListener("pageshow", () => { sent = false; });
+  }
+  function restore(target, values) {
+    let changed = false;
+    for (const [name, value] of Object.entries(values)) {
+      const field = target.elements[name];
+      if (!field || field instanceof RadioNodeList || field.type === "file") continue;
+      if (field.type === "checkbox") { field.checked = true; continue; }
+      if (field.value !== value) { if (name !== "token") changed = true; field.value = value; }
+    }
+    if (!changed) return;
+    const note = document.createElement("p");
+    note.className = "note";
+    note.textContent = "What you typed before is back. ";
+    const drop = document.createElement("button");
+    drop.type = "button";
+    drop.className = "button is-small";
+    drop.textContent = "Start afresh";
+    drop.addEventListener("click", () => { store.drop(draftKey()); location.reload(); });
+    note.append(drop);
+    target.prepend(note);
+    addEventListener("load", () => target.dispatchEvent(new Event("input", { bubbles: true })));
+  }
+
+  /* Countdowns. */
+  const pad = (n) => String(n).padStart(2, "0");
+  function count() {
+    for (const node of document.querySelectorAll("time[data-until]")) {
+      const left = Math.round((Number(node.dataset.until) * 1000 - now()) / 1000);
+      if (!node.dataset.hour) node.dataset.hour = node.textContent;
+      const text = Math.abs(left) < 7200 ? `${Math.floor(Math.abs(left) / 60)}:${pad(Math.abs(left) % 60)}` : node.dataset.hour;
+      node.textContent = left < 0 ? `−${text}` : text;
+      node.title = node.dataset.hour;
+    }
+    for (const node of document.querySelectorAll("time[data-since]")) {
+      const minutes = Math.round((now() / 1000 - Number(node.dataset.since)) / 60);
+      if (minutes < 120) node.textContent = `${minutes} min ago`;
+    }
+  }
+  count();
+  setInterval(count, 1000);
+
+  /* Lost and found again. */
+  const lost = document.getElementById("lost");
+  body.addEventListener("htmx:sendError", () => { lost.hidden = false; });
+  body.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) lost.hidden = true; });
+  addEventListener("offline", () => { lost.hidden = false; });
+  addEventListener("online", () => { lost.hidden = true; });
+
+  /* One more row of shapes per tap. */
+  body.addEventListener("htmx:afterRequest", (event) => {
+    const button = event.detail.elt;
+    if (!button.classList?.contains("add-shape")) return;
+    button.hidden = true;
+    const next = document.querySelector(`.add-shape[data-n="${Number(button.dataset.n) + 1}"]`);
+    if (next) next.hidden = false;
+  });
+
+  /* Keys, when nothing is being typed. */
+  const dialog = document.getElementById("keys");
+  document.addEventListener("click", (event) => { if (event.target.closest("[data-print]")) print(); });
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.target.closest("input, select, textarea, dialog")) return;
+    if (event.key === "/") {
+      const find = document.getElementById("find");
+      if (find) { event.preventDefault(); find.focus(); }
+    } else if (event.key === "?") dialog.showModal();
+    else if (event.key === "g") document.getElementById("gloves-form")?.requestSubmit();
+    else document.querySelector(`a[data-key="${CSS.escape(event.key)}"]`)?.click();
+  });
+})();
