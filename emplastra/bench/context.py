@@ -10,6 +10,6 @@ def bands(request):
     if not getattr(request, "user", None) or not request.user.is_authenticated:
         return {}
     return {
-        "air": SimpleLazyObject(lambda: book_of(request).band(getattr(request, "job_in_view", None))),
+        "air": SimpleLazyObject(lambda: book_of(request).band(getattr(request, "zone_in_view", None))),
         "route": SimpleLazyObject(lambda: book_of(request).stages()),
     }

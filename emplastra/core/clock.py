@@ -131,6 +131,7 @@ class _Curve:
         return self.ln_rate[i] + slope * (x - knots[i])
 
     def rate(self, temp: np.ndarray) -> np.ndarray:
+        """Rate [1/min] at temperatures [°C]."""
         top = np.minimum(temp, self.high_c) if self.role == "min" else temp
         rate = np.exp(self._ln_slope(np.maximum(top, self.low_c)))
         # The limit itself still counts; piece midpoints decide, so the bound needs no tolerance.
@@ -258,7 +259,7 @@ def _split(air: Air, table: TimeTable) -> tuple[np.ndarray, np.ndarray, np.ndarr
     breaks = np.unique(np.concatenate([table.breaks_c(), grid]))
     breaks = breaks[(breaks > low) & (breaks < high)]
     first, last = air.air_c[:-1], air.air_c[1:]
-    times, temps = [air.t_s], [air.air_c]
+    times, temps, dews = [air.t_s], [air.air_c], [air.dew_c]
     # Only stretches that cross a break get knots: from the index of the break above the lower end.
     lower = np.searchsorted(breaks, np.minimum(first, last), side="right")
     count = np.searchsorted(breaks, np.maximum(first, last), side="left") - lower
@@ -270,18 +271,20 @@ def _split(air: Air, table: TimeTable) -> tuple[np.ndarray, np.ndarray, np.ndarr
         share = (level - first[stretch]) / (last[stretch] - first[stretch])
         times.append(air.t_s[stretch] + share * (air.t_s[stretch + 1] - air.t_s[stretch]))
         temps.append(level)
+        dews.append(air.dew_c[stretch] + share * (air.dew_c[stretch + 1] - air.dew_c[stretch]))
     if len(table.curves) > 1:
-        times, temps = _add_wet_knots(air, times, temps)
+        _add_wet_knots(air, times, temps, dews)
     order = np.argsort(np.concatenate(times), kind="stable")
     t, temp = np.concatenate(times)[order], np.concatenate(temps)[order]
     middle = (t[1:] + t[:-1]) / 2
     owner = np.clip(np.searchsorted(air.t_s, middle, side="right") - 1, 0, len(air.basis) - 1)
-    rh = np.asarray(rh_pct(temp, np.interp(t, air.t_s, air.dew_c))) if len(table.curves) > 1 else np.zeros_like(t)
+    # Two knots at one moment are a step: each keeps its own dew point.
+    rh = np.asarray(rh_pct(temp, np.concatenate(dews)[order])) if len(table.curves) > 1 else np.zeros_like(t)
     return t, temp, rh, owner
 
 
-def _add_wet_knots(air: Air, times: list, temps: list) -> tuple[list, list]:
-    """Knots at most WET_PIECE_S apart, but for the long assumed stretches, where nothing changes."""
+def _add_wet_knots(air: Air, times: list, temps: list, dews: list) -> None:
+    """Add knots at most WET_PIECE_S apart, but for the long assumed stretches, where nothing changes."""
     span = np.diff(air.t_s)
     changes = (np.diff(air.air_c) != 0) | (np.diff(air.dew_c) != 0)
     pieces = np.where(changes, np.ceil(span / WET_PIECE_S), 1).astype(int)
@@ -289,7 +292,7 @@ def _add_wet_knots(air: Air, times: list, temps: list) -> tuple[list, list]:
         inner = np.linspace(air.t_s[i], air.t_s[i + 1], pieces[i] + 1)[1:-1]
         times.append(inner)
         temps.append(np.interp(inner, air.t_s[i : i + 2], air.air_c[i : i + 2]))
-    return times, temps
+        dews.append(np.interp(inner, air.t_s[i : i + 2], air.dew_c[i : i + 2]))
 
 
 def integral(air: Air, table: TimeTable) -> Integral:

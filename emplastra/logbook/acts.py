@@ -50,7 +50,9 @@ def _button(state):
     """The button for the next step: mix, log from a pot, or log."""
     step, kind = state.next_step, state.next_kind
     if kind.entry != "coat":
-        return f"Log {kind.name.lower()}", log_url(state.zone, kind.entry, step.id)
+        return {"bared": "Bared", "degreased": "Degreased", "keyed": "Keyed"}[kind.entry], log_url(
+            state.zone, kind.entry, step.id
+        )
     usable = [pot for pot in state.pots if pot.can_coat(state.surface.t_s)]
     if usable:
         query = urlencode({"step": step.id, "pot": usable[0].entry.pk})

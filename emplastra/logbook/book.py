@@ -67,9 +67,9 @@ class Book:
         """Stage at which a zone stands; one without a plan waits for its survey."""
         return state.plan.stage if state.facts.steps else "Survey"
 
-    def band(self, job=None):
-        """The air band for a job (None: Bench's first row): its place, coldest zone, and the row's verdict."""
-        ids = [pk for pk in self.facts.zones if job is None or self.facts.zones[pk].zone.job_id == job.pk]
+    def band(self, zone=None):
+        """The air band for the zone in view (None: Bench's first row): its place, coldest zone, verdict."""
+        ids = [zone.pk] if zone is not None else list(self.facts.zones)
         rows = sorted(self.states(ids), key=bench_order) if ids else []
         rows = [row for row in rows if row.facts.where is not None and row.now is not None]
         if not rows:
@@ -98,5 +98,5 @@ def book_of(request, zone=None):
     """The request's Book, made once; `zone` is the zone in view."""
     if not hasattr(request, "book"):
         request.book = Book(zone)
-        request.job_in_view = zone.job if zone else None
+        request.zone_in_view = zone
     return request.book

@@ -25,7 +25,7 @@ class FilmsField(QuantityField):
     def clean(self, value):
         text = forms.CharField.clean(self, value)
         match = re.fullmatch(r"\s*([\d.,;\s/]*?)\s*([^\d.,;\s][^\d]*)?\s*", text or "")
-        if not match:
+        if not match or (match[2] and not match[1]):
             raise forms.ValidationError("write readings with spaces between, as in 110 120 115")
         unit = match[2] or display_unit("film", self.system)
         try:
@@ -155,6 +155,18 @@ class CoatForm(LogForm):
                 "percent", 0, 100, label=f"Also {zone.name}", required=False, help_text="Share covered, blank: not"
             )
             self.fields[name].system = self.workshop.units
+
+    def also_fields(self):
+        """Bound fields of the other zones."""
+        return [self[f"also_{zone.pk}"] for zone in self.others]
+
+    def own_fields(self):
+        """Bound fields to show, but for those of other zones."""
+        return [f for f in self.visible_fields() if not f.name.startswith("also_")]
+
+    def also_typed(self):
+        """True if another zone has a share or an error."""
+        return any(f.errors or f.value() for f in self.also_fields())
 
     def clean(self):
         data = super().clean()

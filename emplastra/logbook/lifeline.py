@@ -13,7 +13,7 @@ class Scale:
 
     start_s: float
     end_s: float
-    width: float = 640.0
+    width: float = 490.0
     height: float = 64.0
 
     def x(self, t_s):

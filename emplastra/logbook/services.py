@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from datetime import timedelta
 
 from django.db import transaction
+from django.db.models import Q
 
 from emplastra.climate.services import type_reading
 from emplastra.shared import clock
@@ -90,8 +91,8 @@ def dependants(entry):
     """Entries that name this one and still hold: a pot's weighings, coats and ending."""
     if entry.kind != Kind.POT:
         return []
-    live = Entry.objects.known_at()
-    return list(live.filter(weighed__pot=entry).union(live.filter(coat__pot=entry), live.filter(pot_ended__pot=entry)))
+    named = Q(weighed__pot=entry) | Q(coat__pot=entry) | Q(pot_ended__pot=entry)
+    return list(Entry.objects.known_at().filter(named))
 
 
 @transaction.atomic

@@ -6,7 +6,7 @@ from emplastra.core.steps import STEPS
 
 LINEAR_UM = 200.0
 """A layer is drawn to scale up to this; above it has a break mark [µm]."""
-LEAST_PX, TALL_PX, METAL_PX = 26.0, 400.0, 34.0
+LEAST_PX, TALL_PX, METAL_PX = 38.0, 520.0, 34.0
 
 
 @dataclass
@@ -28,6 +28,11 @@ class Box:
     sanded_um: float = 0.0
     remarks: list = field(default_factory=list)
     basis: str = ""
+
+    @property
+    def middle(self):
+        """Where its name stands."""
+        return self.y + min(self.height / 2, self.height - 12)
 
 
 @dataclass

@@ -100,13 +100,19 @@ def _tell_pot(line, row, facts, pots):
     line.facts.append(("ratio", f"{pot.variant.ratio_text} by {pot.variant.by}, {pot.variant.name}"))
     line.facts.append(("wanted", f"{pot.pot.ready_ml:.0f} mL ready to use at {pot.pot.temp_c:.1f} °C"))
     line.facts += [(part.name, f"{pot.masses[part.key]:.1f} g") for part in pot.ratios if part.key in pot.masses]
-    line.facts += [(f"deviation {d.key}", f"{d.pct:+.1f} %") for d in pot.balance.deviations]
+    names = {part.key: part.name for part in pot.ratios}
+    line.facts += [(f"{names[d.key]} off by", f"{d.pct:+.1f} %".replace("-", "−")) for d in pot.balance.deviations]
 
 
 def _tell_weighed(line, row, facts, pots):
     weighed = row.entry.weighed
     batch = f", batch {weighed.tin.batch}" if weighed.tin else ", no batch named"
-    line.title = f"Weighed {weighed.part}: scale {weighed.scale_g:.1f} g{batch}"
+    part = (
+        next(p.part.name for p in pots[weighed.pot_id].poured if p.entry.pk == row.entry_id)
+        if line.struck is None and weighed.pot_id in pots
+        else weighed.part
+    )
+    line.title = f"Weighed {part.lower()}: scale {weighed.scale_g:.1f} g{batch}"
 
 
 def _tell_pot_ended(line, row, facts, pots):

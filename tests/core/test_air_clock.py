@@ -151,16 +151,20 @@ class ClockTests(SimpleTestCase):
         for start in (1000, 3000, 5000):
             with self.subTest(start=start):
                 hours = range(start, start + 48)
-                expected = sum(quad(lambda t: float(SHEET.rate_per_min(np.interp(t, [h, h + 1], temp[h : h + 2]))) * 60, h, h + 1, epsabs=1e-12, limit=200, points=self._kinks(temp, h))[0] for h in hours)  # fmt: skip
+                expected = sum(self._hour(temp, h) for h in hours)
                 self.assertAlmostEqual(clock.progress(where, SHEET, start * H, (start + 48) * H), expected, delta=1e-8)
 
     @staticmethod
-    def _kinks(temp, hour):
+    def _hour(temp, hour):
+        """scipy's quadrature of the rate over an hour, told where the table bends."""
         a, b = temp[hour], temp[hour + 1]
-        inside = [
-            hour + (limit - a) / (b - a) for limit in (5, 10, 20, 30, 35) if a != b and 0 < (limit - a) / (b - a) < 1
-        ]
-        return inside or None
+        bends = [hour + (limit - a) / (b - a) for limit in (5, 10, 20, 30, 35) if a != b]
+        inside = [x for x in bends if hour < x < hour + 1]
+
+        def rate(t):
+            return float(SHEET.rate_per_min(a + (b - a) * (t - hour))) * 60
+
+        return quad(rate, hour, hour + 1, epsabs=1e-12, limit=200, points=inside or None)[0]
 
     def test_outside_the_table(self):
         """End slope for 5 K; then a minimum stands still in the cold and a maximum keeps its rate."""

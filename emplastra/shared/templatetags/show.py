@@ -1,7 +1,7 @@
 """How figures, hours and states are written on every page."""
 
 from django import template
-from django.utils.html import format_html
+from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units
 from emplastra.shared.times import from_epoch
@@ -103,10 +103,9 @@ def input_kind(bound):
 @register.simple_tag
 def phrase(parts):
     """Sentence parts (text, is bold) as HTML."""
-    html = format_html("")
-    for text, bold in parts:
-        html += format_html("<strong>{}</strong>", text) if bold else format_html("{}", text)
-    return html
+    return format_html_join(
+        "", "{}", ((format_html("<strong>{}</strong>", text) if bold else text,) for text, bold in parts)
+    )
 
 
 @register.filter

@@ -1,0 +1,100 @@
+"""One Chromium per test process, a new context per test, and an ear for anything that goes wrong."""
+
+import os
+import shutil
+from multiprocessing.util import Finalize
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import expect, sync_playwright
+
+from emplastra.shared import clock
+from tests.base import PASSWORD, DropTriggers, Shop
+
+ARGUMENTS = [
+    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--no-pings", "--disable-gpu",
+    "--disable-dev-shm-usage", "--font-render-hinting=none", "--force-color-profile=srgb", "--hide-scrollbars", "--no-sandbox",
+]  # fmt: skip
+expect.set_options(timeout=8000)
+_started = {}
+
+
+def chromium_path():
+    """Where a Chromium is, by CHROMIUM or by name."""
+    names = ("chromium", "chromium-browser", "google-chrome")
+    return os.environ.get("CHROMIUM") or next(filter(None, map(shutil.which, names)), None)
+
+
+def browser():
+    """The browser of this process, started on first use and closed when the process ends."""
+    if "browser" not in _started:
+        driver = sync_playwright().start()
+        _started["browser"] = driver.chromium.launch(executable_path=chromium_path(), args=ARGUMENTS)
+        Finalize(None, _stop, args=(driver,), exitpriority=10)
+    return _started["browser"]
+
+
+def _stop(driver):
+    _started.pop("browser").close()
+    driver.stop()
+
+
+class BrowserCase(DropTriggers, StaticLiveServerTestCase):
+    """A page on the live server; at the end there must have been no error that was not announced."""
+
+    size = (1280, 800)
+
+    def setUp(self):
+        self.addCleanup(clock.freeze, None)
+        self.set_up_workshop()
+        self.allowed = []
+        self.context = self.new_context()
+        self.page = self.context.new_page()
+        self.listen(self.page)
+
+    def set_up_workshop(self):
+        """The only place where rows are written directly: a workshop to click in."""
+        self.shop = Shop().build()
+
+    def new_context(self):
+        """A fresh browser profile."""
+        width, height = self.size
+        context = browser().new_context(viewport={"width": width, "height": height}, locale="en-GB", timezone_id="UTC", reduced_motion="reduce")  # fmt: skip
+        self.addCleanup(context.close)
+        return context
+
+    def listen(self, page):
+        """Collect what must not happen."""
+        self.heard = getattr(self, "heard", [])
+        page.on("pageerror", lambda error: self.heard.append(f"error {error}"))
+        page.on("console", lambda m: self.heard.append(f"console {m.text}") if m.type == "error" else None)
+        page.on("response", lambda r: self.heard.append(f"{r.status} {r.url}") if r.status >= 400 else None)
+        page.on("request", lambda r: self.heard.append(f"left for {r.url}") if not r.url.startswith((self.live_server_url, "data:", "blob:")) else None)  # fmt: skip
+
+    def tearDown(self):
+        self.page.wait_for_load_state("networkidle")
+        surprises = [h for h in self.heard if not any(word in h for word in self.allowed)]
+        self.assertEqual(surprises, [])
+        super().tearDown()
+
+    def allow(self, *words):
+        """Announce responses that the test provokes: a refused form 422, a stale one 409."""
+        self.allowed += [*words, "Failed to load resource"]
+
+    def sign_in(self, name="bench", page=None):
+        """From the first page, by typing."""
+        page = page or self.page
+        page.goto(self.live_server_url + "/")
+        page.get_by_label("Username").fill(name)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="Bench")).to_be_visible()
+
+    def row(self, name, page=None):
+        """A zone's row on Bench."""
+        return (page or self.page).locator("article.row", has_text=name)
+
+    def bench(self):
+        """Go to Bench by its tool."""
+        self.page.get_by_role("link", name="Bench", exact=True).first.click()
+        expect(self.page.get_by_role("heading", name="Bench")).to_be_visible()

@@ -1,0 +1,333 @@
+"""The fold, the plan and verdicts, with constant tables so that every hour is plain arithmetic."""
+
+import copy
+import math
+
+import numpy as np
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from emplastra.core import air, bare, clock, lag, sheets, verdicts
+from emplastra.core.film import Film
+from emplastra.core.plan import PlanStep, progress_of
+from emplastra.core.steps import STAGES, STEPS, stage_of
+from emplastra.core.surface import (
+    HEADLINES,
+    Bared,
+    Coated,
+    Degreased,
+    Keyed,
+    Toward,
+    build,
+    closing_from,
+    fold,
+    status_of,
+)
+from emplastra.core.working import Basis
+from tests.base import CAN, PRIMER
+
+H = 3600.0
+SHEET = sheets.read(PRIMER)
+SELF = Toward("Test primer", "epoxy-primer")
+FILM = Film(50.0, Basis.ASSUMED, "plan")
+
+
+def where(temp=20.0, rh=50.0):
+    """Steady air for ten weeks round the epoch."""
+    return air.journey([(0, air.steady(temp, rh, -70 * 86400.0, 70 * 86400.0, Basis.MEASURED), "shop")])
+
+
+def coat(began, ended, share=1.0, step="p", entry=1, sheet=SHEET):
+    """A coat from hour to hour."""
+    return Coated(began * H, ended * H, share, step, entry, sheet, FILM, sheet.product if sheet else "Unknown")
+
+
+class FoldTests(SimpleTestCase):
+    """Test primer: flash 20 min, opens for itself after 2 h from the end, closes 24 h from the begin."""
+
+    def at(self, events, hour, toward=SELF, substrate="steel", **more):
+        return fold(events, substrate, where(**more), hour * H, toward)
+
+    def test_what_must_have_passed_counts_from_the_end_and_what_must_not_be_exceeded_from_the_begin(self):
+        recoat = self.at([coat(0, 1)], 1.5).clock("recoat")
+        self.assertAlmostEqual(recoat.opens_s / H, 3.0, places=5)
+        self.assertAlmostEqual(recoat.closes_s / H, 24.0, places=5)
+        self.assertAlmostEqual(self.at([coat(0, 1)], 1.5).clock("flash").opens_s / H, 1 + 1 / 3, places=5)
+
+    def test_headlines_over_a_day(self):
+        """Opening at 3 h, p_max there is 1/8, so closing begins at p = 1 − 0.2·7/8: 19.8 h."""
+        table = [(0.5, "resting"), (1.2, "waiting"), (3.1, "open"), (19.7, "open"), (19.9, "closing"), (24.1, "missed")]
+        for hour, status in table:
+            with self.subTest(hour):
+                self.assertEqual(self.at([coat(0, 1)], hour).headline, status)
+        self.assertTrue(self.at([coat(0, 1)], 0.5).in_work)
+
+    def test_closing_is_clamped(self):
+        """Never more than 12 h before the close, at least the lead time before it, never before it opens."""
+        table = clock.TimeTable(((20, 6000),), "max")  # 100 h
+        start = closing_from(where(), table, 0.0, 10 * H, 100 * H, 0.0)
+        self.assertAlmostEqual(start / H, 88.0, places=4)
+        short = clock.TimeTable(((20, 600),), "max")  # 10 h: 0.2 of what is left after opening at 9 h is 0.2 h
+        self.assertAlmostEqual(closing_from(where(), short, 0.0, 9 * H, 10 * H, 0.5 * H) / H, 9.5, places=4)
+        self.assertAlmostEqual(closing_from(where(), short, 0.0, 9.9 * H, 10 * H, 0.5 * H) / H, 9.9, places=4)
+
+    def test_keying_clears_missed_for_a_day_and_takes_film(self):
+        events = [coat(0, 1), Keyed(30 * H, 31 * H, grit="P240", um_off=8.0, entry=2)]
+        self.assertEqual(self.at(events, 30.5).headline, "missed")
+        after = self.at(events, 32)
+        self.assertEqual((after.headline, after.lead.kind), ("open", "keyed"))
+        self.assertEqual(after.top.left_um, 42.0)
+        self.assertEqual(self.at(events, 31 + 24.1).headline, "missed")
+
+    def test_keying_early_does_not_shorten_a_window(self):
+        """Keyed at 1.5 h: it still opens at 3 h; 24 h after keying is 25.5 h, later than the sheet's 24."""
+        events = [coat(0, 1), Keyed(1.4 * H, 1.5 * H, entry=2)]
+        self.assertEqual(self.at(events, 2).headline, "waiting")
+        self.assertAlmostEqual(self.at(events, 4).lead.closes_s / H, 25.5, places=5)
+
+    def test_part_coats_join_into_one_layer_with_the_earliest_begin_and_latest_end(self):
+        events = [coat(0, 1, 0.4, entry=1), coat(2, 3, 0.6, entry=2)]
+        surface = self.at(events, 3.5)
+        self.assertEqual(len(surface.layers), 1)
+        self.assertEqual((surface.top.share, surface.top.entries), (1.0, (1, 2)))
+        self.assertAlmostEqual(surface.clock("recoat").opens_s / H, 5.0, places=5)
+        self.assertAlmostEqual(surface.clock("recoat").closes_s / H, 24.0, places=5)
+        self.assertEqual(len(self.at([coat(0, 1), coat(5, 6, entry=2)], 7).layers), 2)
+
+    def test_bare_runs_from_the_start_of_baring_and_overdue_stays_bare(self):
+        """Steel at 60 % and 20 °C (spread 8 K): 6 h."""
+        surface = self.at([Bared(1 * H, 3 * H)], 4, rh=60.0)
+        self.assertEqual(surface.headline, "bare")
+        self.assertAlmostEqual(surface.lead.closes_s / H, 7.0, places=3)
+        self.assertEqual(self.at([Bared(1 * H, 3 * H)], 12, rh=60.0).headline, "bare")
+        self.assertEqual(self.at([Bared(1 * H, 3 * H), coat(4, 5, entry=2)], 5.5, rh=60.0).clock("bare"), None)
+
+    def test_a_part_coat_leaves_the_oldest_portion_bare(self):
+        events = [Bared(0, H, 0.5, entry=1), Bared(5 * H, 6 * H, 0.5, entry=2), coat(6, 7, 0.5, entry=3)]
+        self.assertEqual(self.at(events, 7.5).bare, ((0, 0.5),))
+        self.assertEqual(self.at([*events, coat(8, 9, 0.5, entry=4)], 9.5).bare, ())
+
+    def test_substrates_without_a_bare_clock(self):
+        for substrate in ("stainless", "laminate", "old film"):
+            with self.subTest(substrate):
+                self.assertIsNone(self.at([Bared(0, H)], 2, substrate=substrate).clock("bare"))
+
+    def test_no_window_is_said_not_guessed(self):
+        lonely = self.at([coat(0, 1)], 4, Toward("Other", "clear-coat"))
+        self.assertEqual(lonely.headline, "unjudged")
+        self.assertIn("names no window for Other", lonely.lead.note)
+        self.assertIn("cannot say", self.at([coat(0, 1, sheet=None)], 4).lead.note)
+
+    def test_a_window_that_closes_before_it_opens(self):
+        document = copy.deepcopy(PRIMER)
+        document["windows"][0]["closes"] = [[0, 90], [40, 90]]
+        surface = self.at([coat(0, 1, sheet=sheets.read(document))], 1.2)
+        self.assertEqual(surface.headline, "waiting")
+        self.assertIn("closes before it opens", surface.lead.note)
+        self.assertEqual(self.at([coat(0, 1, sheet=sheets.read(document))], 2).headline, "missed")
+
+    def test_degreased_is_for_an_hour_and_used_up_by_a_coat(self):
+        events = [Degreased(0, H)]
+        self.assertEqual(self.at(events, 1.5).clock("degreased").status, "open")
+        self.assertEqual(self.at(events, 2.1).clock("degreased").status, "missed")
+        self.assertIsNone(self.at([*events, coat(1.2, 1.4, entry=2)], 1.5).clock("degreased"))
+
+    def test_next_is_looked_up_as_self_then_product_then_kind_then_any(self):
+        document = copy.deepcopy(PRIMER)
+        rows = ["any", "kind:epoxy-primer", "product:Test primer", "self"]
+        for n in range(4):
+            document["windows"] = [{"next": row, "opens": [[20, 10 * (i + 1)]]} for i, row in enumerate(rows[: n + 1])]
+            with self.subTest(rows[n]):
+                self.assertEqual(sheets.read(document).window_for("Test primer", "epoxy-primer").next, rows[n])
+        self.assertIsNone(SHEET.window_for("Other", "clear-coat"))
+
+    def test_status_order_and_bounds(self):
+        table = [((5, 10, 15, 20), "waiting"), ((10, 10, 15, 20), "open"), ((15, 10, 15, 20), "closing"), ((20, 10, 15, 20), "missed"), ((5, None, None, None), "waiting"), ((99, 10, None, None), "open")]  # fmt: skip
+        for arguments, status in table:
+            with self.subTest(arguments):
+                self.assertEqual(status_of(*arguments), status)
+                self.assertIn(status, HEADLINES)
+
+    @settings(max_examples=40, deadline=None)
+    @given(st.lists(st.floats(0, 35), min_size=4, max_size=10), st.floats(0.5, 8))
+    def test_a_colder_log_never_opens_a_window_earlier_nor_closes_it_earlier(self, temps, colder):
+        document = copy.deepcopy(PRIMER)
+        table = [[10, 240], [20, 120], [30, 70]]
+        document["windows"][0] |= {"opens": table, "closes": [[10, 2880], [20, 1440], [30, 840]]}
+        sheet, ends = sheets.read(document), []
+        for shift in (0.0, colder):
+            t = np.arange(len(temps)) * 4 * H
+            knots = np.append(t, 60 * 86400.0), np.append(temps, temps[-1]) - shift
+            series = air.Air(knots[0], knots[1], knots[1] - 8, np.zeros(len(t), np.int8))
+            surface = fold([coat(0, 1, sheet=sheet)], "steel", air.journey([(0, series, "x")]), 2 * H, SELF)
+            never = math.inf
+            ends.append([x if x is not None else never for x in (surface.lead.opens_s, surface.lead.closes_s)])
+        self.assertGreaterEqual(ends[1][0], ends[0][0] - 0.01)
+        self.assertGreaterEqual(ends[1][1], ends[0][1] - 0.01)
+
+    def test_an_event_takes_effect_when_it_ended(self):
+        surface = build([coat(0, 1), Keyed(2 * H, 3 * H, entry=2)], 2.5 * H)
+        self.assertTrue(surface.in_work)
+        self.assertIsNone(surface.keyed_s)
+
+
+class BareTests(SimpleTestCase):
+    def test_hours_by_humidity(self):
+        """24 h at 40 %, 6 at 60, 3 at 75; ln H linear between: √(24·6) at 50. Common practice, no source."""
+        table = [(30, 24), (40, 24), (50, 12), (60, 6), (75, 3)]
+        for rh, hours in table:
+            with self.subTest(rh):
+                self.assertAlmostEqual(1 / float(bare.bare_table("steel").rate_per_min(20, rh)) / 60, hours, places=6)
+        self.assertAlmostEqual(1 / float(bare.bare_table("aluminium").rate_per_min(20, 60)) / 60, 8)
+
+    def test_an_hour_while_the_surface_is_under_3_k_above_the_dew_point(self):
+        """20 °C at 84 % has a spread of 2.8 K; aluminium too falls to 1 h."""
+        self.assertAlmostEqual(1 / float(bare.bare_table("aluminium").rate_per_min(20, 84)) / 60, 1)
+
+    def test_humidity_that_changes_while_metal_waits(self):
+        """Two hours at 60 % use 2/6; then 75 % (a step) needs the other 4/6 of 3 h: due after 4 h."""
+        dry, wet = air.steady(20, 60, 0, 2 * H), air.steady(20, 75, 2 * H, 90 * H)
+        series = air.Air(
+            *(np.concatenate([getattr(a, n) for a in (dry, wet)]) for n in ("t_s", "air_c", "dew_c")),
+            np.zeros(3, np.int8),
+        )
+        got = clock.crossing(air.journey([(0, series, "x")]), bare.bare_table("steel"), 0.0)
+        self.assertAlmostEqual(got.t_s / H, 4.0, places=3)
+
+
+class PlanTests(SimpleTestCase):
+    STEPS = (
+        PlanStep("s", "strip"),
+        PlanStep("w", "degrease"),
+        PlanStep("p", "prime", "Test primer", coats=2),
+        PlanStep("b", "block", left_out="not needed"),
+        PlanStep("c", "clear", "Clear"),
+    )
+
+    def next(self, events, hour):
+        found = progress_of(self.STEPS, events, hour * H)
+        return found.next.step.id if found.next else None, found
+
+    def test_the_first_undone_step(self):
+        events = [Bared(0, H, step="s", entry=1), Degreased(1.1 * H, 1.2 * H, step="w", entry=2), coat(1.5, 2, entry=3), coat(5, 6, entry=4), Coated(7 * H, 8 * H, step="c", entry=5)]  # fmt: skip
+        for count, hour, expected in (
+            (0, 0.5, "s"),
+            (1, 1.05, "w"),
+            (2, 1.3, "p"),
+            (3, 3, "p"),
+            (4, 6.5, "c"),
+            (5, 9, None),
+        ):
+            with self.subTest(count):
+                self.assertEqual(self.next(events[:count], hour)[0], expected)
+        self.assertEqual(self.next(events[:3], 3)[1].next.coats_done, 1)
+        self.assertEqual(self.next(events, 9)[1].stage, "Record")
+
+    def test_degreasing_lapses_unless_its_layer_has_begun(self):
+        events = [Bared(0, H, step="s", entry=1), Degreased(1.1 * H, 1.2 * H, step="w", entry=2)]
+        key, found = self.next(events, 2.3)
+        self.assertEqual((key, found.next.lapsed), ("w", True))
+        self.assertEqual(self.next([*events, coat(1.5, 2, entry=3)], 2.3)[0], "p")
+
+    def test_baring_by_portions(self):
+        events = [Bared(0, H, 0.6, "s", 1)]
+        self.assertEqual(self.next(events, 2)[0], "s")
+        self.assertEqual(self.next([*events, Bared(H, 2 * H, 0.4, "s", 2)], 2)[0], "w")
+
+    def test_stages(self):
+        kinds = ["strip", "abrade", "degrease", "prime", "block", "surface", "trial-fit", "clear", "inspect"]
+        expected = ["Strip", "Metal", "Metal", "Prime", "Surface", "Surface", "Colour", "Colour", "Colour"]
+        self.assertEqual([stage_of(kinds, i) for i in range(len(kinds))], expected)
+        self.assertEqual(stage_of(kinds, None), "Record")
+        self.assertEqual(stage_of(["trial-fit", "prime"], 0), "Strip")
+
+    def test_the_published_table_is_whole(self):
+        for name, kind in STEPS.items():
+            with self.subTest(name):
+                self.assertTrue(kind.stage is None or kind.stage in STAGES)
+                self.assertIn(kind.entry, {"", "bared", "degreased", "keyed", "coat"})
+                self.assertEqual(kind.leaves_film and kind.entry == "coat", kind.entry == "coat")
+
+
+class SheetTests(SimpleTestCase):
+    def broken(self, path, value):
+        document = copy.deepcopy(PRIMER)
+        target = document
+        for key in path[:-1]:
+            target = target[key]
+        if value is None:
+            del target[path[-1]]
+        else:
+            target[path[-1]] = value
+        return sheets.problems_of(document)
+
+    def test_each_fault_names_its_field(self):
+        table = [
+            (("kind",), "magic", "kind"),
+            (("components", 0, "solids_pct"), 0, "components/base/solids_pct"),
+            (("components", 0, "solids_pct"), 140, "components/0/solids_pct"),
+            (("variants", 0, "parts"), {"base": 4, "hardener": 0}, "variants/0/parts/hardener"),
+            (("variants", 0, "parts"), {"base": 4, "nothing": 1}, "variants/0/parts/nothing"),
+            (("variants", 1, "temp_c"), [30, 15], "variants/1/temp_c"),
+            (("film", "min_um"), 70, "film"),
+            (("times", "flash"), [[20, 10], [10, 20]], "times/flash"),
+            (("times", "flash"), [[20, 0]], "times/flash"),
+            (("windows", 0, "next"), "whatever", "windows/0/next"),
+            (("thinner", "component"), "water", "thinner/component"),
+            (("variants",), None, "variants"),
+            (("extra",), 1, "document"),
+        ]
+        for path, value, field in table:
+            with self.subTest(field, value=value):
+                found = self.broken(path, value)
+                self.assertEqual([f for f, _ in found], [field])
+                self.assertTrue(found[0][1])
+        with self.assertRaises(sheets.SheetError) as caught:
+            sheets.read({"format": "emplastra-sheet/1"})
+        self.assertIn("required", str(caught.exception))
+
+    def test_solids_and_shares_of_a_mix_are_by_volume(self):
+        """4 : 1 by mass at 1.5 and 1.0 g/mL is 2.667 : 1 by volume."""
+        document = copy.deepcopy(PRIMER)
+        document["variants"][1]["by"] = "mass"
+        document["components"][1]["solids_pct"] = 20
+        sheet = sheets.read(document)
+        shares = sheet.volume_shares(sheet.variant("mild"))
+        self.assertAlmostEqual(shares["base"], (4 / 1.5) / (4 / 1.5 + 1))
+        self.assertAlmostEqual(sheet.solids_pct(sheet.variant("mild")), (4 / 1.5 * 50 + 20) / (4 / 1.5 + 1))
+        can = sheets.read(CAN)
+        self.assertEqual(can.solids_pct(None), 10)
+
+
+class VerdictTests(SimpleTestCase):
+    def ids(self, found):
+        return [v.id for v in found]
+
+    def test_early_late_and_unjudged(self):
+        before = build([coat(0, 1)], 1.5 * H)
+        for began, ended, expected in ((1.5, 2, ["early"]), (4, 5, []), (23.5, 24.5, ["late"])):
+            with self.subTest(began):
+                found = verdicts.window_verdicts(before, where(), SELF, began * H, ended * H)
+                self.assertEqual(self.ids(found), expected)
+        found = verdicts.window_verdicts(before, where(), Toward("Other", "clear-coat"), 4 * H, 5 * H)
+        self.assertEqual(self.ids(found), ["not-judged"])
+        late = verdicts.window_verdicts(before, where(), SELF, 25 * H, 26 * H)[0]
+        self.assertEqual(late.sentence, "Ended 2 h after the window closed, key with P240 first.")
+
+    def test_pots_dates_and_films(self):
+        pot = verdicts.PotTimes(1 * H, 3 * H)
+        self.assertEqual(self.ids(verdicts.pot_verdicts(pot, 0.5 * H, 2 * H)), ["induction"])
+        self.assertEqual(self.ids(verdicts.pot_verdicts(pot, 1.5 * H, 3.5 * H)), ["dead-pot"])
+        thick = Film(70.0, Basis.MEASURED, "comb")
+        found = verdicts.film_verdicts(SHEET, thick, 50.0, 0.0, 160.0)
+        self.assertEqual(self.ids(found), ["thick", "sag"])
+        self.assertEqual(self.ids(verdicts.film_verdicts(SHEET, Film(30.0, Basis.MEASURED, ""), 50, 0, None)), ["thin"])
+
+    def test_section_follows_the_air(self):
+        """A substrate the lag does not know is refused with those it does."""
+        with self.assertRaisesMessage(ValueError, "steel"):
+            lag.lag_s("wood", 3)
+        for arguments in (("steel", 0), ("steel", 3, 3), ("steel", 3, 1, 0)):
+            with self.subTest(arguments), self.assertRaises(ValueError):
+                lag.lag_s(*arguments)

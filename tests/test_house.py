@@ -1,0 +1,101 @@
+"""The house rules: lint, arrows, types, templates, production settings, migrations, docstrings, secrets."""
+
+import ast
+import inspect
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+from django.conf import settings
+from django.test import SimpleTestCase
+
+ROOT = Path(__file__).resolve().parents[1]
+BIN = Path(sys.executable).parent
+
+
+def run(*command, **env):
+    """Run a tool in the project; its output on failure."""
+    done = subprocess.run(
+        command,
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        env={k: v for k, v in {**os.environ, **env}.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"},
+    )
+    return "" if done.returncode == 0 else done.stdout[-4000:] + done.stderr[-4000:]
+
+
+class LintTests(SimpleTestCase):
+    def test_ruff(self):
+        self.assertEqual(run(BIN / "ruff", "check", "--output-format", "concise", "."), "")
+        self.assertEqual(run(BIN / "ruff", "format", "--check", "."), "")
+
+    def test_arrows_go_one_way(self):
+        self.assertEqual(run(BIN / "lint-imports", "--no-cache"), "")
+
+    def test_types_of_the_core(self):
+        self.assertEqual(run(BIN / "mypy"), "")
+
+    def test_templates(self):
+        self.assertEqual(run(BIN / "djlint", "emplastra", "--lint", "--quiet"), "")
+
+    def test_production_settings(self):
+        env = {"DJANGO_SETTINGS_MODULE": "emplastra.config.settings.production", "EMPLASTRA_HOSTS": "shop.example", "EMPLASTRA_SECRET_KEY": "k" * 25 + "0123456789abcdefghijklmnopqrstuvwxyz"}  # fmt: skip
+        self.assertEqual(run(sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING", **env), "")
+
+    def test_migrations_are_in_step(self):
+        self.assertEqual(run(sys.executable, "manage.py", "makemigrations", "--check", "--dry-run"), "")
+
+
+class TemplateTests(SimpleTestCase):
+    def test_nothing_that_the_content_policy_would_drop(self):
+        bad = re.compile(r"\sstyle=|<script(?![^>]*\bsrc=)|\son\w+=|hx-on|hx-trigger=\"[^\"]*\[|javascript:")
+        for path in (ROOT / "emplastra").rglob("*.html"):
+            with self.subTest(path.name):
+                self.assertEqual(bad.findall(path.read_text()), [])
+
+    def test_the_policy(self):
+        policy = settings.CONTENT_SECURITY_POLICY["DIRECTIVES"]
+        self.assertEqual(policy["default-src"], ["'self'"])
+        self.assertNotIn("script-src", policy)
+
+
+class CoreTests(SimpleTestCase):
+    def public(self):
+        """(module, function node) of every public function and method in the core."""
+        for path in sorted((ROOT / "emplastra" / "core").glob("*.py")):
+            for node in ast.parse(path.read_text()).body:
+                if not isinstance(node, ast.FunctionDef | ast.ClassDef) or node.name.startswith("_"):
+                    continue
+                yield path.name, node
+                for inner in getattr(node, "body", []) if isinstance(node, ast.ClassDef) else []:
+                    if isinstance(inner, ast.FunctionDef) and not inner.name.startswith("_"):
+                        yield path.name, inner
+
+    def test_every_public_thing_has_a_docstring(self):
+        missing = [f"{name}:{node.name}" for name, node in self.public() if not ast.get_docstring(node)]
+        self.assertEqual(missing, [])
+
+    def test_arguments_with_a_unit_in_their_name_agree_with_their_docstring(self):
+        """A name that ends in _um, _m2 ... must not be documented in another unit."""
+        unit = {"um": "µm", "m2": "m2", "ml": "mL", "g": "g", "c": "°C", "pct": "%", "mm": "mm", "k": "K"}
+        for name, node in self.public():
+            if not isinstance(node, ast.FunctionDef):
+                continue
+            text = inspect.cleandoc(ast.get_docstring(node) or "")
+            for argument in node.args.args:
+                suffix = argument.arg.rsplit("_", 1)[-1]
+                found = re.search(rf"\b{argument.arg}\b[^.;\n]*?\[([^\]]+)\]", text)
+                if suffix in unit and found and "_" in argument.arg:
+                    with self.subTest(f"{name}:{node.name}.{argument.arg}"):
+                        self.assertIn(unit[suffix], found[1])
+
+
+class SecretTests(SimpleTestCase):
+    def test_no_product_text_names_where_it_was_made(self):
+        bad = re.compile(r"transcript|\bTODO\b|\bFIXME\b|XXX", re.I)
+        for path in (ROOT / "emplastra").rglob("*.py"):
+            with self.subTest(path.name):
+                self.assertIsNone(bad.search(path.read_text()))
