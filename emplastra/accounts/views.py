@@ -81,5 +81,7 @@ def gloves(request):
 
 def csrf_failure(request, reason=""):
     """The sign-in changed under an open page: say so; the draft has kept what was typed."""
+    if request.htmx:
+        return render(request, "accounts/strip.html", {"next": request.htmx.current_url_abs_path or "/"}, status=401)
     back = request.META.get("HTTP_REFERER", "/")
     return render(request, "accounts/changed.html", {"back": back}, status=403)

@@ -5,12 +5,14 @@ Due when the integral of dt/H(RH) reaches 1. Steel and iron: H = 24 h at 40 % an
 point; aluminium and zinc: 8 h with the same 3 K rule. Ours, settable, no source.
 """
 
+import itertools
+import math
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from .dewpoint import SPREAD_MIN_K, dew_point_c
+from .dewpoint import SONNTAG_A, SONNTAG_B_C, SPREAD_MIN_K, dew_point_c
 
 STEEL_HOURS = ((40.0, 24.0), (60.0, 6.0), (75.0, 3.0), (85.0, 1.0))
 """(RH [%], hours) for steel and iron. Common practice, no source."""
@@ -44,6 +46,19 @@ class BareTable:
         dry = np.exp(np.interp(rh, levels, np.log(hours)))
         spread = temp - dew_point_c(temp, rh)
         return 1.0 / (60.0 * np.where(spread < SPREAD_MIN_K, np.minimum(WET_HOURS, dry), dry))
+
+    def rate_at(self, temp_c: float, humidity_pct: float = 50.0) -> float:
+        """As `rate_per_min`, for one temperature [°C] and humidity [%]."""
+        rh = min(max(humidity_pct, 1.0), 100.0)
+        hours = self.hours[-1][1]
+        for (low, a), (high, b) in itertools.pairwise(self.hours):
+            if rh <= high:
+                share = max(0.0, (rh - low) / (high - low))
+                hours = math.exp((1 - share) * math.log(a) + share * math.log(b))
+                break
+        gamma = math.log(rh / 100.0) + SONNTAG_A * temp_c / (SONNTAG_B_C + temp_c)
+        spread = temp_c - SONNTAG_B_C * gamma / (SONNTAG_A - gamma)
+        return 1.0 / (60.0 * (min(WET_HOURS, hours) if spread < SPREAD_MIN_K else hours))
 
 
 _TABLES = {

@@ -2,11 +2,12 @@
 
 Rate r(T) = 1/tau(T) with ln(tau) linear in 1/T (kelvin) between the points of a data sheet;
 p(t) = integral of r(T(s)) ds; the thing is over at p = 1. A segment of air is split at the table's
-temperatures and at most 2.5 K apart, 3-point Gauss per piece; crossings by bisection to 1 ms.
+temperatures and at most 2.5 K apart, 3-point Gauss per piece; crossings to 1 ms by Newton's steps inside a bisection.
 """
 
 import itertools
 import math
+from bisect import bisect_right
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -32,6 +33,7 @@ SHEET_SPREAD = 0.10
 """Assumed spread of a data sheet's times for earliest and latest. Common practice, no source."""
 _GAUSS_X = np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)]) / 2 + 0.5
 _GAUSS_W = np.array([5.0, 8.0, 5.0]) / 18.0
+_NODES, _WEIGHTS = tuple(_GAUSS_X.tolist()), tuple(_GAUSS_W.tolist())
 
 
 @dataclass(frozen=True)
@@ -95,6 +97,12 @@ class TimeTable:
             mixed = np.exp((1 - share) * np.log(low) + share * np.log(high))
         return np.where((low == 0) | (high == 0), 0.0, mixed)
 
+    def rate_at(self, temp_c: float, humidity_pct: float = 50.0) -> float:
+        """Rate [1/min] at one temperature [°C] and humidity [%]; as `rate_per_min`, for scalars, faster."""
+        if len(self.curves) == 1:
+            return self.curves[0][1].rate_at(temp_c)
+        return float(self.rate_per_min(temp_c, humidity_pct))
+
     def outside(self, temp_c: Any) -> np.ndarray:
         """True where a temperature [°C] lies outside the sheet's points: the rate is extrapolated."""
         temp = np.asarray(temp_c, float)
@@ -118,6 +126,22 @@ class _Curve:
         self.low_c, self.high_c = float(self.temps[0] - reach), float(self.temps[-1] + reach)
         self.breaks_c = np.concatenate([[self.low_c], self.temps, [self.high_c]])
 
+        self.knots = [-1.0 / (t + ZERO_C_IN_K) for t in self.temps.tolist()]
+        self.lns = self.ln_rate.tolist()
+        pairs = itertools.pairwise(zip(self.knots, self.lns, strict=True))
+        self.slopes = [(b[1] - a[1]) / (b[0] - a[0]) for a, b in pairs]
+
+    def rate_at(self, temp: float) -> float:
+        """Rate [1/min] at one temperature [°C]."""
+        if self.single:
+            return float(self.rate(np.asarray(temp)))
+        if self.role == "min" and temp < self.low_c:
+            return 0.0
+        temp = max(temp, self.low_c)
+        x = -1.0 / ((min(temp, self.high_c) if self.role == "min" else temp) + ZERO_C_IN_K)
+        i = min(max(bisect_right(self.knots, x) - 1, 0), len(self.slopes) - 1)
+        return math.exp(self.lns[i] + self.slopes[i] * (x - self.knots[i]))
+
     def _ln_slope(self, temp: np.ndarray) -> np.ndarray:
         """ln(rate) on the lines through the points, the end lines going on."""
         if self.single:
@@ -125,10 +149,9 @@ class _Curve:
             # A minimum is never shorter than the printed figure, a maximum never longer.
             steps = np.minimum(steps, 0) if self.role == "min" else np.maximum(steps, 0)
             return self.ln_rate[0] + math.log(2) * steps
-        x, knots = -1.0 / (temp + ZERO_C_IN_K), -1.0 / (self.temps + ZERO_C_IN_K)
+        x, knots = -1.0 / (temp + ZERO_C_IN_K), np.array(self.knots)
         i = np.clip(np.searchsorted(knots, x) - 1, 0, len(knots) - 2)
-        slope = (self.ln_rate[i + 1] - self.ln_rate[i]) / (knots[i + 1] - knots[i])
-        return self.ln_rate[i] + slope * (x - knots[i])
+        return self.ln_rate[i] + np.array(self.slopes)[i] * (x - knots[i])
 
     def rate(self, temp: np.ndarray) -> np.ndarray:
         """Rate [1/min] at temperatures [°C]."""
@@ -182,11 +205,9 @@ class Integral:
         step = width / 60.0 * (rates @ _GAUSS_W)
         middle = (self.temp[1:] + self.temp[:-1]) / 2
         self.p = np.concatenate([[0.0], np.cumsum(step)])
-        self.by_basis = [
-            np.concatenate([[0.0], np.cumsum(np.where(air.basis[owner] == code, step, 0.0))])
-            for code in range(len(BASES))
-        ]
-        self.extrapolated = np.concatenate([[0.0], np.cumsum(np.where(table.outside(middle), step, 0.0))])
+        rows = [np.where(air.basis[owner] == code, step, 0.0) for code in range(len(BASES))]
+        rows.append(np.where(table.outside(middle), step, 0.0))
+        self.parts = np.concatenate([np.zeros((len(rows), 1)), np.cumsum(rows, axis=1)], axis=1)
 
     def _gauss_rates(self) -> np.ndarray:
         nodes = self.temp[:-1, None] + np.diff(self.temp)[:, None] * _GAUSS_X
@@ -194,15 +215,25 @@ class Integral:
             return self.table.rate_per_min(nodes)
         return self.table.rate_per_min(nodes, self.rh[:-1, None] + np.diff(self.rh)[:, None] * _GAUSS_X)
 
-    def _within(self, i: int, t_s: float) -> float:
-        """Progress from the start of piece i to t_s inside it."""
-        span = self.t[i + 1] - self.t[i]
-        if span <= 0 or t_s <= self.t[i]:
+    def _law(self, i: int) -> tuple[float, float, float, float, float]:
+        """Start [epoch s], temperature, humidity there and their slopes [1/s] in piece i."""
+        start, span = float(self.t[i]), float(self.t[i + 1]) - float(self.t[i])
+        temp, rh = float(self.temp[i]), float(self.rh[i])
+        if span <= 0:
+            return start, temp, rh, 0.0, 0.0
+        return start, temp, rh, (float(self.temp[i + 1]) - temp) / span, (float(self.rh[i + 1]) - rh) / span
+
+    def _within(self, law: tuple[float, float, float, float, float], t_s: float) -> float:
+        """Progress from the start of a piece with this law to t_s inside it."""
+        start, temp, rh, by_s, rh_by_s = law
+        length = t_s - start
+        if length <= 0:
             return 0.0
-        share = (t_s - self.t[i]) / span
-        nodes = self.temp[i] + (self.temp[i + 1] - self.temp[i]) * share * _GAUSS_X
-        rh = self.rh[i] + (self.rh[i + 1] - self.rh[i]) * share * _GAUSS_X
-        return (t_s - self.t[i]) / 60.0 * float(self.table.rate_per_min(nodes, rh) @ _GAUSS_W)
+        rate = self.table.rate_at
+        total = 0.0
+        for x, weight in zip(_NODES, _WEIGHTS, strict=True):
+            total += weight * rate(temp + by_s * length * x, rh + rh_by_s * length * x)
+        return length / 60.0 * total
 
     def _piece(self, t_s: float) -> int:
         return int(np.clip(np.searchsorted(self.t, t_s, side="right") - 1, 0, len(self.t) - 2))
@@ -210,7 +241,7 @@ class Integral:
     def upto(self, t_s: float) -> float:
         """Progress from the first knot to t_s [epoch s]."""
         i = self._piece(t_s)
-        return float(self.p[i]) + self._within(i, t_s)
+        return float(self.p[i]) + self._within(self._law(i), t_s)
 
     def progress(self, start_s: float, end_s: float) -> float:
         """Progress from start to end [epoch s]."""
@@ -220,21 +251,35 @@ class Integral:
         """The first moment [epoch s] at which progress since `start_s` is `target`; None after last_s."""
         if target <= 0:
             return start_s
-        goal = self.upto(start_s) + target
+        return self.reach_from(self.upto(start_s), start_s, target, last_s)
+
+    def reach_from(self, done: float, start_s: float, target: float, last_s: float) -> float | None:
+        """As `reach`, where `done` is the progress from the first knot to `start_s`, known already."""
+        goal = done + target
         i = int(np.searchsorted(self.p, goal, side="left")) - 1
         if i >= len(self.t) - 1:
             return None
-        low, high = float(max(self.t[i], start_s)), float(self.t[i + 1])
+        low, high = max(float(self.t[i]), start_s), float(self.t[i + 1])
         if low > last_s:
             return None
-        base = float(self.p[i])
+        found = self._solve(i, goal - float(self.p[i]), low, high)
+        return found if found <= last_s else None
+
+    def _solve(self, i: int, wanted: float, low: float, high: float) -> float:
+        """Where piece i has gained `wanted`: Newton's steps, held in by bisection, to 1 ms."""
+        law = self._law(i)
+        _, temp, rh, by_s, rh_by_s = law
+        gained = float(self.p[i + 1]) - float(self.p[i])
+        t = min(max(law[0] + (float(self.t[i + 1]) - law[0]) * wanted / gained, low), high)
         while high - low > 0.001:
-            middle = (low + high) / 2
-            if base + self._within(i, middle) < goal:
-                low = middle
-            else:
-                high = middle
-        return high if high <= last_s else None
+            miss = self._within(law, t) - wanted
+            low, high = (t, high) if miss < 0 else (low, t)
+            rate = self.table.rate_at(temp + by_s * (t - law[0]), rh + rh_by_s * (t - law[0])) / 60.0
+            step = miss / rate if rate > 0 else 0.0
+            if abs(step) < 0.0005:
+                return t - step
+            t = t - step if low < t - step < high else (low + high) / 2
+        return high
 
     def shares(self, start_s: float, end_s: float) -> Shares:
         """What the progress from start to end rests on (pieces counted by linear shares)."""
@@ -242,11 +287,14 @@ class Integral:
         if total <= 0:
             return Shares()
 
-        def part(sums: np.ndarray) -> float:
-            ends = np.interp([start_s, end_s], self.t, sums)
-            return float(min(1.0, max(0.0, (ends[1] - ends[0]) / total)))
+        a, b = self._parts_upto(start_s), self._parts_upto(end_s)
+        return Shares(*np.clip((b - a) / total, 0.0, 1.0).tolist())
 
-        return Shares(*(part(sums) for sums in [*self.by_basis, self.extrapolated]))
+    def _parts_upto(self, t_s: float) -> np.ndarray:
+        i = self._piece(t_s)
+        span = float(self.t[i + 1]) - float(self.t[i])
+        share = min(max((t_s - float(self.t[i])) / span, 0.0), 1.0) if span > 0 else 1.0
+        return self.parts[:, i] + share * (self.parts[:, i + 1] - self.parts[:, i])
 
 
 def _split(air: Air, table: TimeTable) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
@@ -345,16 +393,17 @@ def crossing(where: Journey, table: TimeTable, start_s: float, target: float = 1
 
     The answer carries its shares by basis and the moments with the sheet's times 10 % off.
     """
-    t = _reach(where, table, start_s, target)
-    end = t if t is not None else start_s + HORIZON_S
-    return Crossing(
-        t,
-        start_s,
-        _shares(where, table, start_s, end),
-        _reach(where, table, start_s, target * (1 - SHEET_SPREAD)),
-        _reach(where, table, start_s, target * (1 + SHEET_SPREAD)),
-        table.stands_still_below_c,
-    )
+    targets = (target, target * (1 - SHEET_SPREAD), target * (1 + SHEET_SPREAD))
+    stay = where.stay_at(start_s)
+    if stay.end_s >= start_s + HORIZON_S:  # it stays where it is: one integral answers all
+        piece, last = integral(stay.air, table), start_s + HORIZON_S
+        done = piece.upto(start_s)
+        t, earliest, latest = (piece.reach_from(done, start_s, goal, last) for goal in targets)
+        shares = piece.shares(start_s, t if t is not None else last)
+    else:
+        t, earliest, latest = (_reach(where, table, start_s, goal) for goal in targets)
+        shares = _shares(where, table, start_s, t if t is not None else start_s + HORIZON_S)
+    return Crossing(t, start_s, shares, earliest, latest, table.stands_still_below_c)
 
 
 @dataclass(frozen=True)

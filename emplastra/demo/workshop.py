@@ -259,9 +259,9 @@ def _roof_and_nose(t, zones, places):
     )
     surfacer = [("base", 1150.0), ("hardener", 1298.5), ("thinner", 1374.5)]
     coats = [
-        ("Mon 15:30", "Mon 15:42", [110, 115]),
-        ("Mon 15:54", "Mon 16:05", [112, 118]),
-        ("Mon 16:18", "Mon 16:28", [114, 116]),
+        ("Mon 15:30", "Mon 15:38", [110, 115]),
+        ("Mon 15:48", "Mon 15:55", [112, 118]),
+        ("Mon 16:05", "Mon 16:11", [114, 116]),
     ]
     _finish(t, roof, SURFACER, "surface", "Mon 15:20", 960, 10, surfacer, coats)
     epoxy = [("base", 330.0), ("hardener-mild", 387.0), ("thinner", 412.4)]
@@ -278,9 +278,9 @@ def _roof_and_nose(t, zones, places):
     )
     surfacer = [("base", 520.0), ("hardener", 587.2), ("thinner", 621.5)]
     coats = [
-        ("Wed 16:00", "Wed 16:08", [113, 117]),
-        ("Wed 16:20", "Wed 16:28", [112, 116]),
-        ("Wed 16:40", "Wed 16:48", [115, 119]),
+        ("Wed 16:00", "Wed 16:06", [113, 117]),
+        ("Wed 16:17", "Wed 16:23", [112, 116]),
+        ("Wed 16:34", "Wed 16:40", [115, 119]),
     ]
     _finish(t, nose, SURFACER, "surface", "Wed 15:52", 430, 10, surfacer, coats)
     t.keyed(nose, "Thu 08:00", "Thu 09:10", "P400", "block", 30)

@@ -103,7 +103,7 @@ class KeyedForm(LogForm):
 class MovedForm(LogForm):
     """To another place."""
 
-    place = forms.ModelChoiceField(None, label="To")
+    place = forms.ModelChoiceField(None, label="To", empty_label=None)
     order = ("place",)
 
     def __init__(self, *args, places, **kwargs):

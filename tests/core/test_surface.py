@@ -185,6 +185,18 @@ class BareTests(SimpleTestCase):
         """20 °C at 84 % has a spread of 2.8 K; aluminium too falls to 1 h."""
         self.assertAlmostEqual(1 / float(bare.bare_table("aluminium").rate_per_min(20, 84)) / 60, 1)
 
+    def test_scalars_and_arrays_agree(self):
+        for substrate in ("steel", "zinc"):
+            table = bare.bare_table(substrate)
+            for rh in (5, 40, 47, 60, 71, 84, 86, 99):
+                for temp in (-5, 12, 30):
+                    with self.subTest(substrate, rh=rh, temp=temp):
+                        self.assertAlmostEqual(table.rate_at(temp, rh), float(table.rate_per_min(temp, rh)), places=12)
+        for table in (clock.TimeTable(((10, 960), (20, 480), (30, 270)), role) for role in ("min", "max")):
+            for temp in (-20, 4.9, 5, 12, 20, 33, 35, 60):
+                with self.subTest(table.role, temp=temp):
+                    self.assertAlmostEqual(table.rate_at(temp), float(table.rate_per_min(temp)), places=14)
+
     def test_humidity_that_changes_while_metal_waits(self):
         """Two hours at 60 % use 2/6; then 75 % (a step) needs the other 4/6 of 3 h: due after 4 h."""
         dry, wet = air.steady(20, 60, 0, 2 * H), air.steady(20, 75, 2 * H, 90 * H)

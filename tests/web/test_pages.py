@@ -348,7 +348,7 @@ class MixTests(ShopCase):
         self.assertRegex(page, r"Add base until the scale shows 980.0 g")
         self.weigh("base", 980)
         page = text_of(self.client.get(f"/pots/{self.pot.pk}/"))
-        self.assertIn("Hardener +0.0 % in tolerance", page)
+        self.assertIn("Hardener 0.0 % in tolerance", page)
         # Life from the first hardener (12:05 + 2 h), induction from the last part in (12:05 + 15 min).
         self.assertRegex(page, r"Induction over\s+12:20")
         self.assertRegex(page, r"Dead at\s+14:05")

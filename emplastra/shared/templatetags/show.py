@@ -69,7 +69,8 @@ def percent(value, digits=0):
 @register.filter
 def signed(value):
     """A deviation with its sign."""
-    return f"{value:+.1f} %".replace("-", "−")
+    shown = f"{value:+.1f}".replace("-", "−")
+    return f"{'0.0' if shown[1:] == '0.0' else shown} %"
 
 
 @register.filter

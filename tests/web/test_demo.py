@@ -1,0 +1,89 @@
+"""The demo: its sheets and systems are sound, every page opens, and its stories stand as told."""
+
+from importlib import resources
+
+import yaml
+from django.test import TestCase
+
+from emplastra.accounts.models import User
+from emplastra.core.sheets import problems_of, read
+from emplastra.demo import workshop
+from emplastra.jobs.models import Zone
+from emplastra.logbook.book import Book
+from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.models import Product
+from emplastra.materials.selectors import systems
+from emplastra.record.selectors import records
+from emplastra.shared import clock
+
+
+class DemoSheetTests(TestCase):
+    def documents(self):
+        folder = resources.files("emplastra.demo") / "sheets"
+        return {p.name: yaml.safe_load(p.read_text()) for p in folder.iterdir() if p.name.endswith(".yaml")}
+
+    def test_at_least_nine_kinds_and_all_sound(self):
+        documents = self.documents()
+        self.assertGreaterEqual(len({d["kind"] for d in documents.values()}), 9)
+        for name, document in documents.items():
+            with self.subTest(name):
+                self.assertEqual(problems_of(document), [])
+
+    def test_the_mastic_is_six_to_one_on_a_mild_day_with_ten_minutes_and_48_hours(self):
+        """T31, common practice, no source."""
+        sheet = read(self.documents()["epoxy-mastic.yaml"])
+        mild = next(v for v in sheet.variants if v.band.low_c <= 18 < v.band.high_c)
+        self.assertEqual(mild.ratio_text, "6 : 1")
+        self.assertAlmostEqual(sheet.induction.minutes_at(20), 10)
+        self.assertAlmostEqual(sheet.window_for(sheet.product, sheet.kind).closes.minutes_at(20), 48 * 60)
+
+    def test_a_ratio_follows_the_hardener(self):
+        """No sheet names two ratios of the same two tins: a band names another hardener."""
+        for name, document in self.documents().items():
+            keys = [tuple(v["parts"]) for v in document.get("variants", [])]
+            with self.subTest(name):
+                self.assertEqual(len(keys), len(set(keys)))
+
+
+class DemoTests(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        workshop.load()
+        clock.freeze(workshop.START)
+        cls.addClassCleanup(clock.freeze, None)
+
+    def setUp(self):
+        self.client.force_login(User.objects.get(username="owner"))
+
+    def test_bench_shows_every_state(self):
+        found = {state.zone.name: state.act.status for state in Book().bench()}
+        expected = {
+            "Axle box, rear": "bare",
+            "Cab side, left, outer": "closing",
+            "Frame, right, inside": "open",
+            "Locker door, outer": "missed",
+            "Lamp housing, outer": "waiting",
+            "Nose, glass-fibre": "resting",
+        }
+        self.assertEqual({name: found[name] for name in expected}, expected)
+        self.assertGreaterEqual(len(systems()), 3)
+
+    def test_every_page_of_every_zone_opens(self):
+        for zone in Zone.objects.all():
+            for page in ("", "window", "mix", "record", "log/coat", "log/keyed", "measures"):
+                with self.subTest(zone.name, page=page):
+                    self.assertEqual(self.client.get(f"/zones/{zone.pk}/{page}").status_code, 200)
+        for product in Product.objects.all():
+            self.assertContains(self.client.get(f"/materials/{product.pk}/"), product.name)
+        for pot in Entry.objects.of(Kind.POT):
+            self.assertContains(self.client.get(f"/pots/{pot.pk}/"), "Emptied")
+
+    def test_the_logged_coats_speak_cleanly_but_for_what_is_meant(self):
+        """No coat of the trolley's cab and roof was early, late, from a dead pot or off in its ratio."""
+        for record in records(list(Zone.objects.filter(name__in=["Cab side, left, outer", "Roof, aluminium, outer"]))):
+            for line in record.lines:
+                with self.subTest(record.zone.name, line=line.title):
+                    self.assertEqual([v.sentence for v in line.verdicts if v.severity == "stops"], [])
+
+    def test_the_fixed_day_is_a_tuesday_at_ten(self):
+        self.assertEqual(f"{workshop.START:%A %H:%M}", "Tuesday 10:00")
