@@ -149,9 +149,11 @@ class _Curve:
             # A minimum is never shorter than the printed figure, a maximum never longer.
             steps = np.minimum(steps, 0) if self.role == "min" else np.maximum(steps, 0)
             return self.ln_rate[0] + math.log(2) * steps
-        x, knots = -1.0 / (temp + ZERO_C_IN_K), np.array(self.knots)
-        i = np.clip(np.searchsorted(knots, x) - 1, 0, len(knots) - 2)
-        return self.ln_rate[i] + np.array(self.slopes)[i] * (x - knots[i])
+        # np.interp bends at the knots; beyond them the end slopes go on.
+        x = -1.0 / (temp + ZERO_C_IN_K)
+        inside = np.interp(x, self.knots, self.lns)
+        below, above = np.minimum(x - self.knots[0], 0.0), np.maximum(x - self.knots[-1], 0.0)
+        return inside + self.slopes[0] * below + self.slopes[-1] * above
 
     def rate(self, temp: np.ndarray) -> np.ndarray:
         """Rate [1/min] at temperatures [°C]."""
@@ -183,15 +185,35 @@ class Shares:
 class Crossing:
     """When p reached its target: moment [epoch s] or None within 30 days, and what it rests on.
 
-    earliest_s, latest_s: the same with the sheet's times 10 % shorter and longer.
+    What it rests on is worked out when it is asked for: pages mostly show the moment alone.
     """
 
     t_s: float | None
     since_s: float
-    shares: Shares = field(default_factory=Shares)
-    earliest_s: float | None = None
-    latest_s: float | None = None
-    stands_still_below_c: float | None = None
+    where: Journey = field(repr=False)
+    table: TimeTable = field(repr=False)
+    target: float = 1.0
+
+    @cached_property
+    def shares(self) -> Shares:
+        """Shares of the progress by basis."""
+        end = self.t_s if self.t_s is not None else self.since_s + HORIZON_S
+        return _shares(self.where, self.table, self.since_s, end)
+
+    @cached_property
+    def earliest_s(self) -> float | None:
+        """The moment with the sheet's times 10 % shorter [epoch s]."""
+        return _reach(self.where, self.table, self.since_s, self.target * (1 - SHEET_SPREAD))
+
+    @cached_property
+    def latest_s(self) -> float | None:
+        """The moment with the sheet's times 10 % longer [epoch s]."""
+        return _reach(self.where, self.table, self.since_s, self.target * (1 + SHEET_SPREAD))
+
+    @property
+    def stands_still_below_c(self) -> float | None:
+        """Temperature under which a minimum makes no progress [°C]; None for a maximum."""
+        return self.table.stands_still_below_c
 
 
 class Integral:
@@ -199,15 +221,17 @@ class Integral:
 
     def __init__(self, air: Air, table: TimeTable) -> None:
         self.air, self.table = air, table
-        self.t, self.temp, self.rh, owner = _split(air, table)
-        rates = self._gauss_rates()
-        width = np.diff(self.t)
-        step = width / 60.0 * (rates @ _GAUSS_W)
+        self.t, self.temp, self.rh, self._owner = _split(air, table)
+        self._step = np.diff(self.t) / 60.0 * (self._gauss_rates() @ _GAUSS_W)
+        self.p = np.concatenate([[0.0], np.cumsum(self._step)])
+
+    @cached_property
+    def parts(self) -> np.ndarray:
+        """Progress up to each knot by basis code, and last the extrapolated: made when shares are asked for."""
+        rows = [np.where(self.air.basis[self._owner] == code, self._step, 0.0) for code in range(len(BASES))]
         middle = (self.temp[1:] + self.temp[:-1]) / 2
-        self.p = np.concatenate([[0.0], np.cumsum(step)])
-        rows = [np.where(air.basis[owner] == code, step, 0.0) for code in range(len(BASES))]
-        rows.append(np.where(table.outside(middle), step, 0.0))
-        self.parts = np.concatenate([np.zeros((len(rows), 1)), np.cumsum(rows, axis=1)], axis=1)
+        rows.append(np.where(self.table.outside(middle), self._step, 0.0))
+        return np.concatenate([np.zeros((len(rows), 1)), np.cumsum(rows, axis=1)], axis=1)
 
     def _gauss_rates(self) -> np.ndarray:
         nodes = self.temp[:-1, None] + np.diff(self.temp)[:, None] * _GAUSS_X
@@ -236,7 +260,7 @@ class Integral:
         return length / 60.0 * total
 
     def _piece(self, t_s: float) -> int:
-        return int(np.clip(np.searchsorted(self.t, t_s, side="right") - 1, 0, len(self.t) - 2))
+        return min(max(int(self.t.searchsorted(t_s, side="right")) - 1, 0), len(self.t) - 2)
 
     def upto(self, t_s: float) -> float:
         """Progress from the first knot to t_s [epoch s]."""
@@ -251,12 +275,8 @@ class Integral:
         """The first moment [epoch s] at which progress since `start_s` is `target`; None after last_s."""
         if target <= 0:
             return start_s
-        return self.reach_from(self.upto(start_s), start_s, target, last_s)
-
-    def reach_from(self, done: float, start_s: float, target: float, last_s: float) -> float | None:
-        """As `reach`, where `done` is the progress from the first knot to `start_s`, known already."""
-        goal = done + target
-        i = int(np.searchsorted(self.p, goal, side="left")) - 1
+        goal = self.upto(start_s) + target
+        i = int(self.p.searchsorted(goal, side="left")) - 1
         if i >= len(self.t) - 1:
             return None
         low, high = max(float(self.t[i]), start_s), float(self.t[i + 1])
@@ -269,14 +289,15 @@ class Integral:
         """Where piece i has gained `wanted`: Newton's steps, held in by bisection, to 1 ms."""
         law = self._law(i)
         _, temp, rh, by_s, rh_by_s = law
-        gained = float(self.p[i + 1]) - float(self.p[i])
+        gained, smooth = float(self.p[i + 1]) - float(self.p[i]), len(self.table.curves) == 1
         t = min(max(law[0] + (float(self.t[i + 1]) - law[0]) * wanted / gained, low), high)
         while high - low > 0.001:
             miss = self._within(law, t) - wanted
             low, high = (t, high) if miss < 0 else (low, t)
             rate = self.table.rate_at(temp + by_s * (t - law[0]), rh + rh_by_s * (t - law[0])) / 60.0
             step = miss / rate if rate > 0 else 0.0
-            if abs(step) < 0.0005:
+            # A Newton step errs by step² × relative slope of the rate, at most 0.12 per K: often one is enough.
+            if abs(step) < 0.0005 or (smooth and 0.12 * abs(by_s) * step * step < 0.0005 and low <= t - step <= high):
                 return t - step
             t = t - step if low < t - step < high else (low + high) / 2
         return high
@@ -288,7 +309,7 @@ class Integral:
             return Shares()
 
         a, b = self._parts_upto(start_s), self._parts_upto(end_s)
-        return Shares(*np.clip((b - a) / total, 0.0, 1.0).tolist())
+        return Shares(*(min(max(part / total, 0.0), 1.0) for part in (b - a).tolist()))
 
     def _parts_upto(self, t_s: float) -> np.ndarray:
         i = self._piece(t_s)
@@ -391,19 +412,9 @@ def _shares(where: Journey, table: TimeTable, start_s: float, end_s: float) -> S
 def crossing(where: Journey, table: TimeTable, start_s: float, target: float = 1.0) -> Crossing:
     """When progress of `table` since `start_s` [epoch s] reaches `target` (1 = over).
 
-    The answer carries its shares by basis and the moments with the sheet's times 10 % off.
+    The answer knows its shares by basis and the moments with the sheet's times 10 % off.
     """
-    targets = (target, target * (1 - SHEET_SPREAD), target * (1 + SHEET_SPREAD))
-    stay = where.stay_at(start_s)
-    if stay.end_s >= start_s + HORIZON_S:  # it stays where it is: one integral answers all
-        piece, last = integral(stay.air, table), start_s + HORIZON_S
-        done = piece.upto(start_s)
-        t, earliest, latest = (piece.reach_from(done, start_s, goal, last) for goal in targets)
-        shares = piece.shares(start_s, t if t is not None else last)
-    else:
-        t, earliest, latest = (_reach(where, table, start_s, goal) for goal in targets)
-        shares = _shares(where, table, start_s, t if t is not None else start_s + HORIZON_S)
-    return Crossing(t, start_s, shares, earliest, latest, table.stands_still_below_c)
+    return Crossing(_reach(where, table, start_s, target), start_s, where, table, target)
 
 
 @dataclass(frozen=True)

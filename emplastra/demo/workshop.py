@@ -263,7 +263,7 @@ def _roof_and_nose(t, zones, places):
         ("Mon 15:48", "Mon 15:55", [112, 118]),
         ("Mon 16:05", "Mon 16:11", [114, 116]),
     ]
-    _finish(t, roof, SURFACER, "surface", "Mon 15:20", 960, 10, surfacer, coats)
+    _finish(t, roof, SURFACER, "surface", "Mon 15:26", 960, 10, surfacer, coats)
     epoxy = [("base", 330.0), ("hardener-mild", 387.0), ("thinner", 412.4)]
     _finish(
         t,

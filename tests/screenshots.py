@@ -1,0 +1,94 @@
+"""Pictures of the main views, from the demo, by clicking."""
+
+import sys
+import time
+from urllib.error import URLError
+from urllib.request import urlopen
+
+import django
+from playwright.sync_api import expect, sync_playwright
+
+django.setup()
+
+from emplastra.demo.workshop import PASSWORD  # noqa: E402
+from tests.browser.base import ARGUMENTS, chromium_path  # noqa: E402
+
+WIDE, PHONE = (1280, 800), (390, 844)
+
+
+def wait_for(root):
+    """Until the demo answers."""
+    for _ in range(120):
+        try:
+            return urlopen(f"{root}/health").read()
+        except (URLError, ConnectionError):
+            time.sleep(0.25)
+    raise SystemExit("the demo does not answer")
+
+
+class Camera:
+    """A signed-in page that takes pictures."""
+
+    def __init__(self, browser, root, folder, size):
+        self.root, self.folder = root, folder
+        self.context = browser.new_context(viewport={"width": size[0], "height": size[1]}, locale="en-GB", timezone_id="UTC", reduced_motion="reduce")  # fmt: skip
+        self.page = self.context.new_page()
+        self.page.goto(root + "/")
+        self.page.get_by_label("Username").fill("bench")
+        self.page.get_by_label("Password").fill(PASSWORD)
+        self.page.get_by_role("button", name="Sign in").click()
+        expect(self.page.get_by_role("heading", name="Bench")).to_be_visible()
+
+    def shoot(self, name):
+        """One picture, once the fonts are there."""
+        self.page.evaluate("document.fonts.ready")
+        self.page.screenshot(path=f"{self.folder}/{name}.png")
+
+    def zone(self, name, tab=None):
+        """Open a zone, and one of its pages."""
+        self.page.goto(self.root + "/")
+        self.page.get_by_role("link", name=name, exact=True).first.click()
+        if tab:
+            self.page.get_by_label("Zone").get_by_role("link", name=tab).click()
+
+    def pour(self):
+        """Begin a pot, pour the base, type a weight for the hardener."""
+        page = self.page
+        self.zone("Cab side, left, outer", "Mix")
+        page.get_by_role("button", name="Begin pot").click()
+        page.get_by_label("On the scale").fill("316.2")
+        page.locator(".pot-act").get_by_role("button").click()
+        expect(page.get_by_role("heading", name="Pour the hardener")).to_be_visible()
+        self.weigh()
+
+    def weigh(self):
+        """Type what the scale shows half way."""
+        self.page.get_by_label("On the scale").fill("352.4")
+        expect(self.page.locator(".pot-act").get_by_role("button")).to_contain_text("352.4")
+
+
+def main(root, folder):
+    """All pictures."""
+    wait_for(root)
+    with sync_playwright() as driver:
+        browser = driver.chromium.launch(executable_path=chromium_path(), args=ARGUMENTS)
+        wide = Camera(browser, root, folder, WIDE)
+        wide.shoot("bench")
+        for name, tab, zone in (("build-up", None, "Cab side, left, outer"), ("window", "Window", "Cab side, left, outer"), ("record", "Record", "Locker back, lower lip"), ("log-coat", "Log", "Cab side, left, outer")):  # fmt: skip
+            wide.zone(zone, tab)
+            wide.shoot(name)
+        wide.page.get_by_role("link", name="Air", exact=True).click()
+        wide.shoot("air")
+        phone = Camera(browser, root, folder, PHONE)
+        phone.shoot("bench-390")
+        wide.pour()
+        wide.shoot("mix")
+        phone.context.add_cookies([{"name": "gloves", "value": "1", "url": root}])
+        phone.page.goto(wide.page.url)
+        phone.weigh()
+        phone.shoot("mix-gloves-390")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:])
