@@ -25,7 +25,7 @@ def air(request):
     now = clock.now()
     start = now - timedelta(days=3)
     places = selectors.places_in_use()
-    found = selectors.airs(places, start, now, request.workshop)
+    found = selectors.airs(places, start - timedelta(hours=2), now, request.workshop)
     rows = [(found[p.pk], chart(found[p.pk], start, now, request.workshop)) for p in places]
     batches = ImportBatch.objects.select_related("place", "who", "withdrawal")[:40]
     return render(request, "climate/air.html", {"rows": rows, "batches": batches})

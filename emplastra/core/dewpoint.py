@@ -50,9 +50,9 @@ def dew_point_working(air_c: float, rh: float, surface_c: float, surface_basis: 
     return Working(
         "Surface above dew point",
         (
-            Given("air", air_c, "°C", Basis.MEASURED),
-            Given("relative humidity", rh, "%", Basis.MEASURED),
-            Given("surface", surface_c, "°C", surface_basis, surface_source),
+            Given("air", round(air_c, 1), "°C", Basis.MEASURED),
+            Given("relative humidity", round(rh, 1), "%", Basis.MEASURED),
+            Given("surface", round(surface_c, 1), "°C", surface_basis, surface_source),
         ),
         (
             Line(

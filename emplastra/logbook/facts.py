@@ -13,7 +13,7 @@ from emplastra.core.film import Film, fact_film
 from emplastra.core.plan import PlanStep
 from emplastra.core.surface import Bared, Coated, Degreased, Keyed, build
 from emplastra.jobs.models import BuildUpVersion, Zone, ZoneRevision
-from emplastra.materials.selectors import current_revisions, sheet_of
+from emplastra.materials.selectors import current_revisions, mended, sheet_of
 from emplastra.shared import clock
 
 from .models import EntryZone, Kind
@@ -68,6 +68,10 @@ def load(zones, known_at=None, whole=False):
     facts = {
         zone.pk: ZoneFacts(zone, measures.get(zone.pk), plans.get(zone.pk), rows.get(zone.pk, [])) for zone in zones
     }
+    held = mended(known_at)
+    for row in (row for each in facts.values() for row in each.entry_zones if row.entry.kind == Kind.COAT):
+        # A coat keeps the sheet it was put on under, but for typing errors of ours that were mended since.
+        row.entry.coat.revision = held.get(row.entry.coat.revision_id, row.entry.coat.revision)
     for each in facts.values():
         each.steps = tuple(PlanStep(**step) for step in each.build_up.steps) if each.build_up else ()
         each.events = tuple(event for row in each.entry_zones for event in _event(row, each))

@@ -199,6 +199,7 @@ class PotPage(OnceView):
         return {
             "pot": pot, "pour": pour, "status": status, "balance": pot.balance, "typed": shown, "still": still, "over": -still, "offer": self.offer,
             "in_band": pour is not None and shown is not None and abs(still) <= pour.band_g,
+            "stranded": pot.stranded_share(),
             "picture": picture(pot, pour, shown), "times": pot.times(), "now_s": self.now_s,
             "cautions": [CAUTIONS[h] for h in pot.sheet.hazards], "defer": DEFER, "workshop": self.request.workshop,
         }  # fmt: skip
@@ -219,9 +220,8 @@ class PotPage(OnceView):
         )
         details = {"pot": self.pot.entry, "part": data["part"], "scale_g": data["scale_g"], "tin": tin}
         places = tuple((zone, 1.0, "") for zone in self.zones)
-        services.log(self.request.user, services.Told(Kind.WEIGHED, now, now, places, details))
-        query = f"?offer={self.offer}" if self.offer != "exact" else ""
-        return reverse("logbook:pot", args=[self.pot.entry.pk]) + query
+        entry = services.log(self.request.user, services.Told(Kind.WEIGHED, now, now, places, details))
+        return reverse("logbook:done", args=[entry.pk]) + ("?offer=least" if self.offer == "least" else "")
 
 
 @require_POST

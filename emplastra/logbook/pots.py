@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from emplastra.core.clock import Crossing, crossing
-from emplastra.core.mixing import Balance, Offer, PotPlan, Target, balance, mass_ratios, plan_pot
+from emplastra.core.mixing import Balance, Offer, PotPlan, Target, balance, base_stranded_share, mass_ratios, plan_pot
 from emplastra.core.verdicts import PotTimes
 from emplastra.materials.selectors import sheet_of
 
@@ -122,6 +122,13 @@ class PotView:
     def mixed_ml(self):
         """Unthinned volume in the pot [mL]."""
         return sum(self.masses.get(p.key, 0.0) / p.density_g_ml for p in self.ratios if p.role != "thinner")
+
+    def stranded_share(self):
+        """Share of the base left in its tin if every pot got this much hardener; 0 if none is over."""
+        over = [
+            d.pct / 100 for d in self.balance.deviations for p in self.ratios if p.key == d.key and p.role == "hardener"
+        ]
+        return max([base_stranded_share(x) for x in over if x > 0.005], default=0.0)
 
     def target_of(self, key) -> Target:
         """The first plan's target for a part."""

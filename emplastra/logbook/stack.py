@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass, field
 
+from emplastra.core.film import StackLayer, stack
 from emplastra.core.steps import STEPS
 
 LINEAR_UM = 200.0
 """A layer is drawn to scale up to this; above it has a break mark [µm]."""
-LEAST_PX, TALL_PX, METAL_PX = 38.0, 520.0, 34.0
+LEAST_PX, TALL_PX, METAL_PX = 38.0, 370.0, 34.0
 
 
 @dataclass
@@ -88,25 +89,20 @@ def _plan_boxes(layers, left, scale, sheets):
         box = Box(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
         box.broken = left[step.id] > LINEAR_UM
         box.sanded_um, box.sanded_px = step.sanded_um, min(step.sanded_um * scale, 40.0)
-        box.remarks = _remarks(step, sheet, left[step.id])
+        box.remarks = _remarks(step, sheet)
         boxes.append(box)
         foot += height
     return boxes
 
 
-def _remarks(step, sheet, left):
+def _remarks(step, sheet):
     if sheet is None:
         return ["no data sheet: not judged"]
-    if sheet.film is None:
+    if sheet.film is None or not step.dft_um:
         return []
-    found = []
-    if step.sanded_um >= step.dft_um * step.coats > 0:
-        found.append("cut through by blocking")
-    elif step.dft_um and left < sheet.film.min_um:
-        found.append(f"{left:.0f} µm left, at least {sheet.film.min_um:.0f}")
-    if step.dft_um > sheet.film.max_um:
-        found.append(f"{step.dft_um:.0f} µm a coat, at most {sheet.film.max_um:.0f}")
-    return found
+    put_on, most = step.dft_um * step.coats, sheet.film.max_um * step.coats
+    layer = StackLayer(step.product, put_on, step.sanded_um, sheet.film.min_um, most)
+    return list(stack([layer])[0].remarks)
 
 
 def _fact_boxes(layers, left, scale, surface, sheets):

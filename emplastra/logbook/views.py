@@ -7,11 +7,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.climate.models import Place
+from emplastra.core.dewpoint import dew_point_working
 from emplastra.core.steps import CAUTIONS, DEFER, STEPS
 from emplastra.core.surface import Coated, Toward, fold
 from emplastra.jobs.models import Zone
 from emplastra.materials.models import Product
-from emplastra.materials.selectors import current_sheet, sheet_of
+from emplastra.materials.selectors import current_sheet
 from emplastra.shared.services import Refused, new_token
 from emplastra.shared.views import OnceView
 from emplastra.store.models import Tin
@@ -22,7 +23,6 @@ from .book import book_of
 from .judge import CoatTold, film_of_coat, verdicts_on
 from .lifeline import Scale, marks, ticks
 from .models import Entry, Kind
-from .selectors import moment
 from .window import window_view
 
 
@@ -363,6 +363,11 @@ def done(request, pk):
     entry = get_object_or_404(Entry, pk=pk)
     for message in messages.get_messages(request):
         messages.add_message(request, message.level, str(message), extra_tags=f"{message.extra_tags} undo:{entry.pk}")
+    if entry.kind == Kind.WEIGHED:
+        offer = request.GET.get("offer") == "least"
+        return HttpResponseRedirect(
+            reverse("logbook:pot", args=[entry.weighed.pot_id]) + ("?offer=least" if offer else "")
+        )
     row = entry.places_on.first()
     if entry.kind in {Kind.COAT, Kind.KEYED, Kind.DEGREASED}:
         return HttpResponseRedirect(reverse("logbook:window", args=[row.zone_id]))
@@ -378,6 +383,8 @@ def undo(request, pk):
         messages.success(request, f"{entry.get_kind_display()}: undone.")
     except Refused as refusal:
         messages.error(request, f"{entry.get_kind_display()} {refusal}.")
+    if entry.kind == Kind.WEIGHED:
+        return HttpResponseRedirect(reverse("logbook:pot", args=[entry.weighed.pot_id]))
     row = entry.places_on.first()
     return HttpResponseRedirect(reverse("record:zone", args=[row.zone_id]) if row else reverse("bench:home"))
 
@@ -402,6 +409,14 @@ def void(request, pk):
     return render(request, "logbook/void.html", context, status=422 if error else 200)
 
 
+def spread_working(state):
+    """The working of the surface's distance from the dew point now, None without air."""
+    if state.now is None:
+        return None
+    air = state.facts.where.at(state.surface.t_s)
+    return dew_point_working(air.air_c, air.rh_pct, state.now.temp_c, state.now.basis, state.now.source)
+
+
 def window(request, pk):
     """A zone's window: flash, opens, closes, then key first; each figure with its working."""
     zone = zone_or_404(pk)
@@ -417,7 +432,6 @@ def window(request, pk):
         "ticks": ticks(scale, request.workshop, 12),
         "now_x": scale.x(now_s),
         "view": window_view(state, book.facts),
-        "moment": moment(now_s, book.facts),
-        "sheet": sheet_of,
+        "working": spread_working(state),
     }
     return render(request, "logbook/window.html", context)

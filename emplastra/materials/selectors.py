@@ -20,9 +20,25 @@ def sheet_of(revision):
     return _parsed[revision.sha256]
 
 
-def revisions(ids):
-    """{id: SheetRevision} for these ids, with products."""
-    return SheetRevision.objects.select_related("product").in_bulk(list(ids))
+def mended(at=None):
+    """{revision id: the revision that holds for coats under it}, where we mended a typing error of ours.
+
+    Corrections follow each other: a typing error in n mended in n+1 and again in n+2 holds as n+2.
+    """
+    rows = SheetRevision.objects.filter(why=SheetRevision.Why.TYPING).select_related("product").order_by("-number")
+    if at is not None:
+        rows = rows.filter(recorded__lte=at)
+    newer = list(rows)
+    if not newer:
+        return {}
+    numbers = {
+        (r.product_id, r.number): r for r in SheetRevision.objects.filter(product__in={r.product_id for r in newer})
+    }
+    found = {}
+    for row in newer:  # the newest first, so that what it leads to is known already
+        earlier = numbers[row.product_id, row.number - 1]
+        found[earlier.pk] = found.get(row.pk, row)
+    return found
 
 
 def current_revisions(names=None, at=None):

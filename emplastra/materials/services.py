@@ -3,6 +3,7 @@
 import hashlib
 import json
 
+import yaml
 from django.db import transaction
 
 from emplastra.core.sheets import read
@@ -10,6 +11,28 @@ from emplastra.core.steps import STEPS
 from emplastra.shared.services import Refused
 
 from .models import Product, SheetRevision, System, SystemVersion
+
+MAX_BYTES = 1_000_000
+
+
+class _PlainLoader(yaml.SafeLoader):
+    """Safe YAML without aliases: a few lines of them can grow without bound."""
+
+    def compose_node(self, parent, index):
+        if self.check_event(yaml.AliasEvent):
+            raise yaml.YAMLError("aliases (*name) are not taken: write the values out")
+        return super().compose_node(parent, index)
+
+
+def read_document(data):
+    """A document from the bytes of a YAML or JSON file. Raises Refused, saying what would do."""
+    if len(data) > MAX_BYTES:
+        raise Refused("the file is larger than 1 MB", "file")
+    try:
+        document = yaml.load(data.decode("utf-8-sig"), Loader=_PlainLoader)
+    except (yaml.YAMLError, UnicodeDecodeError, ValueError, RecursionError) as error:
+        raise Refused(f"this is no YAML or JSON file: {str(error)[:160]}", "file") from error
+    return document
 
 
 @transaction.atomic

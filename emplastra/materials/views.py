@@ -1,10 +1,19 @@
 """Data sheets and systems, to read."""
 
+import hashlib
+
+from django import forms
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
 
-from . import selectors
-from .models import Product
+from emplastra.core.sheets import SheetError
+from emplastra.shared.fields import WorkshopForm
+from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
+
+from . import selectors, services
+from .models import Product, SheetRevision
 
 
 def products(request):
@@ -23,3 +32,64 @@ def product(request, pk):
 def schema(request):
     """The published JSON Schema of a data sheet."""
     return HttpResponse(selectors.schema_text(), content_type="application/schema+json")
+
+
+class ImportForm(WorkshopForm):
+    """A data sheet or coating systems, from a file."""
+
+    file = forms.FileField(label="Data sheet or systems (YAML or JSON)")
+    why = forms.ChoiceField(
+        label="A sheet that is here already is revised because of", choices=SheetRevision.Why.choices
+    )
+
+
+class Import(OnceView):
+    """Import a data sheet, or a list of systems, or say which field is wrong."""
+
+    form_class = ImportForm
+    template = "materials/import.html"
+    action = "import sheet"
+    heading = "Import a data sheet"
+    button = "Import"
+    done = "Imported."
+
+    def payload(self, data):
+        file = self.request.FILES.get("file")
+        return super().payload(data) | {"file": hashlib.sha256(file.read()).hexdigest() if file else ""}
+
+    def context(self, form):
+        return {"problems": getattr(self, "problems", ())}
+
+    def carry_out(self, form):
+        file = form.cleaned_data["file"]
+        file.seek(0)
+        document = services.read_document(file.read(services.MAX_BYTES + 1))
+        if isinstance(document, list):
+            return self._systems(document)
+        try:
+            revision = services.add_sheet(document, form.cleaned_data["why"])
+        except SheetError as error:
+            self.problems = error.problems
+            raise Refused("nothing was imported: the fields below are wrong", "file") from error
+        return reverse("materials:product", args=[revision.product_id])
+
+    def _systems(self, document):
+        for n, system in enumerate(document, 1):
+            if (
+                not isinstance(system, dict)
+                or not isinstance(system.get("name"), str)
+                or not isinstance(system.get("steps"), list)
+            ):
+                raise Refused(f"system {n}: give name, school and a list of steps", "file")
+            steps = [step if isinstance(step, dict) else {} for step in system["steps"]]
+            try:
+                services.add_system(
+                    system["name"][:80],
+                    str(system.get("school", ""))[:80],
+                    steps,
+                    system.get("max_total_um"),
+                    self.request.user,
+                )
+            except Refused as refusal:
+                raise Refused(f"{system['name']}: {refusal}", "file") from refusal
+        return reverse("materials:list")

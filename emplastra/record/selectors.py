@@ -10,7 +10,7 @@ from emplastra.logbook.facts import film_of, load
 from emplastra.logbook.judge import CoatTold, verdicts_on
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.logbook.pots import views
-from emplastra.materials.selectors import sheet_of
+from emplastra.materials.selectors import mended, sheet_of
 
 
 @dataclass
@@ -46,7 +46,9 @@ def records(zones, user=None):
     facts = load(zones, whole=True)
     rows = EntryZone.objects.filter(zone__in=zones).select_related("entry__who", *[f"entry__{d}" for d in _DETAILS])
     rows = list(rows.order_by("entry__ended", "entry_id"))
-    pots = _pots(rows, facts)
+    pots, held = _pots(rows, facts), mended()
+    for coat in (row.entry.coat for row in rows if row.entry.kind == Kind.COAT):
+        coat.revision = held.get(coat.revision_id, coat.revision)
     by_zone = {}
     for row in rows:
         by_zone.setdefault(row.zone_id, []).append(_line(row, facts, pots, user))

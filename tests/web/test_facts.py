@@ -222,7 +222,7 @@ class WhoMayTests(ShopCase):
         zone, job = self.shop.zone.pk, self.shop.job.pk
         everybody = [
             "/", "/zones/", "/zones/?stage=Prime", "/mix/", "/log/", "/more/", "/search?q=cab", "/air/", "/materials/", f"/materials/{self.shop.primer.pk}/",
-            "/materials/sheet-schema.json", f"/zones/{zone}/", f"/zones/{zone}/window", f"/zones/{zone}/record", f"/jobs/{job}/", f"/jobs/{job}/record",
+            "/materials/sheet-schema.json", "/materials/import", f"/zones/{zone}/", f"/zones/{zone}/window", f"/zones/{zone}/record", f"/jobs/{job}/", f"/jobs/{job}/record",
             f"/jobs/{job}/record.json", "/record/", f"/zones/{zone}/mix", f"/zones/{zone}/log/coat", f"/zones/{zone}/log/keyed", f"/zones/{zone}/log/bared",
             f"/zones/{zone}/log/moved", f"/zones/{zone}/log/degreased", f"/zones/{zone}/measures", "/jobs/new", f"/jobs/{job}/zones/new", "/air/import",
             f"/entries/{entry.pk}/void", f"/entries/coat/{entry.pk}/correct", "/shapes/row?n=1&shape1-kind=tube", f"/jobs/{job}/edit", f"/jobs/{job}/copy",
