@@ -77,6 +77,10 @@ def _coat_spans(state):
         if cure and cure.opens_s:
             yield "waiting", wet_end, cure.opens_s
         return
+    if clock.status == "unjudged":
+        return
+    if clock.kind == "keyed":  # what went before was cleared by keying
+        wet_end = state.surface.keyed_s
     never = float("inf")
     opens = clock.opens_s if clock.opens_s is not None else never
     closes = clock.closes_s if clock.closes_s is not None else never
