@@ -336,10 +336,12 @@ class KeysTests(BrowserCase):
         page.keyboard.press("/")
         page.keyboard.type("cab")
         page.keyboard.press("Enter")
-        expect(page.get_by_role("link", name="Cab side")).to_be_visible()
+        expect(page.get_by_role("heading", name="Search")).to_be_visible()
+        expect(page.locator("main").get_by_role("link", name="Cab side")).to_be_visible()
         page.keyboard.press("z")
         expect(page.get_by_role("heading", name="Zones")).to_be_visible()
-        page.get_by_role("link", name="Metal").or_(page.get_by_role("link", name="Strip")).last.click()
+        page.get_by_label("Route").get_by_role("link", name="Strip").click()
+        expect(page.get_by_role("heading", name="Strip 1 zone")).to_be_visible()
 
     def test_close_reopen_copy_and_delete_a_job(self):
         page = self.page
