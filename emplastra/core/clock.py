@@ -419,10 +419,11 @@ def crossing(where: Journey, table: TimeTable, start_s: float, target: float = 1
 
 @dataclass(frozen=True)
 class Step:
-    """A row of the working: from [epoch s], mean air [°C], rate [share per hour], progress at its end."""
+    """A row of the working: from [epoch s], mean air [°C, %], rate [share per hour], progress at its end."""
 
     start_s: float
     air_c: float
+    rh_pct: float
     rate_per_h: float
     progress: float
     basis: Basis
@@ -438,5 +439,5 @@ def trace(where: Journey, table: TimeTable, start_s: float, end_s: float, rows: 
         gained = progress(where, table, float(a), float(b))
         done += gained
         middle = where.at((float(a) + float(b)) / 2)
-        steps.append(Step(float(a), middle.air_c, gained / (b - a) * 3600.0, done, middle.basis))
+        steps.append(Step(float(a), middle.air_c, middle.rh_pct, gained / (b - a) * 3600.0, done, middle.basis))
     return tuple(steps)

@@ -123,6 +123,26 @@ class PotView:
         """Unthinned volume in the pot [mL]."""
         return sum(self.masses.get(p.key, 0.0) / p.density_g_ml for p in self.ratios if p.role != "thinner")
 
+    def volume_with(self, offer):
+        """Volume of the pot after an offer [mL]."""
+        return sum((self.masses.get(p.key, 0.0) + offer.add_g[p.key]) / p.density_g_ml for p in self.ratios)
+
+    @property
+    def offers(self):
+        """(offer, what to add in words, volume after it [mL], True if it does not fit the vessel named)."""
+        found = []
+        for offer in self.balance.offers:
+            adds = ", ".join(f"+{offer.add_g[p.key]:.1f} g {p.name}" for p in self.ratios if offer.add_g[p.key] > 0.05)
+            ml = self.volume_with(offer)
+            found.append((offer, adds, ml, self.pot.vessel_ml is not None and ml > self.pot.vessel_ml))
+        return found
+
+    @property
+    def shortfall_ml(self):
+        """How much less than wanted a complete pot gives [mL]; 0 within 2 %."""
+        made = sum(self.masses.get(p.key, 0.0) / p.density_g_ml for p in self.ratios)
+        return self.pot.ready_ml - made if self.is_complete and made < 0.98 * self.pot.ready_ml else 0.0
+
     def stranded_share(self):
         """Share of the base left in its tin if every pot got this much hardener; 0 if none is over."""
         over = [

@@ -23,6 +23,7 @@ from .book import book_of
 from .judge import CoatTold, film_of_coat, verdicts_on
 from .lifeline import Scale, marks, ticks
 from .models import Entry, Kind
+from .needs import chosen_variant
 from .window import window_view
 
 
@@ -214,7 +215,7 @@ class LogCoat(LogView):
         pot = self._pot(int(key)) if kind == "pot" else None
         product = pot.sheet.product if pot else key
         sheet = pot.sheet if pot else current_sheet(product)
-        variant = pot.variant if pot else (sheet.variants[0] if sheet and sheet.variants else None)
+        variant = pot.variant if pot else self._variant(sheet, data)
         step = next((s for s in self.state().facts.steps if s.id == data["step"]), None)
         plan_um = step.dft_um if step else (sheet.film.typical_um if sheet and sheet.film else 0.0)
         batches = [(data["batch"], data["use_by"])] if data["batch"] else []
@@ -240,6 +241,15 @@ class LogCoat(LogView):
             batches,
             self.entry.pk if self.entry else None,
         )
+
+    def _variant(self, sheet, data):
+        """The ratio that the air at the begin names, for a coat with no pot; the last one if none holds."""
+        if sheet is None or not sheet.variants:
+            return None
+        air_c = (
+            data["air_c"] if data["air_c"] is not None else self.state().facts.where.at(data["began"].timestamp()).air_c
+        )
+        return chosen_variant(sheet, air_c, data["method"])[0] or sheet.variants[-1]
 
     def _pot(self, key):
         from_state = [p for p in self.state().pots if p.entry.pk == key]

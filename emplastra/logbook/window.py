@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 
+from emplastra.core.bare import BareTable
 from emplastra.core.clock import Shares, trace
 
 from .selectors import moment, span
@@ -33,7 +34,9 @@ def window_view(state, facts):
     surface = state.surface
     bare, recoat = surface.clock("bare"), surface.clock("recoat") or surface.clock("keyed")
     if bare:
-        found.append(_figure("primer", "Primer due", bare.closes, state, facts, None, "the start of baring"))
+        found.append(
+            _figure("primer", "Primer due", bare.closes, state, facts, bare.closes.table, "the start of baring")
+        )
     flash = surface.clock("flash")
     if flash:
         found.append(
@@ -101,5 +104,8 @@ def _figure(key, name, crossing, state, facts, table, counts_from):
 
 
 def _points(table):
+    """(RH % or None, °C or None, time in words) of each point of a table."""
+    if isinstance(table, BareTable):
+        return tuple((rh, None, span(hours * 3600)) for rh, hours in table.hours)
     rows = table.rows or ((None, table.points),)
     return tuple((rh, temp, span(minutes * 60)) for rh, points in rows for temp, minutes in points)

@@ -87,6 +87,13 @@ class BenchTests(ShopCase):
         Job.objects.update(filing="closed")
         self.assertIn("Make a job", self.say())
 
+    def test_primer_due_opens_to_its_working(self):
+        self.shop.tell(Kind.BARED, -3, -2, "s-strip")
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/window"))
+        self.assertIn("40 %: 24 h, 60 %: 6 h, 75 %: 3 h, 85 %: 1 h", page)
+        self.assertRegex(page, r"Tue 12 May 09:\d\d\s+20.0 °C\s+50 %\s+8.3 %")  # 1/12 an hour at 50 %
+        self.assertIn("Surface above dew point: the working", page)
+
     def test_queries_stay_bounded(self):
         for n in range(12):
             zone = self.shop.make_zone(f"Zone {n}")
@@ -342,7 +349,7 @@ class MixTests(ShopCase):
         self.weigh("hardener", 770, batch="H1")
         page = text_of(self.client.get(f"/pots/{self.pot.pk}/"))
         self.assertIn("Hardener +33.3 % out of tolerance (± 5 %)", page)
-        self.assertRegex(page, r"Correct exactly \+210.0 g Base")
+        self.assertRegex(page, r"Correct exactly \+210.0 g Base; pot 980.0 g, 700 mL")
         least = 140 * 6 / 1.05 - 630  # into +5 %
         self.assertRegex(page, rf"Only into tolerance \+{least:.1f} g Base")
         self.assertRegex(page, r"Add base until the scale shows 980.0 g")
@@ -353,6 +360,26 @@ class MixTests(ShopCase):
         self.assertRegex(page, r"Induction over\s+12:20")
         self.assertRegex(page, r"Dead at\s+14:05")
         self.assertEqual(Tin.objects.count(), 2)
+
+    def test_a_correction_that_does_not_fit_and_a_pot_that_came_out_short(self):
+        """600 g base, 150 g hardener: exactly 900 g base is 600 mL and 150 mL, the pot holds 700 mL."""
+        self.begin(vessel_ml="700")
+        self.weigh("base", 600)
+        self.weigh("hardener", 750)
+        page = text_of(self.client.get(f"/pots/{self.pot.pk}/"))
+        self.assertRegex(
+            page, r"Correct exactly \+300.0 g Base; pot 1050.0 g, 750 mL does not fit: the pot holds 700 mL"
+        )
+        self.assertIn("With this much hardener in every pot, 33 % of the base stays in its tin", page)
+        services.void(self.shop.user, self.pot, "again", with_dependants=True)
+        self.client.post(
+            f"/zones/{self.shop.zone.pk}/mix",
+            {"token": "pot2", "ready_ml": "500", "method": "brush", "thinner_pct": "0", "variant": "mild"},
+        )
+        pot = Entry.objects.of(Kind.POT).last()
+        for part, grams in (("base", 540), ("hardener", 630)):
+            self.client.post(f"/pots/{pot.pk}/", {"token": f"{part}2", "part": part, "scale_g": str(grams)})
+        self.assertIn("50 mL short of the 500 mL wanted", text_of(self.client.get(f"/pots/{pot.pk}/")))
 
     def test_a_weight_below_the_last_and_a_stale_part_are_refused(self):
         self.begin()
