@@ -46,6 +46,7 @@ class LogForm(WorkshopForm):
     note = forms.CharField(label="Note", required=False, max_length=400)
     confirm_old = forms.BooleanField(label="Yes, this was over 12 hours ago", required=False)
     reason = forms.CharField(label="Why is it corrected?", max_length=200)
+    seen = forms.IntegerField(widget=forms.HiddenInput, required=False)
     order = ()
 
     def __init__(self, *args, zone, steps=(), correcting=False, **kwargs):

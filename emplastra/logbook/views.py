@@ -77,7 +77,7 @@ class LogView(OnceView):
             return base | {"share": self.row.share * 100, "step": self.row.step}
         next_step = self.state().next_step
         step = next_step.id if next_step and STEPS[next_step.kind].entry == self.kind else ""
-        start = {"began": facts.now, "ended": facts.now, "step": step}
+        start = {"began": facts.now, "ended": facts.now, "step": step, "seen": self.newest().pk if self.newest() else 0}
         return start | {k: v for k, v in self.request.GET.items() if k in {"step", "grit"}}
 
     def context(self, form):
@@ -92,6 +92,8 @@ class LogView(OnceView):
     def show(self, form, status=200, **more):
         if more.get("earlier"):
             self.repeat_entry = int(more["earlier"].result_url.rsplit("/", 2)[-2])
+        if hasattr(self, "meanwhile"):
+            form.data["seen"], status = self.meanwhile, 409
         return super().show(form, status, **more)
 
     def post(self, request, **kwargs):
@@ -105,8 +107,25 @@ class LogView(OnceView):
         """Details of the kind, from the form."""
         return {}
 
+    def newest(self):
+        """The newest entry on the zone, by whom so ever."""
+        return Entry.objects.filter(zones=self.zone).order_by("-id").first()
+
+    def look_up(self, form):
+        """Refuse once if somebody else logged on this zone since the form was opened: it may be the same coat."""
+        seen = form.cleaned_data.get("seen")
+        others = Entry.objects.known_at().filter(zones=self.zone, pk__gt=seen or 0).exclude(who=self.request.user)
+        other = others.order_by("id").last()
+        if self.entry is None and seen is not None and other is not None:
+            self.meanwhile = self.newest().pk
+            at = other.ended.astimezone(self.request.workshop.zone)
+            raise Refused(
+                f"{other.who} logged “{other.get_kind_display().lower()}” here meanwhile, ended {at:%H:%M}. If yours is another, tap again."
+            )
+
     def carry_out(self, form):
         data = form.cleaned_data
+        self.look_up(form)
         told = services.Told(self.kind, data["began"], data["ended"], form.zones(), self.details(form), data["note"])
         entry = services.log(self.request.user, told, data["confirm_old"], self.entry, data.get("reason", ""))
         return reverse("logbook:done", args=[entry.pk])

@@ -32,7 +32,9 @@ def new_token():
 
 def payload_hash(payload):
     """Hash of what was typed, without the token and what the browser adds."""
-    kept = {k: v for k, v in payload.items() if k not in {"token", "csrfmiddlewaretoken", "confirm_old", "as_new"}}
+    kept = {
+        k: v for k, v in payload.items() if k not in {"token", "csrfmiddlewaretoken", "confirm_old", "as_new", "seen"}
+    }
     return hashlib.sha256(json.dumps(kept, sort_keys=True, default=str).encode()).hexdigest()
 
 

@@ -64,7 +64,10 @@ class GrammarTests(SimpleTestCase):
                 parse_ratio(bad)
 
     @settings(max_examples=300, deadline=None)
-    @given(st.text(max_size=45), st.sampled_from(sorted(units.CORE_UNIT)))
+    @given(
+        st.text(max_size=45) | st.text("0123456789.,/-−+ xX×*:ftinmµL°CFgalozUSsq'\"²%", max_size=42),
+        st.sampled_from(sorted(units.CORE_UNIT)),
+    )
     def test_any_text_raises_nothing_but_its_own_error(self, text, dimension):
         for read in (lambda: parse_quantity(text, dimension), lambda: parse_product(text), lambda: parse_ratio(text)):
             try:

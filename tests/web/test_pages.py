@@ -270,6 +270,17 @@ class LogTests(ShopCase):
         self.assertContains(page, "is-struck", 2)
         self.assertContains(page, "wrong zone")
 
+    def test_two_people_at_one_zone_are_told_of_each_other(self):
+        page = self.client.get(f"/zones/{self.shop.zone.pk}/log/bared").content.decode()
+        seen = re.search(r'name="seen" value="(\d+)"', page)[1]
+        self.shop.tell(Kind.BARED, -1, -0.5, "s-strip", user=self.shop.people["mate"])
+        answer = self.send("bared", step="s-strip", seen=seen, token="mine")
+        self.assertContains(answer, "mate logged “bared” here meanwhile, ended 11:30", status_code=409)
+        self.assertEqual(Entry.objects.of(Kind.BARED).count(), 1)
+        seen = re.search(r'name="seen" value="(\d+)"', answer.content.decode())[1]
+        self.assertEqual(self.send("bared", step="s-strip", seen=seen, token="mine").status_code, 302)
+        self.assertEqual(Entry.objects.of(Kind.BARED).count(), 2)
+
     def test_one_pot_over_two_zones(self):
         other = self.shop.make_zone("Cab roof")
         self.coat(**{f"also_{other.pk}": "40"})

@@ -2,6 +2,7 @@
 
 import ipaddress
 import os
+import socket
 
 from .base import *  # noqa: F403
 from .base import DATA_DIR, secret_key
@@ -10,18 +11,8 @@ PROFILE = "lan"
 SECRET_KEY = secret_key(DATA_DIR)
 
 
-class _PrivateHosts(list):
-    """Any private address as a host, and the names given in EMPLASTRA_HOSTS."""
-
-    def __iter__(self):
-        yield from ["localhost", *filter(None, os.environ.get("EMPLASTRA_HOSTS", "").split(","))]
-        yield from (str(address) for address in own_addresses())
-
-
 def own_addresses() -> list:
     """Private addresses of this machine."""
-    import socket
-
     found = {"127.0.0.1"}
     try:
         with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
@@ -33,4 +24,8 @@ def own_addresses() -> list:
     return sorted(a for a in map(ipaddress.ip_address, found) if a.is_private)
 
 
-ALLOWED_HOSTS = list(_PrivateHosts())
+ALLOWED_HOSTS = [
+    "localhost",
+    *filter(None, os.environ.get("EMPLASTRA_HOSTS", "").split(",")),
+    *map(str, own_addresses()),
+]
