@@ -9,10 +9,12 @@ from django.test import TestCase
 from emplastra.accounts.models import Role, User, Workshop
 from emplastra.climate.models import Place
 from emplastra.climate.services import import_log
-from emplastra.core.sheet_schema import SCHEMA
+from emplastra.core.clock import crossing
 from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, save_build_up
+from emplastra.logbook.facts import load
 from emplastra.logbook.models import Kind
+from emplastra.logbook.selectors import state_of
 from emplastra.logbook.services import Told, log
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
@@ -23,8 +25,6 @@ ZONE = ZoneInfo("Europe/Vienna")
 NOON = datetime(2026, 5, 12, 12, 0, tzinfo=ZONE)
 PASSWORD = "long-enough-9"
 H = timedelta(hours=1)
-
-assert SCHEMA["title"]
 
 #: Constant times at every temperature, so that each expected hour is plain arithmetic.
 PRIMER = {
@@ -131,3 +131,27 @@ class DropTriggers:
 def utc(text):
     """A moment in UTC from ISO text."""
     return datetime.fromisoformat(text).replace(tzinfo=UTC)
+
+
+def zone_state(zone):
+    """State of one zone now, and the facts it rests on."""
+    facts = load([zone])
+    return state_of(facts.zones[zone.pk], facts, facts.now.timestamp()), facts
+
+
+def folded_states(zones):
+    """Every zone's folded state in plain numbers, to compare before and after a restore."""
+    facts = load(zones, whole=True)
+    found = {}
+    for pk, each in facts.zones.items():
+        coats = [e for e in each.events if hasattr(e, "film")]
+        times = []
+        for coat in coats:
+            for row in coat.sheet.windows if coat.sheet else ():
+                times.append(crossing(each.where, row.opens, coat.ended_s).t_s)
+        found[pk] = {
+            "events": [repr((type(e).__name__, e.began_s, e.ended_s, e.share, e.step)) for e in each.events],
+            "opens": times,
+            "films": [c.film.dft_um for c in coats],
+        }
+    return found

@@ -10,7 +10,6 @@ from emplastra.core.units import UnitError, display_unit, parse_quantity
 from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
 
 METHODS = [(key, row[0]) for key, row in film.METHODS.items()]
-GRITS = "P80"
 
 
 class FilmsField(QuantityField):

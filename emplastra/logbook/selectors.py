@@ -13,7 +13,7 @@ from emplastra.core.working import Basis
 from emplastra.jobs.models import Zone
 from emplastra.shared.times import from_epoch
 
-from .facts import Facts, ZoneFacts, load
+from .facts import Facts, ZoneFacts
 
 MIX_MIN = 10.0
 """Time to mix a pot [min]. Common practice, no source."""
@@ -89,19 +89,6 @@ class ZoneState:
 def open_zones():
     """Zones of open jobs, with their jobs."""
     return Zone.objects.filter(job__filing="open", job__removed=False, removed=False).select_related("job")
-
-
-def states(zones, t=None, known_at=None):
-    """States of zones at a moment (None: now): a list of ZoneState, with the facts they rest on."""
-    facts = load(zones, known_at)
-    t_s = (t or facts.now).timestamp()
-    return [state_of(each, facts, t_s) for each in facts.zones.values()], facts
-
-
-def zone_state(zone, t=None):
-    """State of one zone and the facts."""
-    found, facts = states([zone], t)
-    return found[0], facts
 
 
 def lead_time_s(sheet, temp_c, area_m2):

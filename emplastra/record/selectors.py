@@ -4,7 +4,6 @@ from dataclasses import dataclass, field
 
 from django.db.models import Q
 
-from emplastra.core.clock import crossing
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.logbook.facts import film_of, load
 from emplastra.logbook.judge import CoatTold, verdicts_on
@@ -239,21 +238,3 @@ def _entry_document(line):
             "by": line.struck.by_id,
         }
     return document
-
-
-def folded_states(zones):
-    """Every zone's folded state in plain numbers, to compare before and after a restore."""
-    facts = load(zones, whole=True)
-    found = {}
-    for pk, each in facts.zones.items():
-        coats = [e for e in each.events if hasattr(e, "film")]
-        times = []
-        for coat in coats:
-            for row in coat.sheet.windows if coat.sheet else ():
-                times.append(crossing(each.where, row.opens, coat.ended_s).t_s)
-        found[pk] = {
-            "events": [repr((type(e).__name__, e.began_s, e.ended_s, e.share, e.step)) for e in each.events],
-            "opens": times,
-            "films": [c.film.dft_um for c in coats],
-        }
-    return found

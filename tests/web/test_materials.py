@@ -13,12 +13,11 @@ from django.test import SimpleTestCase, override_settings
 
 from emplastra.accounts.models import User
 from emplastra.jobs.models import BuildUpVersion
-from emplastra.logbook.selectors import zone_state
 from emplastra.materials.models import Product, SheetRevision, SystemVersion
 from emplastra.materials.selectors import mended, systems
 from emplastra.materials.services import add_sheet
 from emplastra.shared.models import Submission
-from tests.base import NOON, PRIMER, H, ShopCase
+from tests.base import NOON, PRIMER, H, ShopCase, zone_state
 
 ROOT = Path(__file__).resolve().parents[2]
 

@@ -15,14 +15,12 @@ from emplastra.climate.selectors import airs
 from emplastra.jobs.models import BuildUpVersion, Job, Zone
 from emplastra.logbook import services
 from emplastra.logbook.models import Coat, Entry, Kind, Weighed
-from emplastra.logbook.selectors import zone_state
 from emplastra.materials.services import add_sheet
-from emplastra.record.selectors import folded_states
 from emplastra.shared import clock
 from emplastra.shared.backup import BackupError, restore, write_backup
 from emplastra.shared.models import Submission
 from emplastra.store.models import Tin
-from tests.base import NOON, PRIMER, SQUARE, DropTriggers, H, Shop, ShopCase
+from tests.base import NOON, PRIMER, SQUARE, DropTriggers, H, Shop, ShopCase, folded_states, zone_state
 
 
 def text_of(answer):

@@ -16,9 +16,9 @@ from emplastra.logbook.lifeline import Scale, marks, ticks
 from emplastra.logbook.models import Kind
 from emplastra.logbook.pot_picture import FLOOR, picture
 from emplastra.logbook.pots import Pour
-from emplastra.logbook.selectors import moment, span, zone_state
+from emplastra.logbook.selectors import moment, span
 from emplastra.logbook.stack import LEAST_PX, METAL_PX, sample
-from tests.base import NOON, H, ShopCase
+from tests.base import NOON, H, ShopCase, zone_state
 from tests.core.test_surface import SELF, SHEET, coat, where
 
 HOUR = 3600.0
