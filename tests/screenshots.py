@@ -74,7 +74,7 @@ def main(root, folder):
         browser = driver.chromium.launch(executable_path=chromium_path(), args=ARGUMENTS)
         wide = Camera(browser, root, folder, WIDE)
         wide.shoot("bench")
-        for name, tab, zone in (("build-up", None, "Cab side, left, outer"), ("window", "Window", "Cab side, left, outer"), ("record", "Record", "Locker back, lower lip"), ("log-coat", "Log", "Cab side, left, outer")):  # fmt: skip
+        for name, tab, zone in (("build-up", None, "Cab side, left, outer"), ("window", "Window", "Cab side, left, outer"), ("record", "Record", "Frame, right, inside"), ("log-coat", "Log", "Cab side, left, outer")):  # fmt: skip
             wide.zone(zone, tab)
             wide.shoot(name)
         wide.page.get_by_role("link", name="Air", exact=True).click()

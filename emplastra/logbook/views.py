@@ -459,6 +459,7 @@ def window(request, pk):
         "scale": scale,
         "marks": marks(state, scale),
         "ticks": ticks(scale, request.workshop, 12),
+        "narrow_ticks": ticks(Scale(scale.start_s, scale.end_s, 340.0), request.workshop, 24),
         "now_x": scale.x(now_s),
         "view": window_view(state, book.facts),
         "working": spread_working(state),
