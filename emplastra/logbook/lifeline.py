@@ -97,12 +97,13 @@ def _coat_spans(state):
 
 def _draw(kind, a, b, scale, now_s):
     """Split at now: what lies ahead rests on assumed air and has its own outline."""
+    begin, close = a, b
     a, b = max(a, scale.start_s), min(b, scale.end_s)
     if b <= a:
         return
     if kind == "closing":
-        # A taper is one shape: its point is the close.
-        yield _shape(kind, a, b, scale, "assumed" if b > now_s else "measured")
+        # A taper is one shape: its point is the close. Cut off by the edge, it keeps its slope.
+        yield _taper(begin, close, a, b, scale, "assumed" if b > now_s else "measured")
         return
     if a < now_s < b:
         yield _shape(kind, a, now_s, scale, "measured")
@@ -110,12 +111,22 @@ def _draw(kind, a, b, scale, now_s):
     yield _shape(kind, a, b, scale, "assumed" if a >= now_s else "measured")
 
 
+def _taper(begin, close, a, b, scale, basis):
+    """The part from a to b of a taper that runs from begin to its point at close."""
+    middle = scale.height / 2
+
+    def half(t_s):
+        return round(18.0 - 16.5 * (t_s - begin) / (close - begin), 1)
+
+    x, end, left, right = scale.x(a), scale.x(b), half(a), half(b)
+    points = f"{x},{middle - left} {end},{middle - right} {end},{middle + right} {x},{middle + left}"
+    return Mark("closing", x, round(end - x, 1), points, basis)
+
+
 def _shape(kind, a, b, scale, basis):
     x, width = scale.x(a), max(1.5, scale.x(b) - scale.x(a))
     middle = scale.height / 2
     points = ""
-    if kind == "closing":
-        points = f"{x},{middle - 18} {x + width},{middle - 1.5} {x + width},{middle + 1.5} {x},{middle + 18}"
     if kind in {"bare", "overdue"}:
         points = _teeth(x, width, middle)
     return Mark(kind, x, round(width, 1), points, basis)

@@ -40,6 +40,14 @@ class LifelineTests(SimpleTestCase):
         starts = {kind: x for kind, x, basis in drawn([coat(0, 1)], 40)}
         self.assertEqual((starts["wet"], starts["open"], starts["closing"], starts["missed"]), (0.0, 3.0, 19.8, 24.0))
 
+    def test_a_taper_that_the_edge_cuts_off_keeps_its_slope(self):
+        """Closing 19.8 h to 24 h, half height 18 to 1.5: at the edge of 21.9 h, half way, it is 9.75 (shown 9.8)."""
+        surface = fold([coat(0, 1)], "steel", where(), 20 * HOUR, SELF)
+        scale = Scale(0.0, 21.9 * HOUR, width=219.0)
+        taper = next(m for m in marks(SimpleNamespace(surface=surface), scale) if m.kind == "closing")
+        heights = [float(p.split(",")[1]) - 32 for p in taper.points.split()]
+        self.assertEqual([round(h, 1) for h in heights], [-18.0, -9.8, 9.8, 18.0])
+
     def test_what_lies_ahead_has_its_own_outline(self):
         table = {(kind, basis) for kind, _, basis in drawn([coat(0, 1)], 4)}
         self.assertIn(("open", "measured"), table)
