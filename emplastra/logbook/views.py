@@ -24,6 +24,7 @@ from .judge import CoatTold, film_of_coat, verdicts_on
 from .lifeline import Scale, marks, ticks
 from .models import Entry, Kind
 from .needs import chosen_variant
+from .pots import views
 from .window import window_view
 
 
@@ -43,7 +44,10 @@ class LogView(OnceView):
         super().setup(request, *args, **kwargs)
         if "entry" in kwargs:
             self.entry = get_object_or_404(Entry.objects.of(self.kind), pk=kwargs["entry"])
-            self.row = self.entry.places_on.select_related("zone__job").first()
+            rows = list(self.entry.places_on.select_related("zone__job").order_by("id"))
+            wanted = request.GET.get("zone", "")
+            self.row = next((row for row in rows if str(row.zone_id) == wanted), rows[0])
+            self.other_rows = [row for row in rows if row is not self.row]
             self.zone = self.row.zone
         else:
             self.zone = zone_or_404(kwargs["pk"])
@@ -123,10 +127,17 @@ class LogView(OnceView):
                 f"{other.who} logged “{other.get_kind_display().lower()}” here meanwhile, ended {at:%H:%M}. If yours is another, tap again."
             )
 
+    def zones_told(self, form):
+        """((zone, share, step id), ...) as typed."""
+        return form.zones()
+
     def carry_out(self, form):
         data = form.cleaned_data
         self.look_up(form)
-        told = services.Told(self.kind, data["began"], data["ended"], form.zones(), self.details(form), data["note"])
+        zones = self.zones_told(form)
+        if self.entry:  # the entry's other zones keep what was told of them
+            zones += tuple((row.zone, row.share, row.step) for row in self.other_rows)
+        told = services.Told(self.kind, data["began"], data["ended"], zones, self.details(form), data["note"])
         entry = services.log(self.request.user, told, data["confirm_old"], self.entry, data.get("reason", ""))
         return reverse("logbook:done", args=[entry.pk])
 
@@ -261,6 +272,17 @@ class LogCoat(LogView):
             self.entry.pk if self.entry else None,
         )
 
+    def zones_told(self, form):
+        """Other zones take the coat on their own plan's next layer, if that is of the same product."""
+        _, coat = self.told(form)
+        book, found = book_of(self.request, self.zone), []
+        for zone, share, step in form.zones():
+            if zone.pk != self.zone.pk and zone.pk in book.facts.zones:
+                layer = book.state(zone).plan.next_layer
+                step = layer.step.id if layer and layer.step.product == coat.product else ""
+            found.append((zone, share, step))
+        return tuple(found)
+
     def _variant(self, sheet, data):
         """The ratio that the air at the begin names, for a coat with no pot; the last one if none holds."""
         if sheet is None or not sheet.variants:
@@ -274,6 +296,9 @@ class LogCoat(LogView):
         from_state = [p for p in self.state().pots if p.entry.pk == key]
         if from_state:
             return from_state[0]
+        if self.entry and self.entry.coat.pot_id == key:  # emptied since: a correction keeps its pot
+            pot = Entry.objects.select_related("pot__revision__product").get(pk=key)
+            return next(views({key: pot}, book_of(self.request, self.zone).facts, {key: [self.zone]}))
         raise Refused("this pot has been emptied: choose another source", "source")
 
     def consequence(self, form):

@@ -284,6 +284,13 @@ class LogTests(ShopCase):
         self.coat(**{f"also_{other.pk}": "40"})
         shares = dict(Entry.objects.of(Kind.COAT).get().places_on.values_list("zone__name", "share"))
         self.assertEqual(shares, {"Cab side": 1.0, "Cab roof": 0.4})
+        # each zone's own plan moves on: its next layer is of the same product
+        self.assertEqual(set(Entry.objects.of(Kind.COAT).get().places_on.values_list("step", flat=True)), {"s-prime"})
+        entry = Entry.objects.of(Kind.COAT).get()
+        values = {"token": "both", "began": "11:00", "ended": "11:30", "share": "50", "step": "", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": "", "reason": "half"}  # fmt: skip
+        self.client.post(f"/entries/coat/{entry.pk}/correct?zone={other.pk}", values)
+        live = Entry.objects.known_at().of(Kind.COAT).get()
+        self.assertEqual(dict(live.places_on.values_list("zone__name", "share")), {"Cab side": 1.0, "Cab roof": 0.5})
 
 
 class MixTests(ShopCase):
@@ -413,6 +420,19 @@ class MixTests(ShopCase):
         self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0.2 L"})
         self.assertEqual(Entry.objects.of(Kind.POT_ENDED).get().pot_ended.waste_ml, 200)
         self.assertNotIn("Dead for", text_of(self.client.get("/")))
+
+    def test_a_coat_is_corrected_after_its_pot_was_emptied(self):
+        self.begin()
+        self.weigh("base", 600)
+        self.weigh("hardener", 700)
+        clock.advance(minutes=30)
+        coat = self.shop.coat(-0.2, -0.1, pot=self.pot)
+        self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0"})
+        self.assertContains(self.client.get(f"/entries/coat/{coat.pk}/correct"), "The same pot")
+        values = {"token": "k", "began": "12:18", "ended": "12:24", "share": "80", "step": "s-prime", "source": f"pot:{self.pot.pk}", "method": "brush", "thinner_pct": "0", "wft_um": "90", "reason": "share"}  # fmt: skip
+        self.assertEqual(self.client.post(f"/entries/coat/{coat.pk}/correct", values).status_code, 302)
+        live = Entry.objects.known_at().of(Kind.COAT).get()
+        self.assertEqual((live.coat.pot, live.coat.wft_um, live.places_on.get().share), (self.pot, [90.0], 0.8))
 
     def test_a_weighing_is_corrected(self):
         self.begin()
