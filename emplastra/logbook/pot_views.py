@@ -26,6 +26,7 @@ from .pot_picture import picture
 from .pots import ratios_of, views
 from .selectors import SPRAY_MIN_PER_M2
 from .views import zone_or_404
+from .window import pot_figures
 
 
 class Mix(OnceView):
@@ -188,7 +189,9 @@ class PotPage(OnceView):
             return None
 
     def context(self, form):
-        return {"zone": self.zones[0], "zones": self.zones, **self.output()}
+        book = book_of(self.request, self.zones[0])
+        figures = pot_figures(self.pot, book.state(self.zones[0]), book.facts)
+        return {"zone": self.zones[0], "zones": self.zones, "figures": figures, **self.output()}
 
     def output(self):
         """The output region: picture, target, what is still to pour, deviations."""

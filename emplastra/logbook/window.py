@@ -35,12 +35,12 @@ def window_view(state, facts):
     bare, recoat = surface.clock("bare"), surface.clock("recoat") or surface.clock("keyed")
     if bare:
         found.append(
-            _figure("primer", "Primer due", bare.closes, state, facts, bare.closes.table, "the start of baring")
+            figure_of("primer", "Primer due", bare.closes, state, facts, bare.closes.table, "the start of baring")
         )
     flash = surface.clock("flash")
     if flash:
         found.append(
-            _figure("flash", "Flash over", flash.opens, state, facts, flash.opens_table, "the end of the coat")
+            figure_of("flash", "Flash over", flash.opens, state, facts, flash.opens_table, "the end of the coat")
         )
     if recoat and recoat.status == "unjudged":
         found.append(Figure("opens", f"Not judged: {recoat.note}", "–", None, False))
@@ -49,17 +49,26 @@ def window_view(state, facts):
     for kind, name in (("sandable", "Sandable"), ("cure", "Cured")):
         clock = surface.clock(kind)
         if clock:
-            found.append(_figure(kind, name, clock.opens, state, facts, clock.opens_table, "the end of the coat"))
+            found.append(figure_of(kind, name, clock.opens, state, facts, clock.opens_table, "the end of the coat"))
     return found
+
+
+def pot_figures(pot, state, facts):
+    """Figures of a pot's clocks, in the air of the zone it was mixed for."""
+    clocks = (
+        ("induction", "Induction over", pot.induction, "the last part weighed"),
+        ("life", "Dead at", pot.life, "the first hardener weighed"),
+    )
+    return [figure_of(key, name, c, state, facts, c.table, since) for key, name, c, since in clocks if c is not None]
 
 
 def _recoat(clock, state, facts):
     name = f"Opens for {clock.toward}"
-    opens = _figure("opens", name, clock.opens, state, facts, clock.opens_table, "the end of the coat")
+    opens = figure_of("opens", name, clock.opens, state, facts, clock.opens_table, "the end of the coat")
     opens.note = clock.note
     yield opens
     if clock.closes is not None:
-        yield _figure("closes", "Closes", clock.closes, state, facts, clock.closes_table, "the begin of the coat")
+        yield figure_of("closes", "Closes", clock.closes, state, facts, clock.closes_table, "the begin of the coat")
     elif clock.closes_s is not None:
         yield Figure(
             "closes",
@@ -76,7 +85,8 @@ def _recoat(clock, state, facts):
     yield Figure("after", "After that", grit, None, clock.status == "missed", note="then it is open again for 24 h")
 
 
-def _figure(key, name, crossing, state, facts, table, counts_from):
+def figure_of(key, name, crossing, state, facts, table, counts_from):
+    """The figure of a crossing on a zone's journey, with its table, trace and shares."""
     now_s = state.surface.t_s
     t_s = crossing.t_s
     when = moment(t_s, facts)

@@ -375,6 +375,7 @@ class MixTests(ShopCase):
         # Life from the first hardener (12:05 + 2 h), induction from the last part in (12:05 + 15 min).
         self.assertRegex(page, r"Induction over\s+12:20")
         self.assertRegex(page, r"Dead at\s+14:05")
+        self.assertIn("Counts from the first hardener weighed, Tue 12 May 12:05", page)
         self.assertEqual(Tin.objects.count(), 2)
 
     def test_a_correction_that_does_not_fit_and_a_pot_that_came_out_short(self):
