@@ -1,12 +1,12 @@
 """How figures, hours and states are written on every page."""
 
-from django import template
+from django.template import Library
 from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units
 from emplastra.shared.times import from_epoch
 
-register = template.Library()
+register = Library()
 
 
 @register.filter
