@@ -97,6 +97,11 @@ class ZoneRevision(AppendOnly):
         """Area [m2] of its shapes."""
         return areas.total_area_m2(self.shapes)
 
+    @property
+    def lag_s(self):
+        """How far its section runs behind the air [s]."""
+        return lag.lag_s(self.substrate, self.thickness_mm, self.wetted_faces)
+
 
 class BuildUpVersion(AppendOnly):
     """A zone's own plan: steps with permanent ids."""

@@ -3,8 +3,6 @@
 from dataclasses import dataclass, field
 from datetime import timedelta
 
-from django.db.models import Q
-
 from emplastra.accounts.models import Workshop
 from emplastra.climate.models import Place, Reading
 from emplastra.climate.selectors import PlaceAir, airs
@@ -12,11 +10,12 @@ from emplastra.core.air import Journey, journey
 from emplastra.core.film import Film, fact_film
 from emplastra.core.plan import PlanStep
 from emplastra.core.surface import Bared, Coated, Degreased, Keyed, build
+from emplastra.core.working import Basis
 from emplastra.jobs.models import BuildUpVersion, Zone, ZoneRevision
 from emplastra.materials.selectors import current_revisions, mended, sheet_of
 from emplastra.shared import clock
 
-from .models import EntryZone, Kind
+from .models import EntryZone, Kind, holds
 
 EARLIER = timedelta(hours=2)
 
@@ -74,7 +73,7 @@ def load(zones, known_at=None, whole=False):
         row.entry.coat.revision = held.get(row.entry.coat.revision_id, row.entry.coat.revision)
     for each in facts.values():
         each.steps = tuple(PlanStep(**step) for step in each.build_up.steps) if each.build_up else ()
-        each.events = tuple(event for row in each.entry_zones for event in _event(row, each))
+        each.events = tuple(event for row in each.entry_zones for event in _event(row))
         each.moves = [row.entry for row in each.entry_zones if row.entry.kind == Kind.MOVED]
     loaded = _airs(facts.values(), now, workshop, known_at, whole)
     sheets = {name: sheet_of(revision) for name, revision in current.items()}
@@ -85,26 +84,25 @@ def load(zones, known_at=None, whole=False):
 def _entry_zones(ids, known_at):
     details = ("moved__place", "degreased", "keyed", "coat__revision", "coat__product", "coat__reading", "coat__tin")
     rows = EntryZone.objects.filter(zone__in=ids).select_related("entry", *[f"entry__{d}" for d in details])
-    if known_at is None:
-        rows = rows.filter(entry__replaced_by__isnull=True)
-    else:
-        still = Q(entry__replaced_by__isnull=True) | Q(entry__replaced_by__recorded__gt=known_at)
-        rows = rows.filter(still, entry__recorded__lte=known_at)
-    return rows.order_by("entry__ended", "entry_id")
+    return rows.filter(holds(known_at, "entry__")).order_by("entry__ended", "entry_id")
+
+
+def film_from(sheet, variant, plan_um, thinner_pct, wft_um):
+    """The film a coat left, from the best evidence, and the solids [%] behind it (None: plan only)."""
+    solids = sheet.solids_pct(variant) if sheet else 0.0
+    if solids <= 0:
+        return Film(plan_um, Basis.ASSUMED, "plan; the sheet gives no solids" if sheet else "plan; no data sheet"), None
+    return fact_film(plan_um, solids, thinner_pct, comb_um=wft_um), solids
 
 
 def film_of(coat):
-    """The film a coat left, from the best evidence, and the solids it was worked out with."""
+    """The film of a logged coat and the solids behind it."""
     sheet = sheet_of(coat.revision)
-    if sheet is None:
-        return Film(coat.plan_um, fact_film(0, 50).basis, "plan; no data sheet"), None
-    solids = sheet.solids_pct(sheet.variant(coat.variant))
-    if solids <= 0:
-        return Film(coat.plan_um, fact_film(0, 50).basis, "leaves no film by its sheet"), None
-    return fact_film(coat.plan_um, solids, coat.thinner_pct, comb_um=coat.wft_um), solids
+    variant = sheet.variant(coat.variant) if sheet else None
+    return film_from(sheet, variant, coat.plan_um, coat.thinner_pct, coat.wft_um)
 
 
-def _event(row, _zone):
+def _event(row):
     entry = row.entry
     common = {
         "began_s": entry.began.timestamp(),

@@ -5,7 +5,6 @@ from dataclasses import dataclass, field
 from emplastra.core import lag
 from emplastra.core.clock import crossing
 from emplastra.core.dewpoint import dew_point_c, gate
-from emplastra.core.film import Film, fact_film
 from emplastra.core.surface import Toward, build
 from emplastra.core.verdicts import (
     SEVERITIES,
@@ -19,6 +18,8 @@ from emplastra.core.verdicts import (
 )
 from emplastra.core.working import Basis
 from emplastra.shared.times import from_epoch
+
+from .facts import film_from
 
 
 @dataclass
@@ -42,11 +43,8 @@ class CoatTold:
 
 
 def film_of_coat(coat):
-    """Film of a coat as told, and the solids [%] behind it (None without a sheet)."""
-    solids = coat.sheet.solids_pct(coat.variant) if coat.sheet else 0.0
-    if solids <= 0:
-        return Film(coat.plan_um, Basis.ASSUMED, "plan; the sheet gives no solids"), None
-    return fact_film(coat.plan_um, solids, coat.thinner_pct, comb_um=coat.wft_um), solids
+    """Film of a coat as told, and the solids [%] behind it (None: plan only)."""
+    return film_from(coat.sheet, coat.variant, coat.plan_um, coat.thinner_pct, coat.wft_um)
 
 
 def verdicts_on(coat, each, facts):
@@ -75,8 +73,7 @@ def _air(coat, each):
         return air_verdicts(gate([coat.began_s], [coat.air_c], [dew], [surface], coat.sheet.limits), Basis.MEASURED)
     flash = coat.sheet.times.get("flash")
     end = crossing(each.where, flash, coat.ended_s).t_s if flash else None
-    revision = each.revision
-    tau = lag.lag_s(revision.substrate, revision.thickness_mm, revision.wetted_faces)
+    tau = each.revision.lag_s
     start = coat.began_s - 5 * tau
     times, air, dew = each.where.window(start, max(end or coat.ended_s, coat.ended_s))
     during = times >= coat.began_s

@@ -22,15 +22,24 @@ class Kind(models.TextChoices):
     POT_ENDED = "pot-ended", "Pot ended"
 
 
+def holds(known_at=None, prefix=""):
+    """Condition for entries that hold, as known at a moment (None: now): recorded by then, not replaced by then.
+
+    prefix: the path to the entry, such as "entry__".
+    """
+    still = models.Q(**{f"{prefix}replaced_by__isnull": True})
+    if known_at is None:
+        return still
+    still |= models.Q(**{f"{prefix}replaced_by__recorded__gt": known_at})
+    return still & models.Q(**{f"{prefix}recorded__lte": known_at})
+
+
 class EntryQuerySet(models.QuerySet):
     """The vocabulary of the record."""
 
     def known_at(self, moment=None):
-        """Entries that hold, as known at a moment (None: now): recorded by then, not replaced by then."""
-        if moment is None:
-            return self.filter(replaced_by__isnull=True)
-        still = models.Q(replaced_by__isnull=True) | models.Q(replaced_by__recorded__gt=moment)
-        return self.filter(still, recorded__lte=moment)
+        """Entries that hold, as known at a moment (None: now)."""
+        return self.filter(holds(moment))
 
     def of(self, *kinds):
         """Entries of these kinds."""

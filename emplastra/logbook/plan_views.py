@@ -55,8 +55,16 @@ class BuildUp(OnceView):
         state = self.state
         drawn = sample(steps, state.surface, sheets)
         needs = needs_of(state, sheets, steps) if state.now else []
+        version = state.facts.build_up
+        limit = version.system.max_total_um if version and version.system else None
         hazards = sorted({h for n in needs[:1] for h in n.sheet.hazards})
-        return {"sample": drawn, "needs": needs, "cautions": [CAUTIONS[h] for h in hazards], "defer": DEFER}
+        return {
+            "limit": limit,
+            "sample": drawn,
+            "needs": needs,
+            "cautions": [CAUTIONS[h] for h in hazards],
+            "defer": DEFER,
+        }
 
     def context(self, form):
         steps = self.state.facts.steps
@@ -64,11 +72,10 @@ class BuildUp(OnceView):
             form.is_valid()
             steps = [PlanStep(**s) for s in form.read_steps()]
         version = self.state.facts.build_up
-        limit = version.system.max_total_um if version and version.system else None
         layer_kinds = [(key, kind.name) for key, kind in STEPS.items() if kind.entry]
         names = list(products_of([k for s in STEPS.values() for k in s.products]))
         return {
-            "zone": self.zone, "state": self.state, "revision": self.state.facts.revision, "systems": systems(), "limit": limit,
+            "zone": self.zone, "state": self.state, "revision": self.state.facts.revision, "systems": systems(),
             "states": {s.step.id: s for s in self.state.plan.states}, "layer_kinds": layer_kinds, "products": names,
             "version": version, **self.picture(steps),
         }  # fmt: skip

@@ -4,6 +4,7 @@ from django.contrib import messages
 from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
+from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
 from emplastra.core.clock import crossing
@@ -50,6 +51,11 @@ class Mix(OnceView):
             return render(request, "logbook/no_mix.html", {"zone": self.zone, "state": self.state})
         return super().get(request, **kwargs)
 
+    @cached_property
+    def need(self):
+        """Paint for the next coat, None if its sheet gives no film."""
+        return next(iter(needs_of(self.state, book_of(self.request).facts.sheets)), None)
+
     @property
     def temp_c(self):
         """The lower of air and surface at the place [°C]."""
@@ -68,10 +74,9 @@ class Mix(OnceView):
         }
 
     def initial(self):
-        first = needs_of(self.state, book_of(self.request).facts.sheets)[0]
         variant, _ = self.choice(self.step.method)
         return {
-            "ready_ml": round(first.one.gun_ml), "method": self.step.method, "thinner_pct": self.step.thinner_pct,
+            "ready_ml": round(self.need.one.gun_ml) if self.need else None, "method": self.step.method, "thinner_pct": self.step.thinner_pct,
             "variant": variant.key if variant else "",
         }  # fmt: skip
 
@@ -100,10 +105,9 @@ class Mix(OnceView):
     def _pots(self, data, ratios, life, induction, now_s):
         """Equal pots that fit the vessel and can be put on while they are usable."""
         limit = data["vessel_ml"] or data["ready_ml"]
-        need = needs_of(self.state, book_of(self.request).facts.sheets)
-        if life and life.t_s and need:
+        if life and life.t_s and self.need:
             usable_s = life.t_s - (induction.t_s if induction and induction.t_s else now_s)
-            per_m2 = need[0].one.gun_ml / self.state.facts.revision.area_m2
+            per_m2 = self.need.one.gun_ml / self.state.facts.revision.area_m2
             limit = min(limit, max(usable_s, 60) / 60 / SPRAY_MIN_PER_M2 * per_m2)
         return equal_pots(data["ready_ml"], limit)
 
@@ -111,13 +115,12 @@ class Mix(OnceView):
         if not form.is_bound:
             values = {name: form.fields[name].prepare_value(form[name].value()) or "" for name in form.fields}
             form = self.make_form(values)
-        need = needs_of(self.state, book_of(self.request).facts.sheets)
         return {
             "zone": self.zone,
             "state": self.state,
             "step": self.step,
             "consequence": self.consequence(form),
-            "need": need[0] if need else None,
+            "need": self.need,
         }
 
     def carry_out(self, form):

@@ -119,8 +119,7 @@ def surface_now(each, facts, t_s):
     logged = facts.airs.get(each.place.pk) if each.place else None
     if logged and logged.surface_c is not None and 0 <= t_s - logged.surface_s <= 3600:
         return SurfaceNow(logged.surface_c, Basis.MEASURED, "logged", logged.surface_c - air.dew_c)
-    revision = each.revision
-    tau = lag.lag_s(revision.substrate, revision.thickness_mm, revision.wetted_faces)
+    tau = each.revision.lag_s
     times, temps, _ = each.where.window(t_s - 5 * tau, t_s)
     temp = float(lag.follow(times, temps, tau)[-1])
     return SurfaceNow(temp, Basis.ESTIMATED, f"by lag, {tau / 60:.0f} min behind the air", temp - air.dew_c)

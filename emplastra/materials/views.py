@@ -1,7 +1,5 @@
 """Data sheets and systems, to read."""
 
-import hashlib
-
 from django import forms
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
@@ -53,16 +51,11 @@ class Import(OnceView):
     button = "Import"
     done = "Imported."
 
-    def payload(self, data):
-        file = self.request.FILES.get("file")
-        return super().payload(data) | {"file": hashlib.sha256(file.read()).hexdigest() if file else ""}
-
     def context(self, form):
         return {"problems": getattr(self, "problems", ())}
 
     def carry_out(self, form):
         file = form.cleaned_data["file"]
-        file.seek(0)
         document = services.read_document(file.read(services.MAX_BYTES + 1))
         if isinstance(document, list):
             return self._systems(document)

@@ -64,14 +64,10 @@ def _pots(rows, facts):
     return {pot.entry.pk: pot for pot in views(entries, facts, zones)}
 
 
-def _one_to_one(entry, name):
-    return getattr(entry, name, None)
-
-
 def _line(row, facts, pots, user):
     entry = row.entry
     line = Line(entry, row.share, entry.get_kind_display())
-    line.struck, line.replaces = _one_to_one(entry, "replaced_by"), _one_to_one(entry, "correction_of")
+    line.struck, line.replaces = getattr(entry, "replaced_by", None), getattr(entry, "correction_of", None)
     line.can_correct = (
         line.struck is None and user is not None and user.may_write and (user.is_owner or entry.who_id == user.pk)
     )

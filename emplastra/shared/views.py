@@ -1,5 +1,7 @@
 """The one way a form is shown, checked and carried out."""
 
+import hashlib
+
 from django.contrib import messages
 from django.http import HttpResponseRedirect
 from django.shortcuts import render
@@ -69,5 +71,14 @@ class OnceView(View):
         return HttpResponseRedirect(url)
 
     def payload(self, data):
-        """What makes two sendings the same: everything typed, and where."""
-        return {"path": self.request.path, **{key: data.getlist(key) for key in data}}
+        """What makes two sendings the same: everything typed, the files by their digests, and where."""
+        files = {f"file:{name}": _digest(file) for name, file in self.request.FILES.items()}
+        return {"path": self.request.path, **{key: data.getlist(key) for key in data}, **files}
+
+
+def _digest(file):
+    """SHA-256 of an uploaded file, left at its start."""
+    file.seek(0)
+    digest = hashlib.sha256(file.read()).hexdigest()
+    file.seek(0)
+    return digest

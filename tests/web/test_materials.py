@@ -72,6 +72,7 @@ class ImportTests(ShopCase):
         self.assertEqual((plan.number, [s["kind"] for s in plan.steps]), (2, ["strip", "prime"]))
         self.assertEqual(len({s["id"] for s in plan.steps}), 2)
         self.assertContains(self.client.get(f"/zones/{zone.pk}/"), "of at most 60 µm")
+        self.assertContains(self.client.post(f"/zones/{zone.pk}/preview", {}), "of at most 60 µm")
         self.client.post(f"/zones/{self.shop.zone.pk}/adopt", {"system": version.pk})
         self.assertEqual(self.shop.zone.build_ups.first().number, 2)
 
