@@ -12,14 +12,14 @@ from emplastra.climate.services import import_log
 from emplastra.core.clock import crossing
 from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, save_build_up
-from emplastra.logbook.facts import load
 from emplastra.logbook.models import Kind
-from emplastra.logbook.selectors import state_of
 from emplastra.logbook.services import Told, log
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.shared.appendonly import drop_triggers
+from emplastra.state.facts import load
+from emplastra.state.selectors import state_of
 
 ZONE = ZoneInfo("Europe/Vienna")
 NOON = datetime(2026, 5, 12, 12, 0, tzinfo=ZONE)

@@ -2,7 +2,7 @@
 
 from django.utils.functional import SimpleLazyObject
 
-from emplastra.logbook.book import book_of
+from emplastra.state.book import book_of
 
 
 def bands(request):

@@ -6,8 +6,8 @@ from django.db.models import Count, Q
 
 from emplastra.jobs.models import Job, Zone
 from emplastra.logbook.models import Entry
-from emplastra.logbook.selectors import moment, span
 from emplastra.materials.models import Product
+from emplastra.state.selectors import moment, span
 from emplastra.store.models import Tin
 
 

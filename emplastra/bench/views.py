@@ -11,10 +11,10 @@ from emplastra.accounts.middleware import for_owner
 from emplastra.accounts.models import User
 from emplastra.climate.models import Place
 from emplastra.core.steps import STAGES
-from emplastra.logbook.book import book_of
-from emplastra.logbook.lifeline import Scale, marks, ticks
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
+from emplastra.state.book import book_of
+from emplastra.state.lifeline import Scale, marks, ticks
 
 from . import selectors
 

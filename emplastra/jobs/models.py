@@ -63,7 +63,7 @@ class Zone(models.Model):
         return self.name
 
     def get_absolute_url(self):
-        return reverse("logbook:build-up", args=[self.pk])
+        return reverse("work:build-up", args=[self.pk])
 
 
 class ZoneRevision(AppendOnly):

@@ -5,11 +5,11 @@ from dataclasses import dataclass, field
 from django.db.models import Q
 
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
-from emplastra.logbook.facts import film_of, load
-from emplastra.logbook.judge import CoatTold, verdicts_on
 from emplastra.logbook.models import Entry, EntryZone, Kind
-from emplastra.logbook.pots import views
 from emplastra.materials.selectors import mended, sheet_of
+from emplastra.state.facts import film_of, load
+from emplastra.state.judge import CoatTold, verdicts_on
+from emplastra.state.pots import views
 
 
 @dataclass

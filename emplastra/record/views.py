@@ -5,9 +5,9 @@ from django.shortcuts import get_object_or_404, render
 from django.utils.text import slugify
 
 from emplastra.jobs.models import Job
-from emplastra.logbook.book import book_of
-from emplastra.logbook.views import zone_or_404
+from emplastra.state.book import book_of
 from emplastra.store.models import Tin
+from emplastra.work.views import zone_or_404
 
 from . import selectors
 

@@ -9,12 +9,12 @@ from emplastra.accounts.models import User
 from emplastra.core.sheets import problems_of, read
 from emplastra.demo import workshop
 from emplastra.jobs.models import Zone
-from emplastra.logbook.book import Book
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import systems
 from emplastra.record.selectors import records
 from emplastra.shared import clock
+from emplastra.state.book import Book
 
 
 class DemoSheetTests(TestCase):

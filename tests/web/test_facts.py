@@ -12,13 +12,13 @@ from django.urls import reverse
 from emplastra.accounts.models import User, Workshop
 from emplastra.core.surface import Coated
 from emplastra.logbook import services
-from emplastra.logbook.facts import load
 from emplastra.logbook.models import Correction, Entry, Kind
 from emplastra.shared import clock
 from emplastra.shared.appendonly import append_only_models, append_only_tables
 from emplastra.shared.models import Submission
 from emplastra.shared.services import AlreadyRecorded, Refused, once
 from emplastra.shared.times import TimeError, read_local, write_local
+from emplastra.state.facts import load
 from tests.base import NOON, PASSWORD, DropTriggers, H, Shop, ShopCase, utc, zone_state
 
 

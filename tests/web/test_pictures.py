@@ -12,12 +12,12 @@ from emplastra.core.film import Film
 from emplastra.core.plan import PlanStep
 from emplastra.core.surface import Coated, Keyed, Toward, build, fold
 from emplastra.core.working import Basis
-from emplastra.logbook.lifeline import Scale, marks, ticks
 from emplastra.logbook.models import Kind
-from emplastra.logbook.pot_picture import FLOOR, picture
-from emplastra.logbook.pots import Pour
-from emplastra.logbook.selectors import moment, span
-from emplastra.logbook.stack import LEAST_PX, METAL_PX, sample
+from emplastra.state.lifeline import Scale, marks, ticks
+from emplastra.state.pots import Pour
+from emplastra.state.selectors import moment, span
+from emplastra.state.stack import LEAST_PX, METAL_PX, sample
+from emplastra.work.pot_picture import FLOOR, picture
 from tests.base import NOON, H, ShopCase, zone_state
 from tests.core.test_surface import SELF, SHEET, coat, where
 

@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "emplastra.jobs",
     "emplastra.store",
     "emplastra.logbook",
+    "emplastra.work",
     "emplastra.bench",
     "emplastra.record",
 ]

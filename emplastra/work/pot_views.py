@@ -11,30 +11,30 @@ from emplastra.core.clock import crossing
 from emplastra.core.mixing import equal_pots, plan_pot
 from emplastra.core.steps import CAUTIONS, DEFER
 from emplastra.core.units import UnitError, parse_quantity
+from emplastra.logbook import services
+from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import current_revisions
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
+from emplastra.state.book import book_of
+from emplastra.state.needs import chosen_variant, needs_of
+from emplastra.state.pots import ratios_of, views
+from emplastra.state.selectors import SPRAY_MIN_PER_M2
+from emplastra.state.window import pot_figures
 from emplastra.store.models import Tin
 from emplastra.store.services import name_batch
 
-from . import services
-from .book import book_of
 from .forms import PotForm, WeighForm
-from .models import Entry, Kind
-from .needs import chosen_variant, needs_of
+from .log_views import zone_or_404
 from .pot_picture import picture
-from .pots import ratios_of, views
-from .selectors import SPRAY_MIN_PER_M2
-from .views import zone_or_404
-from .window import pot_figures
 
 
 class Mix(OnceView):
     """The pot for the next coat of a zone."""
 
     form_class = PotForm
-    template = "logbook/mix.html"
+    template = "work/mix.html"
     action = "begin pot"
     done = "Pot begun."
 
@@ -48,7 +48,7 @@ class Mix(OnceView):
 
     def get(self, request, **kwargs):
         if self.step is None or self.sheet is None or self.sheet.form != "mixed":
-            return render(request, "logbook/no_mix.html", {"zone": self.zone, "state": self.state})
+            return render(request, "work/no_mix.html", {"zone": self.zone, "state": self.state})
         return super().get(request, **kwargs)
 
     @cached_property
@@ -134,7 +134,7 @@ class Mix(OnceView):
             "diameter_mm": data["diameter_mm"], "vessel_ml": data["vessel_ml"],
         }  # fmt: skip
         told = services.Told(Kind.POT, now, now, ((self.zone, 1.0, self.step.id),), details)
-        return reverse("logbook:pot", args=[services.log(self.request.user, told).pk])
+        return reverse("work:pot", args=[services.log(self.request.user, told).pk])
 
 
 @require_POST
@@ -144,14 +144,14 @@ def mix_preview(request, pk):
     view.setup(request, pk=pk)
     form = view.make_form(request.POST)
     context = {"consequence": view.consequence(form), "form": form, "workshop": request.workshop}
-    return render(request, "logbook/mix_consequence.html", context)
+    return render(request, "work/mix_consequence.html", context)
 
 
 class PotPage(OnceView):
     """A pot: pour by the scale, correct, then its clock."""
 
     form_class = WeighForm
-    template = "logbook/pot.html"
+    template = "work/pot.html"
     action = "weigh"
     done = "Weighed."
 
@@ -227,7 +227,7 @@ class PotPage(OnceView):
         details = {"pot": self.pot.entry, "part": data["part"], "scale_g": data["scale_g"], "tin": tin}
         places = tuple((zone, 1.0, "") for zone in self.zones)
         entry = services.log(self.request.user, services.Told(Kind.WEIGHED, now, now, places, details))
-        return reverse("logbook:done", args=[entry.pk]) + ("?offer=least" if self.offer == "least" else "")
+        return reverse("work:done", args=[entry.pk]) + ("?offer=least" if self.offer == "least" else "")
 
 
 @require_POST
@@ -235,7 +235,7 @@ def pot_preview(request, pk):
     """Picture and figures for the weight as typed: a fragment."""
     view = PotPage()
     view.setup(request, pk=pk)
-    return render(request, "logbook/pot_output.html", view.output())
+    return render(request, "work/pot_output.html", view.output())
 
 
 @require_POST
@@ -243,7 +243,7 @@ def end_pot(request, pk):
     """The pot is empty, or what is left is waste."""
     entry = get_object_or_404(Entry.objects.of(Kind.POT), pk=pk)
     if Entry.objects.known_at().filter(pot_ended__pot=entry).exists():
-        return HttpResponseRedirect(reverse("logbook:pot", args=[pk]))
+        return HttpResponseRedirect(reverse("work:pot", args=[pk]))
     try:
         waste = parse_quantity(request.POST.get("waste_ml") or "0", "volume").value
     except UnitError:
@@ -272,7 +272,7 @@ def correct_weighing(request, entry):
             places = tuple((row.zone, row.share, row.step) for row in weighing.places_on.select_related("zone"))
             told = services.Told(Kind.WEIGHED, weighing.began, weighing.ended, places, details)
             services.log(request.user, told, True, weighing, request.POST["reason"])
-            return HttpResponseRedirect(reverse("logbook:pot", args=[old.pot_id]))
+            return HttpResponseRedirect(reverse("work:pot", args=[old.pot_id]))
         except (UnitError, Refused) as refusal:
             error = str(refusal)
     context = {
@@ -281,4 +281,4 @@ def correct_weighing(request, entry):
         "typed": request.POST.get("scale_g", f"{old.scale_g:g}"),
         "reason": request.POST.get("reason", ""),
     }
-    return render(request, "logbook/correct_weighing.html", context, status=422 if error else 200)
+    return render(request, "work/correct_weighing.html", context, status=422 if error else 200)

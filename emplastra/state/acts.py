@@ -56,9 +56,9 @@ def _button(state):
     usable = [pot for pot in state.pots if pot.can_coat(state.surface.t_s)]
     if usable:
         query = urlencode({"step": step.id, "pot": usable[0].entry.pk})
-        return "Log coat", f"{reverse('logbook:log', args=[state.zone.pk, 'coat'])}?{query}"
+        return "Log coat", f"{reverse('work:log', args=[state.zone.pk, 'coat'])}?{query}"
     if state.sheet and state.sheet.form == "mixed":
-        return "Mix", reverse("logbook:mix", args=[state.zone.pk])
+        return "Mix", reverse("work:mix", args=[state.zone.pk])
     return "Log coat", log_url(state.zone, "coat", step.id)
 
 
@@ -145,7 +145,7 @@ def _waiting(state, facts):
 
 
 def _window(state):
-    return reverse("logbook:window", args=[state.zone.pk])
+    return reverse("work:window", args=[state.zone.pk])
 
 
 def _unjudged(state, facts):

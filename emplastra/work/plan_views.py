@@ -13,19 +13,19 @@ from emplastra.materials.models import SystemVersion
 from emplastra.materials.selectors import current_revisions, products_of, sheet_of, systems
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
+from emplastra.state.book import book_of
+from emplastra.state.needs import needs_of
+from emplastra.state.stack import sample
 
-from .book import book_of
 from .forms import StepsForm
-from .needs import needs_of
-from .stack import sample
-from .views import zone_or_404
+from .log_views import zone_or_404
 
 
 class BuildUp(OnceView):
     """A zone's plan beside its fact; a save names the version it started from."""
 
     form_class = StepsForm
-    template = "logbook/build_up.html"
+    template = "work/build_up.html"
     action = "save build-up"
     done = "Plan saved."
 
@@ -92,7 +92,7 @@ class BuildUp(OnceView):
             raise Refused(
                 f"{who} saved version {stale.newest.number} meanwhile. Theirs is in the stack as Plan; yours is in the fields. Tap Save mine over it, or reload for theirs."
             ) from stale
-        return reverse("logbook:build-up", args=[self.zone.pk])
+        return reverse("work:build-up", args=[self.zone.pk])
 
     def show(self, form, status=200, **more):
         stale = getattr(self, "stale", None)
@@ -123,7 +123,7 @@ def preview(request, pk):
         "workshop": request.workshop,
         **view.picture(steps),
     }
-    return render(request, "logbook/build_up_picture.html", context)
+    return render(request, "work/build_up_picture.html", context)
 
 
 @require_POST
@@ -139,7 +139,7 @@ def adopt(request, pk):
         messages.success(request, f"Plan: {version.system.name}.")
     except (Refused, jobs.StalePlan) as refusal:
         messages.error(request, str(refusal))
-    return HttpResponseRedirect(reverse("logbook:build-up", args=[pk]))
+    return HttpResponseRedirect(reverse("work:build-up", args=[pk]))
 
 
 @require_POST
@@ -167,4 +167,4 @@ def add_step(request, pk):
         messages.error(request, "Somebody saved this plan meanwhile: look at it and add the step again.")
     except (Refused, ValueError) as refusal:
         messages.error(request, str(refusal))
-    return HttpResponseRedirect(reverse("logbook:build-up", args=[pk]))
+    return HttpResponseRedirect(reverse("work:build-up", args=[pk]))

@@ -12,10 +12,9 @@ from emplastra.core.plan import PlanStep
 from emplastra.core.surface import Bared, Coated, Degreased, Keyed, build
 from emplastra.core.working import Basis
 from emplastra.jobs.models import BuildUpVersion, Zone, ZoneRevision
+from emplastra.logbook.models import EntryZone, Kind, holds
 from emplastra.materials.selectors import current_revisions, mended, sheet_of
 from emplastra.shared import clock
-
-from .models import EntryZone, Kind, holds
 
 EARLIER = timedelta(hours=2)
 

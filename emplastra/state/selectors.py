@@ -133,7 +133,7 @@ def gate_now(each, now, sheet, t_s):
 
 def log_url(zone, kind, step=""):
     """The page that logs an entry of this kind on a zone."""
-    url = reverse("logbook:log", args=[zone.pk, kind])
+    url = reverse("work:log", args=[zone.pk, kind])
     return f"{url}?step={step}" if step else url
 
 

@@ -11,16 +11,16 @@ from emplastra.core.areas import SHAPES
 from emplastra.jobs import services as jobs
 from emplastra.jobs.forms import JobForm, NameForm, ZoneForm, shape_row
 from emplastra.jobs.models import Job, Zone
+from emplastra.logbook.models import Entry, Kind
+from emplastra.logbook.services import Told
+from emplastra.logbook.services import log as log_entry
 from emplastra.materials.selectors import systems
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
+from emplastra.state.book import book_of
 
-from .book import book_of
-from .models import Entry, Kind
-from .services import Told
-from .services import log as log_entry
-from .views import zone_or_404
+from .log_views import zone_or_404
 
 
 class NewJob(OnceView):

@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import plan_views, pot_views, views
+from . import coat_views, plan_views, pot_views, views
 
 
 class LogKind:
@@ -19,7 +19,7 @@ class LogKind:
 
 register_converter(LogKind, "logkind")
 
-app_name = "logbook"
+app_name = "work"
 urlpatterns = [
     path("zones/<int:pk>/", plan_views.BuildUp.as_view(), name="build-up"),
     path("zones/<int:pk>/preview", plan_views.preview, name="build-up-preview"),
@@ -28,7 +28,7 @@ urlpatterns = [
     path("zones/<int:pk>/window", views.window, name="window"),
     path("zones/<int:pk>/mix", pot_views.Mix.as_view(), name="mix"),
     path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),
-    path("zones/<int:pk>/log/coat/preview", views.preview, name="coat-preview"),
+    path("zones/<int:pk>/log/coat/preview", coat_views.preview, name="coat-preview"),
     path("zones/<int:pk>/log/<logkind:kind>", views.log, name="log"),
     path("pots/<int:pk>/", pot_views.PotPage.as_view(), name="pot"),
     path("pots/<int:pk>/preview", pot_views.pot_preview, name="pot-preview"),

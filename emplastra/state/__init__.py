@@ -1,0 +1,1 @@
+"""What pages read: states of zones, folded from the facts."""

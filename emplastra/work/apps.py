@@ -1,0 +1,8 @@
+"""App configuration."""
+
+from django.apps import AppConfig
+
+
+class WorkConfig(AppConfig):
+    name = "emplastra.work"
+    label = "work"

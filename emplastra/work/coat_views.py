@@ -1,0 +1,229 @@
+"""Logging a coat, with its consequence while it is typed."""
+
+from django.shortcuts import render
+from django.views.decorators.http import require_POST
+
+from emplastra.core.steps import CAUTIONS, STEPS
+from emplastra.core.surface import Coated, Toward, fold
+from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.models import Product
+from emplastra.materials.selectors import current_sheet
+from emplastra.shared.services import Refused
+from emplastra.state.book import book_of
+from emplastra.state.judge import CoatTold, film_of_coat, verdicts_on
+from emplastra.state.needs import chosen_variant
+from emplastra.state.pots import views
+from emplastra.store.models import Tin
+from emplastra.store.services import name_batch
+
+from . import forms
+from .log_views import LogView
+
+
+class LogCoat(LogView):
+    """A coat, with its verdicts and its window shown while it is typed."""
+
+    form_class, kind = forms.CoatForm, Kind.COAT
+    template = "work/log_coat.html"
+
+    def pots(self):
+        """Pots of this zone that have not ended, complete ones."""
+        return [p for p in self.state().pots if p.is_complete]
+
+    def form_kwargs(self):
+        sources = [
+            (
+                f"pot:{p.entry.pk}",
+                f"Pot of {p.sheet.product}, {p.entry.began.astimezone(self.request.workshop.zone):%H:%M}",
+            )
+            for p in self.pots()
+        ]
+        if self.entry and self.entry.coat.pot_id:
+            sources.insert(0, (f"pot:{self.entry.coat.pot_id}", "The same pot"))
+        names = Product.objects.filter(kind__in={k for s in STEPS.values() if s.leaves_film for k in s.products})
+        sources += [(f"product:{p.name}", f"{p.name}, straight from the tin or can") for p in names]
+        others = self.zone.job.zones.filter(removed=False).exclude(pk=self.zone.pk) if not self.entry else ()
+        return super().form_kwargs() | {"sources": list(dict.fromkeys(sources)), "others": others}
+
+    def initial(self):
+        found = super().initial()
+        if self.entry:
+            coat = self.entry.coat
+            source = f"pot:{coat.pot_id}" if coat.pot_id else f"product:{coat.product.name}"
+            air = {"air_c": coat.reading.air_c, "rh_pct": coat.reading.rh_pct} if coat.reading else {}
+            tin = {"batch": coat.tin.batch, "use_by": coat.tin.use_by} if coat.tin else {}
+            keep = {k: getattr(coat, k) for k in ("method", "thinner_pct", "wft_um", "surface_c")}
+            return found | air | tin | keep | {"source": source}
+        layer, pots = self.state().plan.next_layer, self.pots()
+        step = layer.step if layer else None
+        if step:
+            found |= {"method": step.method, "thinner_pct": step.thinner_pct, "source": f"product:{step.product}"}
+            tin = Tin.objects.filter(product__name=step.product).order_by("use_by").last()
+            found |= {"batch": tin.batch, "use_by": tin.use_by} if tin and not pots else {}
+        if pots:
+            found |= {
+                "source": f"pot:{pots[-1].entry.pk}",
+                "thinner_pct": pots[-1].pot.thinner_pct,
+                "method": pots[-1].pot.method,
+            }
+        return found
+
+    def told(self, form):
+        """The coat as typed, with its pot, product and plan."""
+        data = form.cleaned_data
+        kind, _, key = data["source"].partition(":")
+        pot = self._pot(int(key)) if kind == "pot" else None
+        product = pot.sheet.product if pot else key
+        sheet = pot.sheet if pot else current_sheet(product)
+        variant = pot.variant if pot else self._variant(sheet, data)
+        step = next((s for s in self.state().facts.steps if s.id == data["step"]), None)
+        plan_um = step.dft_um if step else (sheet.film.typical_um if sheet and sheet.film else 0.0)
+        batches = [(data["batch"], data["use_by"])] if data["batch"] else []
+        if pot:
+            batches = [
+                (f"{p.part.name}, batch {p.entry.weighed.tin.batch}", p.entry.weighed.tin.use_by)
+                for p in pot.poured
+                if p.entry.weighed.tin
+            ]
+        return pot, CoatTold(
+            product,
+            sheet,
+            variant,
+            data["began"].timestamp(),
+            data["ended"].timestamp(),
+            plan_um,
+            pot.pot.thinner_pct if pot else data["thinner_pct"] or 0.0,
+            data["wft_um"],
+            data["air_c"],
+            data["rh_pct"],
+            data["surface_c"],
+            pot.times() if pot else None,
+            batches,
+            self.entry.pk if self.entry else None,
+        )
+
+    def zones_told(self, form):
+        """Other zones take the coat on their own plan's next layer, if that is of the same product."""
+        _, coat = self.told(form)
+        book, found = book_of(self.request, self.zone), []
+        for zone, share, step in form.zones():
+            if zone.pk != self.zone.pk and zone.pk in book.facts.zones:
+                layer = book.state(zone).plan.next_layer
+                step = layer.step.id if layer and layer.step.product == coat.product else ""
+            found.append((zone, share, step))
+        return tuple(found)
+
+    def _variant(self, sheet, data):
+        """The ratio that the air at the begin names, for a coat with no pot; the last one if none holds."""
+        if sheet is None or not sheet.variants:
+            return None
+        air_c = (
+            data["air_c"] if data["air_c"] is not None else self.state().facts.where.at(data["began"].timestamp()).air_c
+        )
+        return chosen_variant(sheet, air_c, data["method"])[0] or sheet.variants[-1]
+
+    def _pot(self, key):
+        from_state = [p for p in self.state().pots if p.entry.pk == key]
+        if from_state:
+            return from_state[0]
+        if self.entry and self.entry.coat.pot_id == key:  # emptied since: a correction keeps its pot
+            pot = Entry.objects.select_related("pot__revision__product").get(pk=key)
+            return next(views({key: pot}, book_of(self.request, self.zone).facts, {key: [self.zone]}))
+        raise Refused("this pot has been emptied: choose another source", "source")
+
+    def consequence(self, form):
+        """What the coat as typed comes to; None while a field is wrong."""
+        if not form.is_valid():
+            return None
+        try:
+            pot, coat = self.told(form)
+        except Refused:
+            return None
+        book = book_of(self.request, self.zone)
+        state = self.state()
+        film, _ = film_of_coat(coat)
+        event = Coated(
+            coat.began_s,
+            coat.ended_s,
+            form.cleaned_data["share"] / 100,
+            form.cleaned_data["step"],
+            10**9,
+            coat.sheet,
+            film,
+            coat.product,
+        )
+        toward = self._after(state, coat)
+        kept = tuple(e for e in state.facts.events if not self.entry or e.entry != self.entry.pk)
+        surface = fold(
+            (*kept, event),
+            state.facts.revision.substrate,
+            state.facts.where,
+            max(coat.ended_s, book.facts.now.timestamp()),
+            toward,
+        )
+        return {"film": film, "plan_um": coat.plan_um, "verdicts": verdicts_on(coat, state.facts, book.facts), "pot": pot,
+                "flash": surface.clock("flash"), "recoat": surface.clock("recoat"), "toward": toward, "sheet": coat.sheet,
+                "cautions": [CAUTIONS[h] for h in (coat.sheet.hazards if coat.sheet else ())]}  # fmt: skip
+
+    def _after(self, state, coat):
+        """What comes after this coat: the same again while the step has coats left, else the next layer."""
+        layers = [s for s in state.plan.states if STEPS[s.step.kind].leaves_film and not s.done]
+        left = [s.step.product for s in layers for _ in range(s.step.coats - s.coats_done)]
+        product = left[1] if len(left) > 1 and left[0] == coat.product else coat.product
+        sheet = book_of(self.request, self.zone).facts.sheets.get(product)
+        return Toward(product, sheet.kind if sheet else "")
+
+    def context(self, form):
+        more = super().context(form)
+        bound = (
+            form
+            if form.is_bound
+            else self.make_form(
+                {**{k: form.get_initial_for_field(f, k) for k, f in form.fields.items()}, **self._as_text(form)}
+            )
+        )
+        return more | {"consequence": self.consequence(bound)}
+
+    def _as_text(self, form):
+        """Initial values as they would be typed, so that the first preview reads what the page shows."""
+        return {name: form[name].value() if form[name].value() is not None else "" for name in form.fields} | {
+            "began": form.fields["began"].prepare_value(form["began"].value()),
+            "ended": form.fields["ended"].prepare_value(form["ended"].value()),
+            "wft_um": form.fields["wft_um"].prepare_value(form["wft_um"].value() or ""),
+            "reason": "-",
+        }
+
+    def details(self, form):
+        data = form.cleaned_data
+        pot, coat = self.told(form)
+        product = Product.objects.get(name=coat.product)
+        tin = None
+        if pot is None and data["batch"]:
+            tin = name_batch(
+                product,
+                coat.sheet.components[0].key if coat.sheet else "tin",
+                data["batch"],
+                data["use_by"],
+                self.request.workshop.zone,
+            )
+        revision = (
+            pot.pot.revision
+            if pot
+            else product.revisions.filter(recorded__lte=data["ended"]).first() or product.revisions.first()
+        )
+        return {
+            "product": product, "revision": revision, "pot": pot.entry if pot else None, "tin": tin,
+            "variant": coat.variant.key if coat.variant else "", "method": data["method"], "thinner_pct": coat.thinner_pct,
+            "wft_um": data["wft_um"], "plan_um": coat.plan_um, "surface_c": data["surface_c"],
+            "place": self.state().facts.place, "air_c": data["air_c"], "rh_pct": data["rh_pct"],
+        }  # fmt: skip
+
+
+@require_POST
+def preview(request, pk):
+    """The consequence of a coat as typed so far: a fragment."""
+    view = LogCoat(request=request)
+    view.setup(request, pk=pk)
+    form = view.make_form(request.POST)
+    context = {"consequence": view.consequence(form), "form": form, "workshop": request.workshop}
+    return render(request, "work/coat_consequence.html", context)

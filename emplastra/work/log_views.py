@@ -1,0 +1,178 @@
+"""Logging and correcting what happened, but for coats."""
+
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+
+from emplastra.climate.models import Place
+from emplastra.core.steps import DEFER, STEPS
+from emplastra.jobs.models import Zone
+from emplastra.logbook import services
+from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.models import Product
+from emplastra.shared.services import Refused, new_token
+from emplastra.shared.views import OnceView
+from emplastra.state.book import book_of
+
+from . import forms
+
+
+def zone_or_404(pk):
+    """A zone that has not been removed, with its job."""
+    return get_object_or_404(Zone.objects.select_related("job"), pk=pk, removed=False, job__removed=False)
+
+
+class LogView(OnceView):
+    """Log something on a zone; with `entry`, as the correction of that entry."""
+
+    template = "work/log.html"
+    kind = ""
+    entry = None
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        if "entry" in kwargs:
+            self.entry = get_object_or_404(Entry.objects.of(self.kind), pk=kwargs["entry"])
+            rows = list(self.entry.places_on.select_related("zone__job").order_by("id"))
+            wanted = request.GET.get("zone", "")
+            self.row = next((row for row in rows if str(row.zone_id) == wanted), rows[0])
+            self.other_rows = [row for row in rows if row is not self.row]
+            self.zone = self.row.zone
+        else:
+            self.zone = zone_or_404(kwargs["pk"])
+        self.action = f"log {self.kind}"
+
+    @property
+    def heading(self):
+        return f"{'Correct' if self.entry else 'Log'}: {Kind(self.kind).label.lower()}"
+
+    @property
+    def button(self):
+        return "Correct it" if self.entry else "Log it"
+
+    @property
+    def done(self):
+        return f"{Kind(self.kind).label}: recorded."
+
+    def state(self):
+        """The zone's state now."""
+        return book_of(self.request, self.zone).state(self.zone)
+
+    def form_kwargs(self):
+        entry_kind = self.kind
+        steps = [(i, s) for i, s in enumerate(self.state().facts.steps, 1) if STEPS[s.kind].entry == entry_kind]
+        return {"zone": self.zone, "steps": steps, "correcting": self.entry is not None}
+
+    def initial(self):
+        facts = book_of(self.request, self.zone).facts
+        if self.entry:
+            base = {"began": self.entry.began, "ended": self.entry.ended, "note": self.entry.note}
+            return base | {"share": self.row.share * 100, "step": self.row.step}
+        next_step = self.state().next_step
+        step = next_step.id if next_step and STEPS[next_step.kind].entry == self.kind else ""
+        start = {"began": facts.now, "ended": facts.now, "step": step, "seen": self.newest().pk if self.newest() else 0}
+        return start | {k: v for k, v in self.request.GET.items() if k in {"step", "grit"}}
+
+    def context(self, form):
+        book_of(self.request, self.zone)
+        kinds = {"bared": "strip", "keyed": "abrade", "degreased": "degrease"}
+        cautions = list(STEPS[kinds[self.kind]].cautions) if self.kind in kinds else []
+        correct_url = ""
+        if hasattr(self, "repeat_entry"):
+            correct_url = reverse("work:correct", args=[self.kind, self.repeat_entry])
+        return {"zone": self.zone, "kind": self.kind, "cautions": cautions, "defer": DEFER, "correct_url": correct_url}
+
+    def show(self, form, status=200, **more):
+        if more.get("earlier"):
+            self.repeat_entry = int(more["earlier"].result_url.rsplit("/", 2)[-2])
+        if hasattr(self, "meanwhile"):
+            form.data["seen"], status = self.meanwhile, 409
+        return super().show(form, status, **more)
+
+    def post(self, request, **kwargs):
+        if request.POST.get("take"):
+            data = request.POST.copy()
+            data["token"] = new_token()
+            return self.show(self.make_form(data), 422)
+        return super().post(request, **kwargs)
+
+    def details(self, form):
+        """Details of the kind, from the form."""
+        return {}
+
+    def newest(self):
+        """The newest entry on the zone, by whom so ever."""
+        return Entry.objects.filter(zones=self.zone).order_by("-id").first()
+
+    def look_up(self, form):
+        """Refuse once if somebody else logged on this zone since the form was opened: it may be the same coat."""
+        seen = form.cleaned_data.get("seen")
+        others = Entry.objects.known_at().filter(zones=self.zone, pk__gt=seen or 0).exclude(who=self.request.user)
+        other = others.order_by("id").last()
+        if self.entry is None and seen is not None and other is not None:
+            self.meanwhile = self.newest().pk
+            at = other.ended.astimezone(self.request.workshop.zone)
+            raise Refused(
+                f"{other.who} logged “{other.get_kind_display().lower()}” here meanwhile, ended {at:%H:%M}. If yours is another, tap again."
+            )
+
+    def zones_told(self, form):
+        """((zone, share, step id), ...) as typed."""
+        return form.zones()
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        self.look_up(form)
+        zones = self.zones_told(form)
+        if self.entry:  # the entry's other zones keep what was told of them
+            zones += tuple((row.zone, row.share, row.step) for row in self.other_rows)
+        told = services.Told(self.kind, data["began"], data["ended"], zones, self.details(form), data["note"])
+        entry = services.log(self.request.user, told, data["confirm_old"], self.entry, data.get("reason", ""))
+        return reverse("work:done", args=[entry.pk])
+
+
+class LogBared(LogView):
+    form_class, kind = forms.BaredForm, Kind.BARED
+
+
+class LogDegreased(LogView):
+    form_class, kind = forms.DegreasedForm, Kind.DEGREASED
+
+    def form_kwargs(self):
+        products = Product.objects.filter(kind__in=["panel-wipe", "cleaner"])
+        return super().form_kwargs() | {"products": products}
+
+    def initial(self):
+        products = Product.objects.filter(kind="panel-wipe")
+        product = self.entry.degreased.product if self.entry else products.first()
+        return super().initial() | {"product": product}
+
+    def details(self, form):
+        return {"product": form.cleaned_data["product"]}
+
+
+class LogKeyed(LogView):
+    form_class, kind = forms.KeyedForm, Kind.KEYED
+
+    def initial(self):
+        found = super().initial()
+        if self.entry:
+            return found | {"grit": self.entry.keyed.grit, "um_off": self.entry.keyed.um_off}
+        step = self.state().next_step
+        planned = {"grit": step.grit} if step and step.grit and found["step"] else {}
+        return planned | found
+
+    def details(self, form):
+        return {"grit": form.cleaned_data["grit"], "um_off": form.cleaned_data["um_off"] or 0.0}
+
+
+class LogMoved(LogView):
+    form_class, kind = forms.MovedForm, Kind.MOVED
+
+    def form_kwargs(self):
+        return super().form_kwargs() | {"places": Place.objects.filter(in_use=True)}
+
+    def initial(self):
+        return super().initial() | ({"place": self.entry.moved.place} if self.entry else {})
+
+    def details(self, form):
+        return {"place": form.cleaned_data["place"]}

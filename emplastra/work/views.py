@@ -1,0 +1,110 @@
+"""Logging, correcting and undoing; the Window."""
+
+from django.contrib import messages
+from django.http import HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from emplastra.core.dewpoint import dew_point_working
+from emplastra.logbook import services
+from emplastra.logbook.models import Entry, Kind
+from emplastra.shared.services import Refused
+from emplastra.state.book import book_of
+from emplastra.state.lifeline import Scale, marks, ticks
+from emplastra.state.window import window_view
+
+from .coat_views import LogCoat
+from .log_views import LogBared, LogDegreased, LogKeyed, LogMoved, zone_or_404
+
+LOG_VIEWS = {view.kind: view for view in (LogBared, LogDegreased, LogKeyed, LogMoved, LogCoat)}
+
+
+def log(request, pk, kind):
+    """Log an entry of a kind on a zone."""
+    return LOG_VIEWS[kind].as_view()(request, pk=pk)
+
+
+def correct(request, kind, entry):
+    """Correct an entry: the same form with its values, and a reason."""
+    return LOG_VIEWS[kind].as_view()(request, entry=entry)
+
+
+def done(request, pk):
+    """Where an entry leads: to the window of its zone, with Undo at hand."""
+    entry = get_object_or_404(Entry, pk=pk)
+    for message in messages.get_messages(request):
+        messages.add_message(request, message.level, str(message), extra_tags=f"{message.extra_tags} undo:{entry.pk}")
+    if entry.kind == Kind.WEIGHED:
+        offer = request.GET.get("offer") == "least"
+        return HttpResponseRedirect(
+            reverse("work:pot", args=[entry.weighed.pot_id]) + ("?offer=least" if offer else "")
+        )
+    row = entry.places_on.first()
+    if entry.kind in {Kind.COAT, Kind.KEYED, Kind.DEGREASED}:
+        return HttpResponseRedirect(reverse("work:window", args=[row.zone_id]))
+    return HttpResponseRedirect(reverse("work:build-up", args=[row.zone_id]) if row else reverse("bench:home"))
+
+
+@require_POST
+def undo(request, pk):
+    """Void one's own entry by one tap."""
+    entry = get_object_or_404(Entry, pk=pk)
+    try:
+        services.undo(request.user, entry)
+        messages.success(request, f"{entry.get_kind_display()}: undone.")
+    except Refused as refusal:
+        messages.error(request, f"{entry.get_kind_display()} {refusal}.")
+    if entry.kind == Kind.WEIGHED:
+        return HttpResponseRedirect(reverse("work:pot", args=[entry.weighed.pot_id]))
+    row = entry.places_on.first()
+    return HttpResponseRedirect(reverse("record:zone", args=[row.zone_id]) if row else reverse("bench:home"))
+
+
+def void(request, pk):
+    """Strike an entry through, with a reason; one with dependants only together with them."""
+    entry = get_object_or_404(Entry, pk=pk)
+    named = services.dependants(entry)
+    row = entry.places_on.first()
+    error = ""
+    if request.method == "POST":
+        try:
+            reason = request.POST.get("reason", "").strip()
+            if not reason:
+                raise Refused("Reason: write why it is voided, for example: wrong zone")
+            services.void(request.user, entry, reason[:200], request.POST.get("together") == str(len(named)))
+            messages.success(request, f"{entry.get_kind_display()}: voided.")
+            return HttpResponseRedirect(reverse("record:zone", args=[row.zone_id]) if row else reverse("bench:home"))
+        except Refused as refusal:
+            error = str(refusal)
+    context = {"entry": entry, "dependants": named, "error": error, "zone": row.zone if row else None}
+    return render(request, "work/void.html", context, status=422 if error else 200)
+
+
+def spread_working(state):
+    """The working of the surface's distance from the dew point now, None without air."""
+    if state.now is None:
+        return None
+    air = state.facts.where.at(state.surface.t_s)
+    return dew_point_working(air.air_c, air.rh_pct, state.now.temp_c, state.now.basis, state.now.source)
+
+
+def window(request, pk):
+    """A zone's window: flash, opens, closes, then key first; each figure with its working."""
+    zone = zone_or_404(pk)
+    book = book_of(request, zone)
+    state = book.state(zone)
+    now_s = book.facts.now.timestamp()
+    scale = Scale(now_s - 24 * 3600, now_s + 72 * 3600, 1200.0)
+    context = {
+        "zone": zone,
+        "state": state,
+        "scale": scale,
+        "marks": marks(state, scale),
+        "ticks": ticks(scale, request.workshop, 12),
+        "narrow_ticks": ticks(Scale(scale.start_s, scale.end_s, 340.0), request.workshop, 24),
+        "now_x": scale.x(now_s),
+        "view": window_view(state, book.facts),
+        "working": spread_working(state),
+    }
+    return render(request, "work/window.html", context)
