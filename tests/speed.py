@@ -43,6 +43,7 @@ def best(do, rounds=5):
 def windows():
     """A month of one-minute air, 200 zones: when each coat opens and closes."""
     from emplastra.core import air, clock
+    from emplastra.core import series as made
 
     minutes = np.arange(DAYS * 1440)
     times = minutes * 60.0
@@ -60,7 +61,7 @@ def windows():
         return [plain(*lists, *law, s) for law in laws for s in starts]
 
     def ours():
-        series = air.from_readings(times, temps, np.full(len(times), 55.0), times[-1])
+        series = made.from_readings(times, temps, np.full(len(times), 55.0), times[-1])
         where = air.journey([(0, series, "shop")])
         return [clock.crossing(where, table, s).t_s for table in tables for s in starts]
 

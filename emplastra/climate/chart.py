@@ -21,7 +21,8 @@ class Chart:
 def chart(place_air, start, end, workshop):
     """Geometry of a place's air from start to end (aware)."""
     a, b = start.timestamp(), end.timestamp()
-    times, temps, dews = place_air.air.window(a, b)
+    cut = place_air.air.slice(a, b)
+    times, temps, dews = cut.t_s, cut.air_c, cut.dew_c
     low, high = min(float(dews.min()), float(temps.min())) - 1, float(temps.max()) + 1
 
     def point(t, value):
@@ -31,7 +32,7 @@ def chart(place_air, start, end, workshop):
     for i in range(len(times) - 1):
         if times[i + 1] <= times[i]:
             continue
-        basis = place_air.air.at((times[i] + times[i + 1]) / 2).basis if len(times) < 400 else BASES[0]
+        basis = BASES[int(cut.basis[i])]
         if not runs or runs[-1][0] != basis or runs[-1][2] != i:
             runs.append([basis, i, i + 1])
         else:

@@ -34,6 +34,8 @@ class ImportBatch(AppendOnly):
     filename = models.CharField(max_length=200)
     sha256 = models.CharField(max_length=64)
     rows = models.PositiveIntegerField()
+    skipped = models.PositiveIntegerField(default=0)
+    read_as = models.JSONField(default=dict)
     first = models.DateTimeField()
     last = models.DateTimeField()
     who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
@@ -75,3 +77,46 @@ class Reading(AppendOnly):
 
     def __str__(self):
         return f"{self.at:%Y-%m-%d %H:%M} {self.air_c} °C {self.rh_pct} %"
+
+
+class Forecast(AppendOnly):
+    """What was forecast of a place: hours as [epoch s, °C, dew point °C], rising in time."""
+
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="forecasts")
+    filename = models.CharField(max_length=200)
+    sha256 = models.CharField(max_length=64)
+    issued = models.DateTimeField()
+    last = models.DateTimeField()
+    hours = models.JSONField()
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["-issued", "-id"]
+
+    def __str__(self):
+        return self.filename
+
+
+class ForecastWithdrawal(AppendOnly):
+    """A forecast that is no longer used."""
+
+    forecast = models.OneToOneField(Forecast, on_delete=models.PROTECT, related_name="withdrawal")
+    reason = models.CharField(max_length=200)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    def __str__(self):
+        return f"withdrawn: {self.reason}"
+
+
+class ImportDraft(models.Model):
+    """A file that was sent and waits for its shape to be confirmed; gone once it is imported."""
+
+    place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
+    filename = models.CharField(max_length=200)
+    data = models.BinaryField()
+    is_forecast = models.BooleanField(default=False)
+    made = models.DateTimeField()
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    def __str__(self):
+        return self.filename

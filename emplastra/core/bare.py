@@ -12,7 +12,8 @@ from typing import Any
 
 import numpy as np
 
-from .dewpoint import SONNTAG_A, SONNTAG_B_C, SPREAD_MIN_K, dew_point_c
+from .air import Cut
+from .dewpoint import SONNTAG_A, SONNTAG_B_C, SPREAD_MIN_K, rh_pct
 
 STEEL_HOURS = ((40.0, 24.0), (60.0, 6.0), (75.0, 3.0), (85.0, 1.0))
 """(RH [%], hours) for steel and iron. Common practice, no source."""
@@ -24,41 +25,47 @@ WET_HOURS = 1.0
 
 @dataclass(frozen=True)
 class BareTable:
-    """A rate law over temperature [°C] and humidity [%] that a clock can integrate like a sheet's."""
+    """A law over the air's humidity [%] and the metal's distance from the dew point, integrated like a sheet's."""
 
     hours: tuple[tuple[float, float], ...]
     role: str = "max"
-    curves: tuple[int, int] = (0, 0)  # two: humidity counts
+    needs_air: bool = True
+    smooth: bool = False
     stands_still_below_c: None = None
 
-    def breaks_c(self) -> np.ndarray:
-        """No temperature changes this law."""
+    def levels_c(self, low_c: float, high_c: float) -> np.ndarray:
+        """No temperature bends this law."""
         return np.array([])
+
+    def jumps(self, cut: Cut) -> np.ndarray:
+        """Where the metal comes within 3 K of the dew point, or leaves it [epoch s]."""
+        spread = cut.metal_c - cut.dew_c - SPREAD_MIN_K
+        i = np.nonzero(spread[:-1] * spread[1:] < 0)[0]
+        share = spread[i] / (spread[i] - spread[i + 1])
+        return cut.t_s[i] + share * (cut.t_s[i + 1] - cut.t_s[i])
 
     def outside(self, temp_c: Any) -> np.ndarray:
         """Never extrapolated."""
         return np.zeros(np.shape(temp_c), bool)
 
-    def rate_per_min(self, temp_c: Any, humidity_pct: Any = 50.0) -> np.ndarray:
-        """Share of the bare time used up per minute; the surface is taken to be at `temp_c` [°C]."""
-        temp, rh = np.asarray(temp_c, float), np.clip(np.asarray(humidity_pct, float), 1.0, 100.0)
+    def rates(self, metal_c: Any, air_c: Any, dew_c: Any) -> np.ndarray:
+        """Share of the bare time used up per minute, at metal, air and dew point [°C]."""
         levels, hours = np.array(self.hours).T
-        dry = np.exp(np.interp(rh, levels, np.log(hours)))
-        spread = temp - dew_point_c(temp, rh)
-        return 1.0 / (60.0 * np.where(spread < SPREAD_MIN_K, np.minimum(WET_HOURS, dry), dry))
+        dry = np.exp(np.interp(rh_pct(air_c, dew_c), levels, np.log(hours)))
+        wet = np.asarray(metal_c, float) - np.asarray(dew_c, float) < SPREAD_MIN_K
+        return 1.0 / (60.0 * np.where(wet, np.minimum(WET_HOURS, dry), dry))
 
-    def rate_at(self, temp_c: float, humidity_pct: float = 50.0) -> float:
-        """As `rate_per_min`, for one temperature [°C] and humidity [%]."""
-        rh = min(max(humidity_pct, 1.0), 100.0)
+    def rate_one(self, metal_c: float, air_c: float, dew_c: float) -> float:
+        """As `rates`, for one moment, faster."""
+        exponent = SONNTAG_A * dew_c / (SONNTAG_B_C + dew_c) - SONNTAG_A * air_c / (SONNTAG_B_C + air_c)
+        rh = min(100.0 * math.exp(exponent), 100.0)
         hours = self.hours[-1][1]
         for (low, a), (high, b) in itertools.pairwise(self.hours):
             if rh <= high:
                 share = max(0.0, (rh - low) / (high - low))
                 hours = math.exp((1 - share) * math.log(a) + share * math.log(b))
                 break
-        gamma = math.log(rh / 100.0) + SONNTAG_A * temp_c / (SONNTAG_B_C + temp_c)
-        spread = temp_c - SONNTAG_B_C * gamma / (SONNTAG_A - gamma)
-        return 1.0 / (60.0 * (min(WET_HOURS, hours) if spread < SPREAD_MIN_K else hours))
+        return 1.0 / (60.0 * (min(WET_HOURS, hours) if metal_c - dew_c < SPREAD_MIN_K else hours))
 
 
 _TABLES = {

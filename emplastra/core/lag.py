@@ -61,19 +61,65 @@ def respond(metal_c: float, ramp: Ramp, tau_s: float) -> float:
     return end - behind + (metal_c - ramp.start_c + behind) * math.exp(-ramp.length_s / tau_s)
 
 
-def follow(t_s: Any, air_c: Any, tau_s: float) -> np.ndarray:
-    """Metal temperature [°C] at each knot of an air series [epoch s, °C] that is linear between.
+LAG_CLASSES_MIN = (0.0, 2.0, 5.0, 15.0, 45.0, 120.0, 300.0)
+"""Time constants [min] that window integrals are kept for. Ours."""
+CALM_K = 0.1
+"""A difference [K] under which a section counts as settled."""
 
-    The first knot is taken as metal at air temperature: start the series 5 tau early.
+
+def lag_class_s(tau_s: float) -> float:
+    """The kept time constant [s] nearest to `tau_s` [s] in its logarithm; under 1 min: 0."""
+    if tau_s < 60.0:
+        return 0.0
+    return min(LAG_CLASSES_MIN[1:], key=lambda minutes: abs(math.log(minutes * 60.0 / tau_s))) * 60.0
+
+
+def follow(t_s: Any, air_c: Any, tau_s: float, start_c: float | None = None) -> np.ndarray:
+    """Metal temperature [°C] at each knot of an air series [epoch s, °C] that is linear between; exact.
+
+    start_c: the metal at the first knot [°C]; None takes it at air: start the series early then.
+    metal' = a·metal + c over each piece, all pieces composed in passes that double their reach.
     """
     times, air = np.asarray(t_s, float), np.asarray(air_c, float)
-    metal = np.empty_like(air)
-    metal[0] = air[0]
-    for i in range(1, len(times)):
-        length = times[i] - times[i - 1]
-        rate = (air[i] - air[i - 1]) / length if length > 0 else 0.0
-        metal[i] = respond(metal[i - 1], Ramp(air[i - 1], rate, length), tau_s) if length > 0 else metal[i - 1]
-    return metal
+    begin = float(air[0]) if start_c is None else start_c
+    if tau_s <= 0 or len(times) < 2:
+        return np.concatenate([[begin], air[1:]])
+    length = np.diff(times)
+    behind = np.divide(np.diff(air), length, out=np.zeros_like(length), where=length > 0) * tau_s
+    keep = np.exp(-length / tau_s)
+    gain = np.where(length > 0, air[1:] - behind - keep * (air[:-1] - behind), 0.0)
+    reach = 1
+    while reach < len(gain) and keep.max() > 1e-16:
+        gain[reach:] = gain[reach:] + keep[reach:] * gain[:-reach]
+        keep[reach:] = keep[reach:] * keep[:-reach]
+        reach *= 2
+    return np.concatenate([[begin], gain + keep * begin])
+
+
+def refine(
+    t_s: np.ndarray, air_c: np.ndarray, metal_c: np.ndarray, tau_s: float
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Knots at most tau/2 apart while the metal still settles by more than 0.1 K.
+
+    Returns times [epoch s], metal [°C] and, per knot, the index of the piece it lies in or begins.
+    """
+    length = np.diff(t_s)
+    behind = np.divide(np.diff(air_c), length, out=np.zeros_like(length), where=length > 0) * tau_s
+    away = metal_c[:-1] - air_c[:-1] + behind
+    half = tau_s / 2
+    need = np.ceil(2 * np.log(np.maximum(np.abs(away), CALM_K) / CALM_K))
+    count = np.where(length > half, np.minimum(need, np.ceil(length / half) - 1), 0).astype(int)
+    knots = np.arange(len(t_s))
+    if not count.any():
+        return t_s, metal_c, knots
+    piece = np.repeat(np.arange(len(length)), count)
+    since = half * (np.arange(len(piece)) - np.repeat(np.cumsum(count) - count, count) + 1)
+    extra_t = t_s[piece] + since
+    slope = behind[piece] / tau_s
+    extra_c = air_c[piece] + slope * since - behind[piece] + away[piece] * np.exp(-since / tau_s)
+    times, owner = np.concatenate([t_s, extra_t]), np.concatenate([knots, piece])
+    order = np.argsort(times, kind="stable")
+    return times[order], np.concatenate([metal_c, extra_c])[order], owner[order]
 
 
 def warm_up_s(metal_c: float, air_c: float, target_c: float, tau_s: float) -> float | None:

@@ -1,12 +1,26 @@
 """A zone's build-up against what was done: which step comes next."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from . import events as happened
+from .clocks import DEGREASED_S
+from .events import Coated, Degreased, Event
 from .steps import STEPS, stage_of
-from .surface import DEGREASED_S, FULL, Bared, Coated, Degreased, Event, Keyed
+from .surface import FULL, Toward
 
-_RECORDS = {"bared": Bared, "degreased": Degreased, "keyed": Keyed, "coat": Coated}
+_RECORDS: dict[str, type[Event]] = {
+    "bared": happened.Bared,
+    "degreased": happened.Degreased,
+    "keyed": happened.Keyed,
+    "coat": happened.Coated,
+    "prepped": happened.Prepped,
+    "rinsed": happened.Rinsed,
+    "film-lost": happened.FilmLost,
+    "away": happened.Back,  # a contractor's step is done when the piece is back
+    "access": happened.Access,
+    "done": happened.Done,
+}
 
 
 @dataclass(frozen=True)
@@ -55,6 +69,29 @@ class Progress:
         if self.next_index is None:
             return None
         return next((s for s in self.states[self.next_index :] if STEPS[s.step.kind].leaves_film and not s.done), None)
+
+    @property
+    def next_act(self) -> str:
+        """The act that comes before the next layer (weld, close, mask, fit, pack), "" if none does."""
+        if self.next_index is None:
+            return ""
+        for state in self.states[self.next_index :]:
+            if STEPS[state.step.kind].leaves_film and not state.done:
+                return ""
+            if STEPS[state.step.kind].act and not state.done:
+                return STEPS[state.step.kind].act
+        return ""
+
+    def toward(self, kinds: Mapping[str, str]) -> Toward | None:
+        """What the top layer's window is asked for: an act that comes first, else the next coat.
+
+        kinds: kind by product name.
+        """
+        layer = self.next_layer
+        product = layer.step.product if layer else ""
+        if self.next_act:
+            return Toward(product, kinds.get(product, ""), self.next_act)
+        return Toward(product, kinds.get(product, "")) if layer else None
 
     @property
     def stage(self) -> str:

@@ -25,9 +25,20 @@ _POINT: dict[str, Any] = {
 }
 _POINTS: dict[str, Any] = {"type": "array", "items": _POINT, "minItems": 1}
 _TABLE: dict[str, Any] = {
-    "description": "[°C, minutes] by rising temperature, or the same under rising RH %.",
+    "description": "[°C, minutes] by rising temperature, the same under rising RH %, or one time with its kinetics.",
     "anyOf": [
         _POINTS,
+        {
+            "type": "object",
+            "properties": {
+                "minutes": {"type": "number", "exclusiveMinimum": 0},
+                "at_c": _NUMBER,
+                "theta_k": {"type": "number", "minimum": 0, "maximum": 20000},
+                "range_c": {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2},
+            },
+            "required": ["minutes", "at_c", "theta_k", "range_c"],
+            "additionalProperties": False,
+        },
         {
             "type": "object",
             "properties": {

@@ -11,7 +11,7 @@ from typing import Any
 
 import jsonschema
 
-from .clock import TimeTable
+from .clock import TimeTable, kinetic_table
 from .dewpoint import SPREAD_MIN_K, Limits
 from .mixing import TOLERANCE_PCT, Band, Part
 from .sheet_schema import SCHEMA
@@ -128,8 +128,13 @@ class Sheet:
         total = sum(volumes.values())
         return {key: volume / total for key, volume in volumes.items()}
 
-    def window_for(self, product: str, kind: str) -> Window | None:
-        """The row for the next coat: self, then the named product, then its kind, then any coat."""
+    def window_for(self, product: str, kind: str, act: str = "") -> Window | None:
+        """The row for the next coat: self, then the named product, then its kind, then any coat.
+
+        An act (weld, close, mask, fit, pack) has a row of its own or none.
+        """
+        if act:
+            return next((window for window in self.windows if window.next == f"act:{act}"), None)
         wanted = (["self"] if product == self.product else []) + [f"product:{product}", f"kind:{kind}", "any"]
         rows = {window.next: window for window in self.windows}
         return next((rows[key] for key in wanted if key in rows), None)
@@ -141,6 +146,9 @@ def _validator() -> Any:
 
 
 def _table(document: Any, role: str) -> TimeTable:
+    if isinstance(document, dict) and "theta_k" in document:
+        low, high = document["range_c"]
+        return kinetic_table(document["minutes"], document["at_c"], document["theta_k"], low, high, role)
     if isinstance(document, dict):
         return TimeTable((), role, tuple((rh, tuple((t, m) for t, m in points)) for rh, points in document["rh"]))
     return TimeTable(tuple((t, m) for t, m in document), role)

@@ -11,7 +11,7 @@ class StepKind:
     """A kind of step.
 
     stage: None where it takes that of the next layer step (or the previous if there is none).
-    entry: the kind of entry that records it here, "" where none does yet.
+    entry: the kind of entry that records it; act: the act whose window the layer under it has to give.
     """
 
     name: str
@@ -20,7 +20,8 @@ class StepKind:
     products: tuple[str, ...] = ()
     clocks: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
-    entry: str = ""
+    entry: str = "done"
+    act: str = ""
 
 
 _COAT_CLOCKS = ("wet", "flash", "recoat")
@@ -37,8 +38,17 @@ STEPS: dict[str, StepKind] = {
     "uncover": StepKind("Uncover and wash", "Survey"),
     "strip": StepKind("Strip", "Strip", clocks=("bare",), cautions=_DUST, entry="bared"),
     "repair": StepKind("Repair", "Strip"),
-    "weld": StepKind("Weld", "Strip", cautions=("Fire and zinc fume: clear what burns, extract, keep a fire watch.",)),
-    "clean": StepKind("Clean", "Metal", products=("cleaner",)),
+    "weld": StepKind(
+        "Weld",
+        "Strip",
+        clocks=("bare",),
+        cautions=("Fire and zinc fume: clear what burns, extract, keep a fire watch. Shield eyes and skin.",),
+        entry="film-lost",
+        act="weld",
+    ),
+    "clean": StepKind(
+        "Clean", "Metal", products=("cleaner",), cautions=("Alkaline: goggles, gloves; never with acid.",)
+    ),
     "degrease": StepKind(
         "Degrease", None, products=("panel-wipe",), clocks=("use within",), cautions=_SOLVENT, entry="degreased"
     ),
@@ -49,8 +59,9 @@ STEPS: dict[str, StepKind] = {
         products=("acid-prep",),
         clocks=("keep wet",),
         cautions=("Acid: goggles, gloves, water at hand; never mix with alkali.",),
+        entry="prepped",
     ),
-    "rinse": StepKind("Rinse", "Metal", clocks=("dry-off",)),
+    "rinse": StepKind("Rinse", "Metal", clocks=("dry-off",), entry="rinsed"),
     "dry": StepKind("Dry", None, clocks=("dry-off",)),
     "convert": StepKind("Convert", "Metal", True, ("converter", "converting-primer"), _COAT_CLOCKS, (), "coat"),
     "prime": _coat(
@@ -78,7 +89,7 @@ STEPS: dict[str, StepKind] = {
     "block": StepKind("Block", None, clocks=("keyed",), cautions=_DUST, entry="keyed"),
     "surface": _coat("Surface", "Surface", "two-pack-surfacer", "1k-primer"),
     "seal": _coat("Seal", "Surface", "sealer", "epoxy-primer"),
-    "mask": StepKind("Mask", None),
+    "mask": StepKind("Mask", None, act="mask"),
     "base": _coat("Base coat", "Colour", "base-coat"),
     "mid": _coat("Mid-coat", "Colour", "mid-coat"),
     "clear": _coat("Clear coat", "Colour", "clear-coat"),
@@ -87,9 +98,9 @@ STEPS: dict[str, StepKind] = {
     "wax": _coat("Wax", "Protect", "cavity-wax"),
     "force-dry": StepKind("Force-dry", None),
     "polish": StepKind("Polish", "Protect"),
-    "contractor": StepKind("Contractor", None),
-    "trial-fit": StepKind("Trial fit", None),
-    "close": StepKind("Close", "Protect"),
+    "contractor": StepKind("Contractor", None, entry="away", act="pack"),
+    "trial-fit": StepKind("Trial fit", None, entry="access", act="fit"),
+    "close": StepKind("Close", "Protect", entry="access", act="close"),
     "inspect": StepKind("Inspect", None),
 }
 

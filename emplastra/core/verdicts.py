@@ -4,10 +4,11 @@ from dataclasses import dataclass
 from datetime import date
 
 from .air import Journey
+from .clocks import recoat_clock
 from .dewpoint import Gate
 from .film import Film, dft_from_wft_um
 from .sheets import Sheet
-from .surface import Surface, Toward, recoat_clock
+from .surface import Surface, Toward
 from .working import Basis
 
 SEVERITIES = ("stops", "warns", "advises")

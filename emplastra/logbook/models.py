@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from emplastra.climate.models import Place, Reading
+from emplastra.core.events import CHECKS
 from emplastra.jobs.models import Zone
 from emplastra.materials.models import Product, SheetRevision
 from emplastra.shared.appendonly import AppendOnly
@@ -20,6 +21,15 @@ class Kind(models.TextChoices):
     POT = "pot", "Pot begun"
     WEIGHED = "weighed", "Weighed"
     POT_ENDED = "pot-ended", "Pot ended"
+    PREPPED = "prepped", "Acid prep on"
+    WETTED = "wetted", "Wetted"
+    RINSED = "rinsed", "Rinsed"
+    CHECKED = "checked", "Check"
+    FILM_LOST = "film-lost", "Film lost"
+    AWAY = "away", "Sent away"
+    BACK = "back", "Back"
+    ACCESS = "access", "Access"
+    DONE = "done", "Step done"
 
 
 def holds(known_at=None, prefix=""):
@@ -135,6 +145,73 @@ class PotEnded(Detail):
     entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="pot_ended")
     pot = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="endings")
     waste_ml = models.FloatField(default=0.0)
+
+
+class Prepped(Detail):
+    """Acid prep put on; wettings and the rinse name its entry."""
+
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="prepped")
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="+")
+    revision = models.ForeignKey(SheetRevision, on_delete=models.PROTECT, null=True, related_name="+")
+
+
+class Wetted(Detail):
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="wetted")
+    prep = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="wettings")
+
+
+class Rinsed(Detail):
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="rinsed")
+    prep = models.ForeignKey(Entry, on_delete=models.PROTECT, null=True, related_name="rinses")
+
+
+class Checked(Detail):
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="checked")
+    check_kind = models.CharField(max_length=20, choices=[(k, c.name) for k, c in CHECKS.items()])
+    passed = models.BooleanField()
+
+
+class FilmLost(Detail):
+    """Welding, grinding or a knock: the share of each face is in the entry's zones."""
+
+    class Cause(models.TextChoices):
+        WELD = "weld", "Welded"
+        GRIND = "grind", "Ground"
+        KNOCK = "knock", "Knocked"
+
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="film_lost")
+    cause = models.CharField(max_length=8, choices=Cause.choices)
+    length_mm = models.FloatField(null=True)
+    strip_mm = models.FloatField(null=True)
+
+
+class Away(Detail):
+    """Sent to a contractor; its return names this entry."""
+
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="away")
+    contractor = models.CharField(max_length=80)
+    work = models.CharField(max_length=120)
+    due = models.DateTimeField(null=True)
+
+
+class Back(Detail):
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="back")
+    away = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="returns")
+    condition = models.CharField(max_length=200, blank=True)
+
+
+class Access(Detail):
+    """What bars or frees the way to a surface."""
+
+    class How(models.TextChoices):
+        OPENED = "opened", "Opened"
+        TRIAL_FIT = "trial-fit", "Trial fit: must come off again"
+        TAKEN_OFF = "taken-off", "Taken off again"
+        CLOSED = "closed", "Closed: out of reach from now on"
+
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="access")
+    how = models.CharField(max_length=10, choices=How.choices)
+    what = models.CharField(max_length=120, blank=True)
 
 
 class Coat(Detail):

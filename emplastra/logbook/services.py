@@ -25,6 +25,14 @@ _DETAILS = {
     Kind.POT: models.Pot,
     Kind.WEIGHED: models.Weighed,
     Kind.POT_ENDED: models.PotEnded,
+    Kind.PREPPED: models.Prepped,
+    Kind.WETTED: models.Wetted,
+    Kind.RINSED: models.Rinsed,
+    Kind.CHECKED: models.Checked,
+    Kind.FILM_LOST: models.FilmLost,
+    Kind.AWAY: models.Away,
+    Kind.BACK: models.Back,
+    Kind.ACCESS: models.Access,
 }
 
 
@@ -80,6 +88,23 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
     return entry
 
 
+def running(zone, begin, end_path):
+    """The newest entry of a kind on a zone that holds and has no end that holds; None if there is none."""
+    open_ones = Entry.objects.known_at().filter(zones=zone, kind=begin)
+    ended = Entry.objects.known_at().filter(**{f"{end_path}__isnull": False}).values(end_path)
+    return open_ones.exclude(pk__in=ended).order_by("-ended", "-id").first()
+
+
+def running_prep(zone):
+    """The prep that stands wet on a zone, None if none does."""
+    return running(zone, Kind.PREPPED, "rinsed__prep")
+
+
+def running_absence(zone):
+    """The entry that sent a zone away and has no return yet, None if it is here."""
+    return running(zone, Kind.AWAY, "back__away")
+
+
 def _may_correct(user, entry):
     if Correction.objects.filter(replaces=entry).exists():
         raise Refused("has been corrected already: correct the newest")
@@ -88,10 +113,15 @@ def _may_correct(user, entry):
 
 
 def dependants(entry):
-    """Entries that name this one and still hold: a pot's weighings, coats and ending."""
-    if entry.kind != Kind.POT:
+    """Entries that name this one and still hold: a pot's weighings and coats, a prep's wettings, a return."""
+    names = {
+        Kind.POT: Q(weighed__pot=entry) | Q(coat__pot=entry) | Q(pot_ended__pot=entry),
+        Kind.PREPPED: Q(wetted__prep=entry) | Q(rinsed__prep=entry),
+        Kind.AWAY: Q(back__away=entry),
+    }
+    named = names.get(entry.kind)
+    if named is None:
         return []
-    named = Q(weighed__pot=entry) | Q(coat__pot=entry) | Q(pot_ended__pot=entry)
     return list(Entry.objects.known_at().filter(named))
 
 

@@ -20,6 +20,15 @@ def sheet_of(revision):
     return _parsed[revision.sha256]
 
 
+def sheets_by_id(ids):
+    """{revision id: sheet}; only documents that were not parsed yet are loaded."""
+    rows = dict(SheetRevision.objects.filter(pk__in=set(ids)).values_list("pk", "sha256"))
+    unread = [pk for pk, digest in rows.items() if digest not in _parsed]
+    for revision in SheetRevision.objects.filter(pk__in=unread) if unread else ():
+        sheet_of(revision)
+    return {pk: _parsed[digest] for pk, digest in rows.items()}
+
+
 def mended(at=None):
     """{revision id: the revision that holds for coats under it}, where we mended a typing error of ours.
 

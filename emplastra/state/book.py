@@ -2,13 +2,12 @@
 
 from dataclasses import dataclass
 
-from emplastra.core.plan import progress_of
 from emplastra.core.steps import STAGES
 from emplastra.core.working import Basis
 
 from .acts import bench_order, fill_acts
 from .facts import load
-from .selectors import open_zones, state_of
+from .selectors import open_zones, plan_at, state_of
 
 
 @dataclass
@@ -60,7 +59,7 @@ class Book:
         counts = dict.fromkeys(STAGES, 0)
         for pk in self.open_ids:
             each = self.facts.zones[pk]
-            counts[progress_of(each.steps, each.events, t_s).stage if each.steps else "Survey"] += 1
+            counts[plan_at(each, t_s).stage if each.steps else "Survey"] += 1
         return list(counts.items())
 
     def stage_of(self, state):
@@ -71,7 +70,7 @@ class Book:
         """The air band for the zone in view (None: Bench's first row): its place, coldest zone, verdict."""
         ids = [zone.pk] if zone is not None else list(self.facts.zones)
         rows = sorted(self.states(ids), key=bench_order) if ids else []
-        rows = [row for row in rows if row.facts.where is not None and row.now is not None]
+        rows = [row for row in rows if row.facts.where is not None and row.facts.revision is not None]
         if not rows:
             return None
         row = next((r for r in rows if r.toward), rows[0])

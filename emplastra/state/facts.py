@@ -1,37 +1,77 @@
-"""From rows to the core's values: events, plans, journeys and air of many zones in a few queries."""
+"""From rows to the core's values: events, plans, journeys and air of many zones in a few queries.
 
-from dataclasses import dataclass, field
-from datetime import timedelta
+What was loaded of a zone is kept in memory by the newest ids of what it was made from, and loaded
+again when something was recorded on that zone. `forget()` drops it; the answers stay the same.
+"""
+
+import operator
+import threading
+from dataclasses import dataclass, field, replace
 
 from emplastra.accounts.models import Workshop
+from emplastra.climate.live import PlaceAir, database, may_keep, newest
 from emplastra.climate.models import Place, Reading
-from emplastra.climate.selectors import PlaceAir, airs
-from emplastra.core.air import Journey, journey
+from emplastra.climate.selectors import airs
+from emplastra.core import events as happened
+from emplastra.core.air import WARM_UP, Journey, journey
+from emplastra.core.clock import HORIZON_S
+from emplastra.core.events import Event
 from emplastra.core.film import Film, fact_film
+from emplastra.core.lag import lag_class_s
 from emplastra.core.plan import PlanStep
-from emplastra.core.surface import Bared, Coated, Degreased, Keyed, build
+from emplastra.core.surface import Surface, build
 from emplastra.core.working import Basis
 from emplastra.jobs.models import BuildUpVersion, Zone, ZoneRevision
-from emplastra.logbook.models import EntryZone, Kind, holds
-from emplastra.materials.selectors import current_revisions, mended, sheet_of
+from emplastra.logbook.models import Correction, Entry, EntryZone, Kind, holds
+from emplastra.materials.models import SheetRevision
+from emplastra.materials.selectors import current_revisions, mended, sheet_of, sheets_by_id
 from emplastra.shared import clock
+from emplastra.shared.times import from_epoch
 
-EARLIER = timedelta(hours=2)
+EARLIER_S = 6 * 3600.0
+"""Air from this long before the earliest clock [s], and for as long as a section looks back."""
+_held: dict = {}
+_lock = threading.RLock()
 
 
 @dataclass
 class ZoneFacts:
-    """A zone with all that is known of it; entry_zones in order of (ended, id)."""
+    """A zone with all that is known of it.
+
+    moves: (moment [epoch s], place id) in order; typed: (moment, surface [°C]) measured on it;
+    logged: ids of steps with entries; where: its way through the air, `place` where it is now.
+    """
 
     zone: Zone
     revision: ZoneRevision | None
     build_up: BuildUpVersion | None
-    entry_zones: list
     steps: tuple[PlanStep, ...] = ()
-    events: tuple = ()
+    events: tuple[Event, ...] = ()
     moves: list = field(default_factory=list)
+    typed: list = field(default_factory=list)
+    logged: frozenset = frozenset()
+    first_s: float | None = None
     where: Journey | None = None
     place: Place | None = None
+    memo: dict = field(default_factory=dict, repr=False)
+
+    @property
+    def area_m2(self):
+        """Its area [m2], worked out once per revision of its measures."""
+        if self.memo.get("area", (None,))[0] is not self.revision:
+            self.memo["area"] = (self.revision, self.revision.area_m2)
+        return self.memo["area"][1]
+
+    def built(self, t_s):
+        """Its surface without clocks at a moment [epoch s]; kept until the next event takes effect."""
+        if "built" in self.memo:
+            surface, until_s = self.memo["built"]
+            if surface.t_s <= t_s < until_s:
+                return replace(surface, t_s=t_s)
+        surface = build(self.events, t_s)
+        edges = [x for e in self.events for x in (e.began_s, e.ended_s) if x > t_s]
+        self.memo["built"] = (surface, min(edges, default=float("inf")))
+        return surface
 
 
 @dataclass
@@ -44,6 +84,18 @@ class Facts:
     airs: dict[int, PlaceAir]
     sheets: dict
     revisions: dict
+    memo: dict = field(default_factory=dict)
+
+    @property
+    def kinds(self):
+        """{product name: its kind} where there is a sheet."""
+        return {name: sheet.kind for name, sheet in self.sheets.items()}
+
+
+def forget():
+    """Drop all that is kept in memory."""
+    with _lock:
+        _held.clear()
 
 
 def load(zones, known_at=None, whole=False):
@@ -54,36 +106,119 @@ def load(zones, known_at=None, whole=False):
     """
     now, workshop = clock.now(), Workshop.current()
     zones = list(zones)
+    facts = _kept(zones) if known_at is None else _read(zones, known_at)
+    products = {s.product for each in facts.values() for s in each.steps if s.product}
+    current = current_revisions(products, known_at)
+    loaded = _airs(facts.values(), now, workshop, known_at, whole)
+    _place(facts.values(), loaded)
+    sheets = {name: sheet_of(revision) for name, revision in current.items()}
+    return Facts(now, workshop, facts, loaded, sheets, current)
+
+
+def _kept(zones):
+    """{zone id: ZoneFacts} from memory; those are read again on which something was recorded since."""
+    name = database()
+    with _lock:
+        mark = newest(Entry, Correction, ZoneRevision, BuildUpVersion, SheetRevision)
+        was, held = _held.get(name) or (None, {})
+        if mark != was:
+            stale = _touched(was, mark, held)
+            held = {} if stale is None else {pk: each for pk, each in held.items() if pk not in stale}
+        missing = [zone for zone in zones if zone.pk not in held]
+        if missing:
+            held = held | _read(missing)
+        if may_keep():
+            _held[name] = (mark, held)
+    for zone in zones:
+        held[zone.pk].zone = zone
+    return {zone.pk: held[zone.pk] for zone in zones}
+
+
+def _touched(was, mark, held):
+    """Ids of zones on which something was recorded since; None: of all."""
+    if was is None or not held or was[4] != mark[4]:
+        return None
+    touched = set()
+    if mark[0] != was[0]:
+        touched |= set(EntryZone.objects.filter(entry_id__gt=was[0]).values_list("zone_id", flat=True))
+    if mark[1] != was[1]:
+        struck = Correction.objects.filter(id__gt=was[1]).values("replaces")
+        touched |= set(EntryZone.objects.filter(entry__in=struck).values_list("zone_id", flat=True))
+    for model, i in ((ZoneRevision, 2), (BuildUpVersion, 3)):
+        if mark[i] != was[i]:
+            touched |= set(model.objects.filter(id__gt=was[i]).values_list("zone_id", flat=True))
+    return touched
+
+
+_COLUMNS = (
+    "zone_id", "share", "step", "entry_id", "entry__kind", "entry__began", "entry__ended",
+    "entry__moved__place_id", "entry__keyed__grit", "entry__keyed__um_off",
+    "entry__coat__product__name", "entry__coat__revision_id", "entry__coat__variant", "entry__coat__plan_um",
+    "entry__coat__thinner_pct", "entry__coat__wft_um", "entry__coat__surface_c",
+    "entry__prepped__product__name", "entry__prepped__revision_id",
+    "entry__checked__check_kind", "entry__checked__passed", "entry__film_lost__cause", "entry__access__how",
+)  # fmt: skip
+
+
+@dataclass
+class _Row:
+    """One entry on one zone, as read."""
+
+    zone: int
+    share: float
+    step: str
+    entry: int
+    kind: str
+    began: object
+    ended: object
+    place: int | None
+    grit: str | None
+    um_off: float | None
+    product: str | None
+    revision: int | None
+    variant: str | None
+    plan_um: float | None
+    thinner_pct: float | None
+    wft_um: list | None
+    surface_c: float | None
+    prep: str | None
+    prep_revision: int | None
+    check: str | None
+    passed: bool | None
+    cause: str | None
+    how: str | None
+
+
+def _read(zones, known_at=None):
+    """{zone id: ZoneFacts} from the rows, without their way through the air."""
     ids = [zone.pk for zone in zones]
     recorded = {"recorded__lte": known_at} if known_at else {}
     measures = {r.zone_id: r for r in ZoneRevision.objects.filter(zone__in=ids, **recorded).order_by("id")}
     plans = {b.zone_id: b for b in BuildUpVersion.objects.filter(zone__in=ids, **recorded).order_by("number")}
-    rows = {}
-    for row in _entry_zones(ids, known_at):
-        rows.setdefault(row.zone_id, []).append(row)
-    products = {s["product"] for plan in plans.values() for s in plan.steps if s.get("product")}
-    current = current_revisions(products, known_at)
-    facts = {
-        zone.pk: ZoneFacts(zone, measures.get(zone.pk), plans.get(zone.pk), rows.get(zone.pk, [])) for zone in zones
-    }
+    rows = EntryZone.objects.filter(holds(known_at, "entry__"), zone__in=ids)
+    rows = rows.exclude(entry__kind__in=[Kind.POT, Kind.WEIGHED, Kind.POT_ENDED]).order_by("entry__ended", "entry_id")
+    rows = [_Row(*row) for row in rows.values_list(*_COLUMNS)]
     held = mended(known_at)
-    for row in (row for each in facts.values() for row in each.entry_zones if row.entry.kind == Kind.COAT):
+    for row in rows:
         # A coat keeps the sheet it was put on under, but for typing errors of ours that were mended since.
-        row.entry.coat.revision = held.get(row.entry.coat.revision_id, row.entry.coat.revision)
-    for each in facts.values():
-        each.steps = tuple(PlanStep(**step) for step in each.build_up.steps) if each.build_up else ()
-        each.events = tuple(event for row in each.entry_zones for event in _event(row))
-        each.moves = [row.entry for row in each.entry_zones if row.entry.kind == Kind.MOVED]
-    loaded = _airs(facts.values(), now, workshop, known_at, whole)
-    sheets = {name: sheet_of(revision) for name, revision in current.items()}
-    _place(facts.values(), loaded)
-    return Facts(now, workshop, facts, loaded, sheets, current)
+        row.revision = held[row.revision].pk if row.revision in held else row.revision
+    sheets = sheets_by_id({row.revision or row.prep_revision for row in rows} - {None})
+    by_zone = {}
+    for row in rows:
+        by_zone.setdefault(row.zone, []).append(row)
+    return {zone.pk: _facts_of(zone, measures, plans, by_zone.get(zone.pk, []), sheets) for zone in zones}
 
 
-def _entry_zones(ids, known_at):
-    details = ("moved__place", "degreased", "keyed", "coat__revision", "coat__product", "coat__reading", "coat__tin")
-    rows = EntryZone.objects.filter(zone__in=ids).select_related("entry", *[f"entry__{d}" for d in details])
-    return rows.filter(holds(known_at, "entry__")).order_by("entry__ended", "entry_id")
+def _facts_of(zone, measures, plans, rows, sheets):
+    plan = plans.get(zone.pk)
+    each = ZoneFacts(zone, measures.get(zone.pk), plan)
+    each.steps = tuple(PlanStep(**step) for step in plan.steps) if plan else ()
+    each.events = tuple(event for row in rows if (event := _event(row, sheets)) is not None)
+    each.moves = [(row.ended.timestamp(), row.place) for row in rows if row.kind == Kind.MOVED]
+    each.typed = [(row.began.timestamp(), row.surface_c) for row in rows if row.surface_c is not None]
+    each.logged = frozenset(row.step for row in rows if row.step)
+    each.first_s = min((row.began.timestamp() for row in rows), default=None)
+    return each
 
 
 def film_from(sheet, variant, plan_um, thinner_pct, wft_um):
@@ -101,57 +236,90 @@ def film_of(coat):
     return film_from(sheet, variant, coat.plan_um, coat.thinner_pct, coat.wft_um)
 
 
-def _event(row):
-    entry = row.entry
-    common = {
-        "began_s": entry.began.timestamp(),
-        "ended_s": entry.ended.timestamp(),
-        "share": row.share,
-        "step": row.step,
-        "entry": entry.pk,
-    }
-    if entry.kind == Kind.BARED:
-        yield Bared(**common)
-    elif entry.kind == Kind.DEGREASED:
-        yield Degreased(**common)
-    elif entry.kind == Kind.KEYED:
-        yield Keyed(**common, grit=entry.keyed.grit, um_off=entry.keyed.um_off)
-    elif entry.kind == Kind.COAT:
-        coat = entry.coat
-        film, _ = film_of(coat)
-        yield Coated(**common, sheet=sheet_of(coat.revision), film=film, product=coat.product.name)
+_PLAIN = {
+    Kind.BARED: happened.Bared,
+    Kind.DEGREASED: happened.Degreased,
+    Kind.WETTED: happened.Wetted,
+    Kind.RINSED: happened.Rinsed,
+    Kind.AWAY: happened.Away,
+    Kind.BACK: happened.Back,
+    Kind.DONE: happened.Done,
+}
 
 
-def _since(each, now):
-    """The earliest moment whose air this zone's clocks may need."""
-    surface = build(each.events, now.timestamp())
+def _event(row, sheets):
+    """The core's event for a row, None for one that changes no surface."""
+    common = (row.began.timestamp(), row.ended.timestamp(), row.share, row.step, row.entry)
+    if row.kind in _PLAIN:
+        return _PLAIN[row.kind](*common)
+    if row.kind == Kind.KEYED:
+        return happened.Keyed(*common, grit=row.grit, um_off=row.um_off)
+    if row.kind == Kind.COAT:
+        sheet = sheets.get(row.revision)
+        variant = sheet.variant(row.variant) if sheet else None
+        film, _ = film_from(sheet, variant, row.plan_um, row.thinner_pct, row.wft_um)
+        return happened.Coated(*common, sheet=sheet, film=film, product=row.product)
+    if row.kind == Kind.PREPPED:
+        return happened.Prepped(*common, product=row.prep, sheet=sheets.get(row.prep_revision))
+    if row.kind == Kind.CHECKED:
+        return happened.Checked(*common, check=row.check, passed=row.passed)
+    if row.kind == Kind.FILM_LOST:
+        return happened.FilmLost(*common, cause=row.cause)
+    if row.kind == Kind.ACCESS:
+        return happened.Access(*common, how=row.how)
+    return None
+
+
+def earliest_clock_s(surface: Surface, now_s):
+    """The earliest moment whose air the clocks of a surface may need [epoch s]."""
     moments = [since for since, _ in surface.bare]
     if surface.top:
         moments.append(surface.top.began_s)
-    return min(moments, default=now.timestamp())
+    if surface.rinsed_s is not None:
+        moments.append(surface.rinsed_s)
+    if surface.treatment is not None:
+        moments.append(surface.treatment.began_s)
+    return min(moments, default=now_s)
 
 
 def _airs(facts, now, workshop, known_at, whole):
-    earliest = now.timestamp()
+    now_s = now.timestamp()
+    earliest, slowest = now_s - HORIZON_S / 30, 0.0
     for each in facts:
-        if whole and each.entry_zones:
-            earliest = min(earliest, min(row.entry.began.timestamp() for row in each.entry_zones))
-        else:
-            earliest = min(earliest, _since(each, now))
-    since = now - timedelta(seconds=now.timestamp() - earliest) - EARLIER - timedelta(hours=12)
-    void = Reading.objects.filter(batch=None, coats__isnull=False, coats__entry__replaced_by__isnull=False).values_list(
-        "id", flat=True
-    )
-    return airs(list(Place.objects.all()), since, now, workshop, known_at, void)
+        first = each.first_s if whole else earliest_clock_s(each.built(now_s), now_s)
+        earliest = min(earliest, first if first is not None else now_s)
+        slowest = max(slowest, each.revision.lag_s if each.revision else 0.0)
+    since = from_epoch(earliest - EARLIER_S - WARM_UP * slowest)
+    # A day's start, so that a clock that ends does not make the kept air start elsewhere each time.
+    since = since.replace(hour=0, minute=0, second=0, microsecond=0)
+    void = Reading.objects.filter(batch=None, coats__isnull=False, coats__entry__replaced_by__isnull=False)
+    return airs(list(Place.objects.all()), since, now, workshop, known_at, void.values_list("id", flat=True))
 
 
 def _place(facts, loaded):
+    """Give each zone its way through the air; made anew only where a place's air was."""
     first = next(iter(loaded.values()), None)
     for each in facts:
-        moves = [
-            (entry.ended.timestamp(), loaded[entry.moved.place_id].air, entry.moved.place.name) for entry in each.moves
-        ]
-        each.place = each.moves[-1].moved.place if each.moves else (first.place if first else None)
-        if not moves and first is not None:
-            moves = [(0.0, first.air, first.place.name)]
-        each.where = journey(moves) if moves else None
+        here = loaded[each.moves[-1][1]] if each.moves else first
+        each.place = here.place if here else None
+        if here is None:
+            each.where = None
+            continue
+        way = each.moves or [(0.0, here.place.pk)]
+        used = tuple(loaded[place].air for _, place in way)
+        before = each.memo.get("air", ())
+        if each.where is not None and len(used) == len(before) and all(map(operator.is_, used, before)):
+            continue
+        each.memo["air"] = used
+        tau = lag_class_s(each.revision.lag_s) if each.revision else 0.0
+        each.where = journey(_way(each, way, loaded), tau)
+
+
+def _way(each, way, loaded):
+    """Moves, and the moments at which its surface was measured, in order of time."""
+    found = [(t, loaded[place].air, loaded[place].place.name, None) for t, place in way]
+    for t, surface_c in each.typed:
+        before = [move for move in found if move[0] <= t]
+        air, place = (before[-1] if before else found[0])[1:3]
+        found.append((t, air, place, surface_c))
+    return sorted(found, key=lambda move: move[0])

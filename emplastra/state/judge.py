@@ -20,6 +20,7 @@ from emplastra.core.working import Basis
 from emplastra.shared.times import from_epoch
 
 from .facts import film_from
+from .selectors import metal_at
 
 
 @dataclass
@@ -74,12 +75,8 @@ def _air(coat, each):
     flash = coat.sheet.times.get("flash")
     end = crossing(each.where, flash, coat.ended_s).t_s if flash else None
     tau = each.revision.lag_s
-    start = coat.began_s - 5 * tau
-    times, air, dew = each.where.window(start, max(end or coat.ended_s, coat.ended_s))
-    during = times >= coat.began_s
-    surface = lag.follow(times, air, tau)[during]
-    if coat.surface_c is not None:
-        # A surface measured at the start holds its distance from the air until the section has followed.
-        surface = surface + (coat.surface_c - surface[0])
-    found = gate(times[during], air[during], dew[during], surface, coat.sheet.limits)
+    cut = each.where.window(coat.began_s, max(end or coat.ended_s, coat.ended_s))
+    start_c = coat.surface_c if coat.surface_c is not None else metal_at(each, tau, coat.began_s)
+    surface = lag.follow(cut.t_s, cut.air_c, tau, start_c)
+    found = gate(cut.t_s, cut.air_c, cut.dew_c, surface, coat.sheet.limits)
     return air_verdicts(found, at_start.basis)

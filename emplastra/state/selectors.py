@@ -1,14 +1,18 @@
 """The state of zones as pages show it: one fold for Bench, Window, Build-up, Mix and record."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from django.urls import reverse
 
 from emplastra.core import lag
-from emplastra.core.dewpoint import Gate, Limits, gate
+from emplastra.core.air import WARM_UP
+from emplastra.core.clocks import DEGREASED_S, Setting, with_clocks
+from emplastra.core.dewpoint import Limits, gate
+from emplastra.core.events import Degreased
 from emplastra.core.plan import Progress, progress_of
 from emplastra.core.steps import STEPS
-from emplastra.core.surface import Surface, Toward, fold
+from emplastra.core.surface import Surface, Toward
 from emplastra.core.working import Basis
 from emplastra.jobs.models import Zone
 from emplastra.shared.times import from_epoch
@@ -33,7 +37,10 @@ class SurfaceNow:
 
 @dataclass
 class Act:
-    """What Bench says of a zone: group 1..5, sort key, sentence parts (text, is bold), one button."""
+    """What Bench says of a zone: group 1..5, sort key, sentence parts (text, is bold), one button.
+
+    until_s: a moment to count down to [epoch s]; remark: what a check says beside it.
+    """
 
     group: int
     sort_s: float
@@ -41,23 +48,24 @@ class Act:
     label: str
     url: str
     status: str
-    since: object = None
+    until_s: float | None = None
+    remark: str = ""
 
 
 @dataclass
 class ZoneState:
-    """A zone at a moment, ready for a page."""
+    """A zone at a moment, ready for a page; what only some pages need is worked out when it is asked for."""
 
     facts: ZoneFacts
+    all: Facts
     plan: Progress
     surface: Surface
     toward: Toward | None
     sheet: object
     lead_s: float
-    now: SurfaceNow | None
-    gate: Gate | None
     act: Act | None = None
     pots: list = field(default_factory=list)
+    spots: list = field(default_factory=list)
 
     @property
     def zone(self):
@@ -76,14 +84,31 @@ class ZoneState:
 
     @property
     def clock(self):
-        """The clock that makes the headline."""
-        return self.surface.lead
+        """The clock that makes the headline of the zone itself."""
+        return self.surface.own_lead
 
     @property
     def coat_number(self):
         """Number of the coat that comes next, and of how many: (2, 3)."""
         layer = self.plan.next_layer
         return (layer.coats_done + 1, layer.step.coats) if layer else (0, 0)
+
+    @cached_property
+    def now(self):
+        """Its surface now, None without a place or measures."""
+        if self.facts.where is None or self.facts.revision is None:
+            return None
+        return surface_now(self.facts, self.all, self.surface.t_s)
+
+    @cached_property
+    def gate(self):
+        """The gate at this moment for the next product; None without air."""
+        if self.now is None:
+            return None
+        t_s = self.surface.t_s
+        air = self.facts.where.at(t_s)
+        limits = self.sheet.limits if self.sheet else Limits()
+        return gate([t_s], [air.air_c], [air.dew_c], [self.now.temp_c], limits)
 
 
 def open_zones():
@@ -100,35 +125,61 @@ def lead_time_s(sheet, temp_c, area_m2):
 
 def state_of(each: ZoneFacts, facts: Facts, t_s: float):
     """The state of a zone at a moment [epoch s]."""
-    plan = progress_of(each.steps, each.events, t_s)
+    plan = plan_at(each, t_s)
     layer = plan.next_layer
     sheet = facts.sheets.get(layer.step.product) if layer else None
-    toward = Toward(layer.step.product, sheet.kind if sheet else "") if layer else None
+    toward = plan.toward(facts.kinds)
     where = each.where
     if where is None or each.revision is None:
-        return ZoneState(each, plan, Surface(t_s), toward, sheet, 0.0, None, None)
-    lead = lead_time_s(sheet, where.at(t_s).air_c, each.revision.area_m2) if toward else 0.0
-    surface = fold(each.events, each.revision.substrate, where, t_s, toward, lead)
-    now = surface_now(each, facts, t_s)
-    return ZoneState(each, plan, surface, toward, sheet, lead, now, gate_now(each, now, sheet, t_s))
+        return ZoneState(each, facts, plan, Surface(t_s), toward, sheet, 0.0)
+    lead = _lead_s(each, facts, sheet, t_s) if layer else 0.0
+    surface = with_clocks(each.built(t_s), Setting(each.revision.substrate, where, toward, lead))
+    return ZoneState(each, facts, plan, surface, toward, sheet, lead)
+
+
+def _lead_s(each, facts, sheet, t_s):
+    """Lead time by the air of the place now, to whole degrees: the same for all zones of an area there."""
+    key = ("air", id(each.where.stay_at(t_s).air), t_s)
+    if key not in facts.memo:
+        facts.memo[key] = round(each.where.stay_at(t_s).air.at(t_s).air_c)
+    return lead_time_s(sheet, facts.memo[key], each.area_m2)
+
+
+def plan_at(each, t_s):
+    """A zone's plan held against its events at a moment; kept until a step is logged or a wipe lapses."""
+    if "plan" in each.memo:
+        plan, from_s, until_s = each.memo["plan"]
+        if from_s <= t_s < until_s:
+            return plan
+    plan = progress_of(each.steps, each.events, t_s)
+    edges = [e.ended_s for e in each.events] + [
+        e.ended_s + DEGREASED_S for e in each.events if isinstance(e, Degreased)
+    ]
+    each.memo["plan"] = (plan, t_s, min((x for x in edges if x > t_s), default=float("inf")))
+    return plan
 
 
 def surface_now(each, facts, t_s):
-    """Surface of a zone: as logged at its place within the hour, else by the section's lag behind the air."""
+    """Surface of a zone: as logged at its place within the hour, else by the section's exact lag behind the air."""
     air = each.where.at(t_s)
     logged = facts.airs.get(each.place.pk) if each.place else None
     if logged and logged.surface_c is not None and 0 <= t_s - logged.surface_s <= 3600:
         return SurfaceNow(logged.surface_c, Basis.MEASURED, "logged", logged.surface_c - air.dew_c)
     tau = each.revision.lag_s
-    times, temps, _ = each.where.window(t_s - 5 * tau, t_s)
-    temp = float(lag.follow(times, temps, tau)[-1])
+    temp = metal_at(each, tau, t_s)
     return SurfaceNow(temp, Basis.ESTIMATED, f"by lag, {tau / 60:.0f} min behind the air", temp - air.dew_c)
 
 
-def gate_now(each, now, sheet, t_s):
-    """The gate at this moment for the next product."""
-    air = each.where.at(t_s)
-    return gate([t_s], [air.air_c], [air.dew_c], [now.temp_c], sheet.limits if sheet else Limits())
+def metal_at(each, tau, t_s):
+    """Metal temperature [°C] of a zone by its exact time constant [s], along its way and from where it was measured."""
+    begin, start_c = t_s - WARM_UP * tau, None
+    measured = [(t, c) for t, c in each.typed if begin <= t <= t_s]
+    if measured:
+        begin, start_c = measured[-1]
+    if begin >= t_s:
+        return start_c if start_c is not None else each.where.at(t_s).air_c
+    cut = each.where.window(begin, t_s)
+    return float(lag.follow(cut.t_s, cut.air_c, tau, start_c)[-1])
 
 
 def log_url(zone, kind, step=""):

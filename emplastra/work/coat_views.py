@@ -3,8 +3,10 @@
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
+from emplastra.core.clocks import fold
+from emplastra.core.events import Coated
 from emplastra.core.steps import CAUTIONS, STEPS
-from emplastra.core.surface import Coated, Toward, fold
+from emplastra.core.surface import Toward
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_sheet

@@ -47,7 +47,7 @@ class BuildUp(OnceView):
 
     def logged_steps(self):
         """Ids of steps with entries."""
-        return {row.step for row in self.state.facts.entry_zones if row.step}
+        return set(self.state.facts.logged)
 
     def picture(self, steps):
         """Stack and need of these steps beside the facts."""
@@ -72,7 +72,7 @@ class BuildUp(OnceView):
             form.is_valid()
             steps = [PlanStep(**s) for s in form.read_steps()]
         version = self.state.facts.build_up
-        layer_kinds = [(key, kind.name) for key, kind in STEPS.items() if kind.entry]
+        layer_kinds = [(key, kind.name) for key, kind in STEPS.items()]
         names = list(products_of([k for s in STEPS.values() for k in s.products]))
         return {
             "zone": self.zone, "state": self.state, "revision": self.state.facts.revision, "systems": systems(),
@@ -134,7 +134,7 @@ def adopt(request, pk):
     version = get_object_or_404(SystemVersion, pk=request.POST.get("system") or 0)
     plan = state.facts.build_up
     try:
-        keep = {row.step for row in state.facts.entry_zones if row.step}
+        keep = set(state.facts.logged)
         jobs.adopt_system(zone, request.user, version, plan.number if plan else 0, keep)
         messages.success(request, f"Plan: {version.system.name}.")
     except (Refused, jobs.StalePlan) as refusal:

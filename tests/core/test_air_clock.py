@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
-from emplastra.core import air, clock, dewpoint, lag
+from emplastra.core import air, clock, dewpoint, lag, series
 from emplastra.core.clock import TimeTable
 from emplastra.core.working import Basis
 
@@ -205,8 +205,8 @@ class ClockTests(SimpleTestCase):
 class AirTests(SimpleTestCase):
     def test_gaps_holding_and_assumption(self):
         """Readings at 0, 0.5, 3 and 30 h: measured, bridged, held for an hour, assumed, measured."""
-        day = air.from_readings(
-            [0, 0.5 * H, 3 * H, 30 * H], [10, 11, 12, 14], [50] * 4, 31.5 * H, air.Assumption(18, 55)
+        day = series.from_readings(
+            [0, 0.5 * H, 3 * H, 30 * H], [10, 11, 12, 14], [50] * 4, 31.5 * H, series.Assumption(18, 55)
         )
         table = [(-1, 18.0, Basis.ASSUMED), (0.25, 10.5, Basis.MEASURED), (2, 11.6, Basis.ESTIMATED), (3.5, 12.0, Basis.ESTIMATED), (5, 18.0, Basis.ASSUMED), (30.5, 14.0, Basis.ESTIMATED), (31.2, 18.0, Basis.ASSUMED)]  # fmt: skip
         for hour, temp, basis in table:
@@ -215,12 +215,12 @@ class AirTests(SimpleTestCase):
                 self.assertAlmostEqual(moment.air_c, temp)
                 self.assertEqual(moment.basis, basis)
         with self.assertRaises(ValueError):
-            air.from_readings([1, 1], [1, 1], [50, 50], 5)
+            series.from_readings([1, 1], [1, 1], [50, 50], 5)
 
     def test_a_move_changes_the_air_and_shares_say_what_carried(self):
         """8 h at 20 °C: half measured in one place, half assumed in the next (18 °C from the table: 9.13 h)."""
-        warm = air.from_readings(np.arange(0, 4.01 * H, 600), [20.0] * 25, [50] * 25, 100 * H)
-        bare = air.from_readings([], [], [], 100 * H, air.Assumption(20, 50))
+        warm = series.from_readings(np.arange(0, 4.01 * H, 600), [20.0] * 25, [50] * 25, 100 * H)
+        bare = series.from_readings([], [], [], 100 * H, series.Assumption(20, 50))
         where = air.journey([(0, warm, "booth"), (4 * H, bare, "yard")])
         got = clock.crossing(where, SHEET, 0)
         self.assertAlmostEqual(got.t_s / H, 8.0, places=5)

@@ -8,23 +8,15 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import air, bare, clock, lag, sheets, verdicts
+from emplastra.core import air, bare, clock, dewpoint, lag, sheets, verdicts
+from emplastra.core.clocks import closing_from, fold, status_of
+from emplastra.core.events import Bared, Coated, Degreased, Keyed
 from emplastra.core.film import Film
 from emplastra.core.plan import PlanStep, progress_of
 from emplastra.core.steps import STAGES, STEPS, stage_of
-from emplastra.core.surface import (
-    HEADLINES,
-    Bared,
-    Coated,
-    Degreased,
-    Keyed,
-    Toward,
-    build,
-    closing_from,
-    fold,
-    status_of,
-)
+from emplastra.core.surface import HEADLINES, Toward, build
 from emplastra.core.working import Basis
+from emplastra.logbook.models import Kind
 from tests.base import CAN, PRIMER
 
 H = 3600.0
@@ -172,18 +164,23 @@ class FoldTests(SimpleTestCase):
         self.assertIsNone(surface.keyed_s)
 
 
+def bare_rate(substrate, temp, rh):
+    """Rate of the bare clock where metal and air are equally warm."""
+    return bare.bare_table(substrate).rates(temp, temp, dewpoint.dew_point_c(temp, rh))
+
+
 class BareTests(SimpleTestCase):
     def test_hours_by_humidity(self):
         """24 h at 40 %, 6 at 60, 3 at 75; ln H linear between: √(24·6) at 50. Common practice, no source."""
         table = [(30, 24), (40, 24), (50, 12), (60, 6), (75, 3)]
         for rh, hours in table:
             with self.subTest(rh):
-                self.assertAlmostEqual(1 / float(bare.bare_table("steel").rate_per_min(20, rh)) / 60, hours, places=6)
-        self.assertAlmostEqual(1 / float(bare.bare_table("aluminium").rate_per_min(20, 60)) / 60, 8)
+                self.assertAlmostEqual(1 / float(bare_rate("steel", 20, rh)) / 60, hours, places=6)
+        self.assertAlmostEqual(1 / float(bare_rate("aluminium", 20, 60)) / 60, 8)
 
     def test_an_hour_while_the_surface_is_under_3_k_above_the_dew_point(self):
         """20 °C at 84 % has a spread of 2.8 K; aluminium too falls to 1 h."""
-        self.assertAlmostEqual(1 / float(bare.bare_table("aluminium").rate_per_min(20, 84)) / 60, 1)
+        self.assertAlmostEqual(1 / float(bare_rate("aluminium", 20, 84)) / 60, 1)
 
     def test_scalars_and_arrays_agree(self):
         for substrate in ("steel", "zinc"):
@@ -191,11 +188,12 @@ class BareTests(SimpleTestCase):
             for rh in (5, 40, 47, 60, 71, 84, 86, 99):
                 for temp in (-5, 12, 30):
                     with self.subTest(substrate, rh=rh, temp=temp):
-                        self.assertAlmostEqual(table.rate_at(temp, rh), float(table.rate_per_min(temp, rh)), places=12)
+                        at = (temp, temp, dewpoint.dew_point_c(temp, rh))
+                        self.assertAlmostEqual(table.rate_one(*at), float(table.rates(*at)), places=12)
         for table in (clock.TimeTable(((10, 960), (20, 480), (30, 270)), role) for role in ("min", "max")):
             for temp in (-20, 4.9, 5, 12, 20, 33, 35, 60):
                 with self.subTest(table.role, temp=temp):
-                    self.assertAlmostEqual(table.rate_at(temp), float(table.rate_per_min(temp)), places=14)
+                    self.assertAlmostEqual(table.rate_one(temp, 0, 0), float(table.rate_per_min(temp)), places=14)
 
     def test_humidity_that_changes_while_metal_waits(self):
         """Two hours at 60 % use 2/6; then 75 % (a step) needs the other 4/6 of 3 h: due after 4 h."""
@@ -258,7 +256,7 @@ class PlanTests(SimpleTestCase):
         for name, kind in STEPS.items():
             with self.subTest(name):
                 self.assertTrue(kind.stage is None or kind.stage in STAGES)
-                self.assertIn(kind.entry, {"", "bared", "degreased", "keyed", "coat"})
+                self.assertIn(kind.entry, Kind.values)
                 self.assertEqual(kind.leaves_film and kind.entry == "coat", kind.entry == "coat")
 
 

@@ -10,7 +10,7 @@ from django.test import TestCase, TransactionTestCase, override_settings
 from django.urls import reverse
 
 from emplastra.accounts.models import User, Workshop
-from emplastra.core.surface import Coated
+from emplastra.core.events import Coated
 from emplastra.logbook import services
 from emplastra.logbook.models import Correction, Entry, Kind
 from emplastra.shared import clock

@@ -6,11 +6,13 @@ from types import SimpleNamespace
 from django.test import SimpleTestCase
 
 from emplastra.climate.chart import FOOT, WIDTH, chart
-from emplastra.climate.selectors import PlaceAir
-from emplastra.core import air
+from emplastra.climate.live import PlaceAir
+from emplastra.core import series as made
+from emplastra.core.clocks import fold
+from emplastra.core.events import Coated, Keyed
 from emplastra.core.film import Film
 from emplastra.core.plan import PlanStep
-from emplastra.core.surface import Coated, Keyed, Toward, build, fold
+from emplastra.core.surface import Toward, build
 from emplastra.core.working import Basis
 from emplastra.logbook.models import Kind
 from emplastra.state.lifeline import Scale, marks, ticks
@@ -55,7 +57,7 @@ class LifelineTests(SimpleTestCase):
         self.assertNotIn(("wet", "assumed"), table)
 
     def test_bare_metal_is_a_saw_and_heavier_when_overdue(self):
-        from emplastra.core.surface import Bared
+        from emplastra.core.events import Bared
 
         kinds = [kind for kind, _, _ in drawn([Bared(0, HOUR)], 20)]
         self.assertEqual(kinds, ["bare", "overdue"])
@@ -139,7 +141,7 @@ class PotPictureTests(SimpleTestCase):
 class ChartTests(SimpleTestCase):
     def test_lines_break_where_the_basis_changes(self):
         t = [0.0, 600.0, 1200.0]
-        series = air.from_readings(t, [10.0, 12.0, 14.0], [50.0] * 3, 4 * HOUR, air.Assumption(18, 50))
+        series = made.from_readings(t, [10.0, 12.0, 14.0], [50.0] * 3, 4 * HOUR, made.Assumption(18, 50))
         start = NOON.fromtimestamp(0, NOON.tzinfo)
         place = PlaceAir(None, series, 1200.0, ())
         drawn = chart(place, start, start + timedelta(hours=3), SimpleNamespace(zone=NOON.tzinfo))

@@ -1,0 +1,331 @@
+"""The air of each place, kept in memory between requests and mended where facts were added.
+
+Keyed by what it was made from: the newest ids of readings, imports, withdrawals and forecasts. An
+appended reading extends a series from its own day on; a backfill or a withdrawal truncates it at
+its moment. `forget()` drops everything; the answers stay the same.
+"""
+
+import hashlib
+import os
+import threading
+from dataclasses import dataclass, field
+from datetime import timedelta
+
+import numpy as np
+from django.core.cache import caches
+from django.db import connection
+from django.db.models import Min, Q
+
+from emplastra.core.air import Air
+from emplastra.core.clock import Integral
+from emplastra.core.dewpoint import dew_point_c
+from emplastra.core.forecast import Hourly, ahead, offsets
+from emplastra.core.series import (
+    Assumption,
+    Disagreement,
+    Fault,
+    Source,
+    from_readings,
+    merge,
+    spliced,
+    without_faults,
+)
+from emplastra.shared.times import from_epoch
+
+from .models import Forecast, ForecastWithdrawal, ImportBatch, Place, Reading, Withdrawal
+
+BLOCK_S = 16 * 86400
+"""Readings of an import are packed in blocks of this length [s]."""
+MARGIN_S = 3 * 86400.0
+"""How far before a change a series is made anew [s]: faults and overlaps look back no further."""
+_held: dict = {}
+_lock = threading.RLock()
+
+
+@dataclass(frozen=True)
+class PlaceAir:
+    """A place's air, when it was last read [epoch s or None], what is wrong in its logs, its forecast."""
+
+    place: Place
+    air: Air
+    last_s: float | None
+    disagreements: tuple[Disagreement, ...] = ()
+    faults: tuple[Fault, ...] = ()
+    surface_c: float | None = None
+    surface_s: float | None = None
+    forecast: "ForecastUse | None" = None
+
+
+@dataclass(frozen=True)
+class ForecastUse:
+    """The newest forecast of a place: issued, reaching to [epoch s], and its pairs and offsets by day and night."""
+
+    filename: str
+    issued_s: float
+    last_s: float
+    offsets: tuple
+
+
+@dataclass
+class _Kept:
+    since_s: float
+    air: PlaceAir
+    assumed: Assumption = field(default_factory=Assumption)
+
+
+def forget():
+    """Drop all that is kept in memory."""
+    with _lock:
+        _held.clear()
+
+
+def may_keep():
+    """False inside a transaction that may yet be rolled back (a test's own outer ones do not count)."""
+    return all(getattr(block, "_from_testcase", False) for block in connection.atomic_blocks)
+
+
+def database():
+    """Which database this is: its name and its file, which a restore replaces."""
+    name = str(connection.settings_dict["NAME"])
+    return name, os.stat(name).st_ino if os.path.exists(name) else 0
+
+
+def newest(*models):
+    """The newest id of each model, in one query."""
+    columns = ", ".join(f"(SELECT MAX({m._meta.pk.column}) FROM {m._meta.db_table})" for m in models)  # names are ours
+    with connection.cursor() as cursor:
+        cursor.execute(f"SELECT {columns}")
+        return tuple(value or 0 for value in cursor.fetchone())
+
+
+def stamp():
+    """What the air is made from, as newest ids."""
+    return newest(Reading, ImportBatch, Withdrawal, Forecast, ForecastWithdrawal)
+
+
+def fresh(places, since_s, now, assumed, zone, known_at=None, void=()):
+    """{place id: PlaceAir} made from the rows alone, as known at a moment."""
+    sources = sources_of(places, since_s, now, known_at, void)
+    forecasts = forecasts_of(places, known_at or now)
+    return {p.pk: _make(p, sources[p.pk], now.timestamp(), assumed, forecasts.get(p.pk, []), zone) for p in places}
+
+
+def kept(places, since_s, now, assumed, zone, void=()):
+    """{place id: PlaceAir} from memory, brought up to date with what was recorded since."""
+    name = database()
+    now_s, void = now.timestamp(), frozenset(void)
+    with _lock:
+        mark, was, gone, held = stamp(), *(_held.get(name) or ((0, 0, 0, 0, 0), frozenset(), {}))
+        if mark != was or void != gone:
+            held = _brought_up(held, was, gone ^ void, now, assumed, zone, void, places)
+        todo = [p for p in places if p.pk not in held or held[p.pk].since_s > since_s or held[p.pk].assumed != assumed]
+        if todo:
+            made = fresh(todo, since_s, now, assumed, zone, None, void)
+            held = held | {p.pk: _Kept(since_s, made[p.pk], assumed) for p in todo}
+        if may_keep():
+            _held[name] = (mark, void, held)
+        if any((held[p.pk].air.last_s or 0) > now_s + 120 for p in places):  # the clock was set back
+            return fresh(places, since_s, now, assumed, zone, None, void)
+        return {p.pk: held[p.pk].air for p in places}
+
+
+def _brought_up(held, was, voided, now, assumed, zone, void, places):
+    """What is held, mended from the moment of each place's earliest change on."""
+    if not held:
+        return {}
+    changed = {}
+
+    def change(place_id, moment):
+        at = moment.timestamp()
+        changed[place_id] = min(changed.get(place_id, at), at)
+
+    rows = Reading.objects.filter(id__gt=was[0]).values_list("place_id").annotate(first=Min("at"))
+    for place_id, first in rows:
+        change(place_id, first)
+    for place_id, first in Withdrawal.objects.filter(id__gt=was[2]).values_list("batch__place_id", "batch__first"):
+        change(place_id, first)
+    for place_id, at in Reading.objects.filter(id__in=voided).values_list("place_id", "at"):
+        change(place_id, at)
+    coming = set(Forecast.objects.filter(id__gt=was[3]).values_list("place_id", flat=True))
+    coming |= set(ForecastWithdrawal.objects.filter(id__gt=was[4]).values_list("forecast__place_id", flat=True))
+    for place_id in coming:
+        last = held[place_id].air.last_s if place_id in held else None
+        changed[place_id] = min(changed.get(place_id, np.inf), now.timestamp() if last is None else last)
+    by_id = {p.pk: p for p in places}
+    mended = dict(held)
+    for place_id, at in changed.items():
+        old = mended.pop(place_id, None)
+        if old is not None and place_id in by_id:
+            again = _again(by_id[place_id], old, at, now, assumed, zone, void)
+            if again is not None:
+                mended[place_id] = again
+    return mended
+
+
+def _again(place, old, at_s, now, assumed, zone, void):
+    """A kept series made anew from a moment on; None if there is nothing before it to build on."""
+    before = old.air.air
+    cut_s = at_s - MARGIN_S
+    if before.first_s is None or old.air.last_s is None or cut_s <= before.first_s or old.assumed != assumed:
+        return None
+    if cut_s - MARGIN_S < old.since_s:
+        return None
+    sources = sources_of([place], cut_s - MARGIN_S, now, None, void)[place.pk]
+    forecasts = forecasts_of([place], now).get(place.pk, [])
+    new = _make(place, sources, now.timestamp(), assumed, forecasts, zone, cut_s, before)
+    if new is None:
+        return None
+    air, same_s = spliced(before, cut_s, new.air)
+    _carry_over(before, air, same_s)
+    kept_faults = tuple(f for f in old.air.faults if f.end_s < cut_s) + new.faults
+    apart = tuple(d for d in old.air.disagreements if d.t_s < cut_s) + new.disagreements
+    surface = (new.surface_c, new.surface_s) if new.surface_s else (old.air.surface_c, old.air.surface_s)
+    found = PlaceAir(place, air, new.last_s, apart, kept_faults, *surface, new.forecast)
+    return _Kept(old.since_s, found, assumed)
+
+
+def _carry_over(old, new, same_s):
+    """Keep what was integrated over the part of a series that has not changed."""
+    for tau, section in list(old.memo.items()):
+        if not isinstance(tau, float):
+            continue
+        fresh_section = new.section(tau)
+        for law, integral in list(section.memo.items()):
+            known = {ends: piece for ends, piece in list(integral.known.items()) if ends[1] <= same_s}
+            if known:
+                fresh_section.memo[law] = Integral(fresh_section, law, known)
+
+
+def sources_of(places, since_s, now, known_at, void):
+    """{place id: (Sources, the leading one first; last surface logged)} from `since_s` [epoch s] on."""
+    known_at = known_at or now
+    batches = ImportBatch.objects.filter(place__in=places, last__gte=from_epoch(since_s), recorded__lte=known_at)
+    batches = batches.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at)).order_by("-id")
+    found = {place.pk: [] for place in places}
+    surface = {place.pk: (None, None) for place in places}
+    latest = now.timestamp() + 120
+    for batch in batches:  # a later import leads an earlier one
+        rows = packed(batch, since_s)
+        rows = rows[:, (rows[0] >= since_s) & (rows[0] <= latest)]
+        found[batch.place_id].append(Source(f"import {batch.pk}, {batch.filename}", rows[0], rows[1], rows[2]))
+        warm = np.nonzero(~np.isnan(rows[3]))[0]
+        if len(warm) and (surface[batch.place_id][1] or 0) < rows[0][warm[-1]]:
+            surface[batch.place_id] = (float(rows[3][warm[-1]]), float(rows[0][warm[-1]]))
+    typed = Reading.objects.filter(
+        place__in=places,
+        batch=None,
+        at__gte=from_epoch(since_s),
+        at__lte=now + timedelta(minutes=2),
+        recorded__lte=known_at,
+    ).exclude(id__in=list(void))
+    by_place = {}
+    for place_id, at, air_c, rh in typed.order_by("at", "id").values_list("place_id", "at", "air_c", "rh_pct"):
+        by_place.setdefault(place_id, {})[at.timestamp()] = (air_c, rh)  # two typed for one moment: the later row holds
+    for place_id, rows in by_place.items():
+        t = np.array(sorted(rows))
+        values = np.array([rows[x] for x in t.tolist()], float)
+        found[place_id].append(Source("typed", t, values[:, 0], values[:, 1], False))
+    return {pk: (sources, surface[pk]) for pk, sources in found.items()}
+
+
+def packed(batch, since_s):
+    """Rows of an import from about `since_s` on: epoch s, °C, %, surface °C or nan, as four rows of an array.
+
+    Packed by blocks of days in a cache that may be dropped: an import never changes.
+    """
+    first, last = int(batch.first.timestamp() // BLOCK_S), int(batch.last.timestamp() // BLOCK_S)
+    first = max(first, int(since_s // BLOCK_S))
+    if first > last:
+        return np.empty((4, 0))
+    made_of = repr((batch.pk, batch.sha256, batch.rows, batch.recorded, batch.read_as))
+    name = f"air-{hashlib.sha256(made_of.encode()).hexdigest()[:32]}"
+    keys = {f"{name}-{block}": block for block in range(first, last + 1)}
+    store = caches["packs"]
+    found = store.get_many(list(keys))
+    missing = {key: block for key, block in keys.items() if key not in found}
+    if missing:
+        made = _pack(batch, missing)
+        if may_keep():
+            store.set_many(made, None)
+        found |= made
+    return np.concatenate([found[key] for key in keys], axis=1)
+
+
+def _pack(batch, blocks):
+    low, high = min(blocks.values()) * BLOCK_S, (max(blocks.values()) + 1) * BLOCK_S
+    rows = Reading.objects.filter(batch=batch, at__gte=from_epoch(low), at__lt=from_epoch(high)).order_by("at")
+    table = [
+        (at.timestamp(), air, rh, np.nan if surface is None else surface)
+        for at, air, rh, surface in rows.values_list("at", "air_c", "rh_pct", "surface_c").iterator(chunk_size=5000)
+    ]
+    columns = np.array(table, float).T if table else np.empty((4, 0))
+    of = (columns[0] // BLOCK_S).astype(int)
+    return {key: np.ascontiguousarray(columns[:, of == block]) for key, block in blocks.items()}
+
+
+def forecasts_of(places, known_at):
+    """{place id: its forecasts that hold, the newest first}, of the last weeks."""
+    rows = Forecast.objects.filter(place__in=places, recorded__lte=known_at, last__gte=known_at - timedelta(days=45))
+    rows = rows.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at)).order_by("-issued", "-id")
+    found = {}
+    for row in rows:
+        found.setdefault(row.place_id, []).append(row)
+    return found
+
+
+def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=None):
+    """A PlaceAir from its sources; with `cut_s`, only from the last reading at or before it on (None if `before` has not got that)."""
+    all_sources, (surface_c, surface_s) = sources
+    clean, faults = [], []
+    for source in all_sources:
+        good, bad = without_faults(source)
+        clean.append(good)
+        faults += bad
+    merged, apart = merge(clean)
+    last = float(merged.t_s[-1]) if len(merged.t_s) else None
+    coming, use = _coming(merged, forecasts, now_s, zone)
+    if cut_s is not None:
+        i = int(merged.t_s.searchsorted(cut_s, side="right")) - 1
+        if i < 0 or merged.t_s[i] not in before.t_s[before.t_s.searchsorted(merged.t_s[i]) :][:1]:
+            return None
+        merged = merged.since(float(merged.t_s[i]))
+        faults = [f for f in faults if f.end_s >= cut_s]
+        apart = tuple(d for d in apart if d.t_s >= cut_s)
+    air = from_readings(merged.t_s, merged.air_c, merged.rh_pct, max(now_s, last or now_s), assumed, coming)
+    return PlaceAir(place, air, last, apart, tuple(faults), surface_c, surface_s, use)
+
+
+def _coming(merged, forecasts, now_s, zone):
+    """What is forecast, set right against the log, and how it was used; (None, None) without a forecast."""
+    if not forecasts:
+        return None, None
+    newest_one = forecasts[0]
+    tables = [np.array(f.hours, float).T for f in forecasts]
+    coming = Hourly(*tables[0])
+    past = _past(forecasts, tables)
+    log = Hourly(
+        merged.t_s,
+        merged.air_c,
+        np.atleast_1d(dew_point_c(merged.air_c, merged.rh_pct)) if len(merged.t_s) else merged.t_s,
+    )
+    found = offsets(log, past, is_day(past.t_s, zone), now_s)
+    last = (float(log.t_s[-1]), float(log.air_c[-1]), float(log.dew_c[-1])) if len(log.t_s) else None
+    use = ForecastUse(newest_one.filename, newest_one.issued.timestamp(), float(coming.t_s[-1]), found)
+    return ahead(coming, is_day(coming.t_s, zone), found, last), use
+
+
+def _past(forecasts, tables):
+    """What was forecast of each hour, by the newest forecast issued before it."""
+    known = {}
+    for forecast, table in sorted(zip(forecasts, tables, strict=True), key=lambda pair: pair[0].issued):
+        for t, air, dew in table.T.tolist():
+            if t >= forecast.issued.timestamp():
+                known[t] = (air, dew)
+    t = np.array(sorted(known))
+    values = np.array([known[x] for x in t.tolist()]).reshape(-1, 2)
+    return Hourly(t, values[:, 0], values[:, 1])
+
+
+def is_day(t_s, zone):
+    """True for moments [epoch s] between 7 and 19 o'clock of the workshop's day."""
+    return np.array([7 <= from_epoch(t).astimezone(zone).hour < 19 for t in np.asarray(t_s).tolist()], bool)
