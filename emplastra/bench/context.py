@@ -1,7 +1,8 @@
-"""The bands over every page, worked out only where a template asks for them."""
+"""The bands over every page and a token for acts by one tap, made only where a template asks for them."""
 
 from django.utils.functional import SimpleLazyObject
 
+from emplastra.shared.services import new_token
 from emplastra.state.book import book_of
 
 
@@ -11,5 +12,6 @@ def bands(request):
         return {}
     return {
         "air": SimpleLazyObject(lambda: book_of(request).band(getattr(request, "zone_in_view", None))),
+        "token": SimpleLazyObject(new_token),
         "route": SimpleLazyObject(lambda: book_of(request).stages()),
     }

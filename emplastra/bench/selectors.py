@@ -7,8 +7,12 @@ from django.db.models import Count, Q
 from emplastra.jobs.models import Job, Zone
 from emplastra.logbook.models import Entry
 from emplastra.materials.models import Product
+from emplastra.state.acts import NEVER
 from emplastra.state.selectors import moment, span
 from emplastra.store.models import Tin
+
+SHOWN = 30
+"""Rows that Bench shows at first; the rest on demand."""
 
 
 @dataclass
@@ -19,6 +23,47 @@ class PotRow:
     status: str
     parts: list
     until_s: float | None
+
+
+@dataclass
+class BenchRow:
+    """A row of Bench: a zone's state or a pot, with its place in the order and its key as something urgent."""
+
+    group: int
+    sort_s: float
+    number: int
+    state: object = None
+    pot: PotRow | None = None
+
+    @property
+    def urgent_key(self):
+        """What is announced when it turns up: which row, and what has come to pass on it; "" if nothing has."""
+        if self.pot:
+            return f"pot-{self.pot.pot.entry.pk}-{self.pot.status}"
+        act, now_s = self.state.act, self.state.surface.t_s
+        if act.group > 2:
+            return ""
+        passed = act.until_s is not None and now_s >= act.until_s
+        return f"zone-{self.state.zone.pk}-{act.status}-{int(act.until_s) if passed else ''}"
+
+    @property
+    def words(self):
+        """The row as it is announced."""
+        if self.pot:
+            return f"Pot of {self.pot.pot.sheet.product}: {''.join(text for text, _ in self.pot.parts)}"
+        return f"{self.state.zone.name}: {''.join(text for text, _ in self.state.act.parts)}"
+
+
+def bench_rows(book):
+    """Rows of Bench in order: by group, then by act-by time; what rests is left out."""
+    rows = [BenchRow(s.act.group, s.act.sort_s, s.zone.pk, s) for s in book.states() if s.act.group < 5]
+    rows += [BenchRow(1, row.until_s or NEVER, 0, None, row) for row in pot_rows(book)]
+    return sorted(rows, key=lambda row: (row.group, row.sort_s, row.number))
+
+
+def resting(book):
+    """States of zones on which nothing runs, by their order in the workshop."""
+    return [state for state in book.states() if state.act.group == 5]
 
 
 def pot_rows(book):

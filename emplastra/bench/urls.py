@@ -7,6 +7,7 @@ from . import views
 app_name = "bench"
 urlpatterns = [
     path("", views.home, name="home"),
+    path("bench/rows", views.rows, name="rows"),
     path("zones/", views.zones, name="zones"),
     path("mix/", views.mix, name="mix"),
     path("log/", views.log, name="log"),

@@ -22,26 +22,36 @@ BEFORE_H, AFTER_H = 4, 28
 
 
 def _scale(book):
-    now_s = book.facts.now.timestamp()
+    now_s = book.facts.now.timestamp() // 60 * 60
     return Scale(now_s - BEFORE_H * 3600, now_s + AFTER_H * 3600)
+
+
+def _rows(request):
+    """What Bench shows: pots and zones as rows by group and act-by time; the first of them, or all."""
+    book = book_of(request)
+    scale = _scale(book)
+    rows = selectors.bench_rows(book)
+    shown = rows if request.GET.get("all") else rows[: selectors.SHOWN]
+    return {
+        "rows": [(row, marks(row.state, scale) if row.state else ()) for row in shown],
+        "more": len(rows) - len(shown),
+        "resting": selectors.resting(book),
+        "urgent": sum(1 for row in rows if row.group <= 2),
+        "scale": scale,
+        "ticks": ticks(scale, book.facts.workshop, 4),
+        "now_x": scale.x(book.facts.now.timestamp()),
+        "show_all": bool(request.GET.get("all")),
+    }
 
 
 def home(request):
     """Bench: across jobs, what may be done now and what will close soon."""
-    book = book_of(request)
-    scale = _scale(book)
-    rows = [(state, marks(state, scale)) for state in book.bench()]
-    pots = selectors.pot_rows(book)
-    context = {
-        "rows": [row for row in rows if row[0].act.group < 5],
-        "resting": [row[0] for row in rows if row[0].act.group == 5],
-        "pots": pots,
-        "urgent": sum(1 for state, _ in rows if state.act.group <= 2) + len(pots),
-        "scale": scale,
-        "ticks": ticks(scale, book.facts.workshop, 4),
-        "now_x": scale.x(book.facts.now.timestamp()),
-    }
-    return render(request, "bench/home.html", context)
+    return render(request, "bench/home.html", _rows(request))
+
+
+def rows(request):
+    """Bench's rows alone: a fragment that the page asks for again and again."""
+    return render(request, "bench/rows.html", _rows(request))
 
 
 def zones(request):

@@ -101,6 +101,19 @@ class Air:
             basis,
         )
 
+    def runs(self, start_s: float, end_s: float) -> tuple[tuple[float, float, Basis], ...]:
+        """(from, to [epoch s], basis) of what the air rests on between two moments; the last answer is kept."""
+        if self.memo.get("runs", (None, ()))[0] != (start_s, end_s):
+            cut = self.slice(start_s, end_s)
+            real = np.nonzero(np.diff(cut.t_s) > 0)[0]
+            codes = cut.basis[real]
+            first = np.nonzero(np.concatenate([[True], codes[1:] != codes[:-1]]))[0] if len(codes) else codes
+            starts = cut.t_s[real[first]] if len(codes) else np.array([])
+            ends = np.append(starts[1:], end_s)
+            rows = zip(starts.tolist(), ends.tolist(), codes[first].tolist() if len(codes) else [], strict=True)
+            self.memo["runs"] = ((start_s, end_s), tuple((a, b, BASES[code]) for a, b, code in rows))
+        return self.memo["runs"][1]
+
     @cached_property
     def edges(self) -> np.ndarray:
         """Where the series is cut to be integrated [epoch s]: at midnights UTC and at the last reading."""
@@ -254,12 +267,26 @@ class Journey:
             return found
         return Moment(t_s, found.air_c, found.dew_c, found.rh_pct, found.basis, stay.section.metal_at(t_s))
 
-    def shifted(self, kelvin: float) -> "Journey":
-        """The same journey in air warmer by `kelvin`."""
+    def runs(self, start_s: float, end_s: float) -> list[tuple[float, float, Basis]]:
+        """(from, to [epoch s], basis) of what the air met between two moments rests on."""
+        found = []
+        for stay in self.stays:
+            a, b = max(start_s, stay.start_s), min(end_s, stay.end_s)
+            if b > a:
+                found += [
+                    (max(a, x), min(b, y), basis) for x, y, basis in stay.air.runs(start_s, end_s) if x < b and y > a
+                ]
+        return found
+
+    def shifted(self, kelvin: float, from_s: float) -> "Journey":
+        """The same journey in air warmer by `kelvin` from a moment [epoch s] on; the metal follows by its lag."""
         if not kelvin:
             return self
-        moved = [(t, air.shifted(kelvin), place, c if c is None else c + kelvin) for t, air, place, c in self.moves]
-        return journey(moved, self.tau_s)
+        past = [move for number, move in enumerate(self.moves) if move[0] <= from_s or not number]
+        here = past[-1]
+        now = (from_s, here[1].shifted(kelvin), here[2], None)
+        later = [(t, air.shifted(kelvin), place, c) for t, air, place, c in self.moves[len(past) :]]
+        return journey([*past, now, *later], self.tau_s)
 
     def leaning(self, sign: int) -> "Journey":
         """The journey with what is forecast warmer (+1) or colder (-1) by its spread."""

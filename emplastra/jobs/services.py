@@ -99,6 +99,16 @@ def save_build_up(zone, user, steps, based_on, system=None, keep=()):
     return BuildUpVersion.objects.create(zone=zone, number=based_on + 1, system=system, steps=steps, who=user)
 
 
+def insert_before(zone, user, step_id, steps, based_on):
+    """Put steps before another in a zone's plan. Raises StalePlan, Refused if that step is not there."""
+    newest = zone.build_ups.first()
+    old = newest.steps if newest else []
+    at = next((i for i, step in enumerate(old) if step["id"] == step_id), None)
+    if at is None:
+        raise Refused("the plan has changed: look at it again")
+    return save_build_up(zone, user, [*old[:at], *steps, *old[at:]], based_on)
+
+
 def adopt_system(zone, user, version, based_on=0, keep=()):
     """Take a system's steps as the zone's plan, with ids of their own."""
     steps = [{**step, "id": new_step_id()} for step in version.steps]

@@ -191,7 +191,7 @@ class Away(Detail):
     entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="away")
     contractor = models.CharField(max_length=80)
     work = models.CharField(max_length=120)
-    due = models.DateTimeField(null=True)
+    due = models.DateField(null=True)
 
 
 class Back(Detail):

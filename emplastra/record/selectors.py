@@ -4,6 +4,8 @@ from dataclasses import dataclass, field
 
 from django.db.models import Q
 
+from emplastra.core.events import CHECKS
+from emplastra.core.steps import STEPS
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.materials.selectors import mended, sheet_of
@@ -37,7 +39,7 @@ class ZoneRecord:
     lines: list
 
 
-_DETAILS = ("moved__place", "degreased__product", "keyed", "coat__product", "coat__revision", "coat__reading", "coat__tin", "pot__revision__product", "weighed__tin", "pot_ended", "replaced_by__by", "replaced_by__who", "correction_of")  # fmt: skip
+_DETAILS = ("moved__place", "degreased__product", "keyed", "coat__product", "coat__revision", "coat__reading", "coat__tin", "pot__revision__product", "weighed__tin", "pot_ended", "prepped__product", "checked", "film_lost", "away", "back", "access", "replaced_by__by", "replaced_by__who", "correction_of")  # fmt: skip
 
 
 def records(zones, user=None):
@@ -116,6 +118,44 @@ def _tell_pot_ended(line, row, facts, pots):
     line.title = f"Pot emptied, {row.entry.pot_ended.waste_ml:.0f} mL left over"
 
 
+def _tell_prepped(line, row, facts, pots):
+    line.title = f"{row.entry.prepped.product} put on, kept wet"
+
+
+def _tell_checked(line, row, facts, pots):
+    told = row.entry.checked
+    kind = CHECKS[told.check_kind]
+    line.title = f"{kind.name}: {kind.passes if told.passed else kind.fails}"
+
+
+def _tell_film_lost(line, row, facts, pots):
+    told = row.entry.film_lost
+    line.title = f"{told.get_cause_display()}: film lost on {row.share:.1%} of it"
+    if told.length_mm:
+        line.facts.append(("strip", f"{told.length_mm:.0f} × {told.strip_mm:.0f} mm"))
+
+
+def _tell_away(line, row, facts, pots):
+    told = row.entry.away
+    line.title = f"Sent to {told.contractor}: {told.work}"
+    if told.due:
+        line.facts.append(("due back", f"{told.due:%d %b %Y}"))
+
+
+def _tell_back(line, row, facts, pots):
+    line.title = f"Back: {row.entry.back.condition or 'condition not told'}"
+
+
+def _tell_access(line, row, facts, pots):
+    told = row.entry.access
+    line.title = told.get_how_display() + (f", {told.what}" if told.what else "")
+
+
+def _tell_done(line, row, facts, pots):
+    step = next((s for s in facts.zones[row.zone_id].steps if s.id == row.step), None)
+    line.title = f"{STEPS[step.kind].name}: done" if step else "Step done"
+
+
 def _tell_coat(line, row, facts, pots):
     entry, coat = row.entry, row.entry.coat
     pot = pots.get(coat.pot_id)
@@ -163,6 +203,13 @@ _TELL = {
     Kind.WEIGHED: _tell_weighed,
     Kind.POT_ENDED: _tell_pot_ended,
     Kind.COAT: _tell_coat,
+    Kind.PREPPED: _tell_prepped,
+    Kind.CHECKED: _tell_checked,
+    Kind.FILM_LOST: _tell_film_lost,
+    Kind.AWAY: _tell_away,
+    Kind.BACK: _tell_back,
+    Kind.ACCESS: _tell_access,
+    Kind.DONE: _tell_done,
 }
 
 

@@ -1,40 +1,77 @@
-"""One sentence and one button for each zone: what it may have done now."""
+"""One sentence and one button for each zone: what it may have done now.
 
+Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 resting.
+"""
+
+from dataclasses import replace
 from urllib.parse import urlencode
 
 from django.urls import reverse
+
+from emplastra.core.steps import STEPS
+from emplastra.core.surface import ACT_WORDS
+from emplastra.core.working import Basis
 
 from .pots import live_pots
 from .selectors import Act, log_url, moment, span
 
 NEVER = float("inf")
+BUTTONS = {
+    "bared": "Bared",
+    "degreased": "Degreased",
+    "keyed": "Keyed",
+    "prepped": "Prep on",
+    "rinsed": "Rinsed",
+    "film-lost": "Welded",
+    "away": "Sent away",
+    "access": "Log it",
+    "done": "Done",
+}
+"""What the button says where the next step is logged by an entry of this kind."""
 
 
 def act_for(state, facts):
-    """What Bench says of a zone.
+    """What Bench says of a zone, its spots taken into account."""
+    act = _own_act(state, facts)
+    open_spots = [s for s in state.spots if s.act and s.act.group < 5]
+    if open_spots:
+        worst = min(open_spots, key=lambda s: (s.act.group, s.act.sort_s, s.zone.pk))
+        if (worst.act.group, worst.act.sort_s) < (act.group, act.sort_s):
+            parts = [(f"Spot {worst.zone.name}: ", False), *worst.act.parts]
+            return Act(
+                worst.act.group, worst.act.sort_s, parts, "Spot", worst.zone.get_absolute_url(), worst.act.status
+            )
+    return act
 
-    Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 resting.
-    """
-    step, kind = state.next_step, state.next_kind
-    if state.surface.in_work:
-        return Act(1, state.surface.t_s, [("In work now.", False)], "Record", _record(state), "in work")
-    if step is None:
+
+def _own_act(state, facts):
+    surface = state.surface
+    if surface.away_s is not None:
+        parts = [("Away since ", False), (moment(surface.away_s, facts), True), ("; its clocks are suspended.", False)]
+        return Act(4, NEVER, parts, "Back", log_url(state.zone, "back"), "away")
+    if surface.closed_s is not None:
+        parts = [("Closed ", False), (moment(surface.closed_s, facts), True), (": out of reach.", False)]
+        return Act(5, NEVER, parts, "Record", _record(state), "resting")
+    wet = surface.clock("keep wet")
+    if wet is not None:
+        return _keep_wet(state, wet, facts)
+    if surface.in_work:
+        return Act(1, surface.t_s, [("In work now.", False)], "Record", _record(state), "in work")
+    if state.next_step is None:
         return _resting(state, facts)
-    if not kind.entry:
-        parts = [
-            (f"{kind.name} comes next; it is not logged here yet. ", False),
-            ("Leave it out", True),
-            (" to go on.", False),
-        ]
-        return Act(3, NEVER, parts, "Build-up", state.zone.get_absolute_url(), "open")
-    status = state.surface.headline
+    lead = state.clock
+    if lead is not None and lead.kind == "dry-off":
+        return _drying(state, lead, facts)
+    status = lead.status if lead else "open"
     if status == "bare":
         return _bare(state, facts)
-    if kind.entry == "keyed":
+    if status == "missed" and lead.kind in {"recoat", "keyed"}:
+        return _missed(state, facts)
+    if state.next_kind.entry == "keyed":
         return _sand(state, facts)
-    if state.clock is None:
-        return _begin(state)
-    return {"missed": _missed, "waiting": _waiting, "unjudged": _unjudged}.get(status, _open)(state, facts)
+    if lead is None:
+        return _begin(state, facts)
+    return {"missed": _act_missed, "waiting": _waiting, "unjudged": _unjudged}.get(status, _open)(state, facts)
 
 
 def next_label(state):
@@ -49,10 +86,11 @@ def next_label(state):
 def _button(state):
     """The button for the next step: mix, log from a pot, or log."""
     step, kind = state.next_step, state.next_kind
+    if kind.entry == "access":
+        how = {"trial-fit": "trial-fit", "close": "closed"}[step.kind]
+        return BUTTONS["access"], f"{log_url(state.zone, 'access', step.id)}&how={how}"
     if kind.entry != "coat":
-        return {"bared": "Bared", "degreased": "Degreased", "keyed": "Keyed"}[kind.entry], log_url(
-            state.zone, kind.entry, step.id
-        )
+        return BUTTONS[kind.entry], log_url(state.zone, kind.entry, step.id)
     usable = [pot for pot in state.pots if pot.can_coat(state.surface.t_s)]
     if usable:
         query = urlencode({"step": step.id, "pot": usable[0].entry.pk})
@@ -66,59 +104,111 @@ def _record(state):
     return reverse("record:zone", args=[state.zone.pk])
 
 
-def _begin(state):
-    return Act(3, NEVER, [(f"Nothing runs yet. {next_label(state)} comes first.", False)], *_button(state), "open")
+def _window(state):
+    return reverse("work:window", args=[state.zone.pk])
+
+
+def _keep_wet(state, clock, facts):
+    """Prep that stands wet: the next prompt, and when it may come off."""
+    now_s = state.surface.t_s
+    ready = clock.opens_s is not None and now_s >= clock.opens_s and clock.progress >= 1
+    if ready:
+        parts = [("Rinse ", False), ("now", True), (": its time is up.", False)]
+        url = log_url(state.zone, "rinsed", _step_of(state, "rinsed"))
+        return Act(1, clock.opens_s, parts, "Rinsed", url, "keep wet")
+    if clock.note.startswith("it may"):
+        parts = [("May have dried. ", True), ("Wet it again: its time starts anew.", False)]
+    else:
+        wait = clock.closes_s - now_s
+        parts = [("Wet again ", False), ("now" if wait <= 0 else f"in {span(wait)}", True), (".", False)]
+        if clock.opens_s is not None:
+            parts.append((f" Rinse at {moment(clock.opens_s, facts)}.", False))
+        elif clock.note:
+            parts.append((f" {clock.note[:1].upper()}{clock.note[1:]}.", False))
+    url = reverse("work:wet", args=[state.zone.pk])
+    return Act(1, clock.closes_s, parts, "Wetted", url, "keep wet", clock.closes_s, posts=True)
+
+
+def _step_of(state, entry):
+    """Id of the first undone step that an entry of this kind records, "" if none is planned."""
+    return next((s.step.id for s in state.plan.states if STEPS[s.step.kind].entry == entry and not s.done), "")
+
+
+def _drying(state, clock, facts):
+    if clock.status == "open":
+        return _begin(state, facts)
+    parts = [
+        ("Dry from ", False),
+        (moment(clock.opens_s, facts), True),
+        (f"; then {next_label(state).lower()}.", False),
+    ]
+    return Act(4, clock.opens_s or NEVER, parts, "Why", _window(state), "waiting")
+
+
+def _wiped_until(state):
+    """When the wipe before this coat is used up [epoch s]; infinity if none runs."""
+    clock = state.surface.clock("degreased")
+    runs = clock is not None and clock.status == "open" and state.next_kind.entry == "coat"
+    return clock.closes_s if runs else NEVER
+
+
+def _begin(state, facts):
+    wiped = _wiped_until(state)
+    if wiped < NEVER:
+        parts = [
+            (f"{next_label(state)} by ", False),
+            (moment(wiped, facts), True),
+            (": wiped, good for an hour.", False),
+        ]
+        return Act(1, wiped - state.lead_s, parts, *_button(state), "open", wiped, gated=True)
+    if not state.facts.events:
+        return Act(3, NEVER, [(f"Nothing runs yet. {next_label(state)} comes first.", False)], *_button(state), "open")
+    parts = [(f"{next_label(state)}: ", False), ("now", True), (", no deadline runs.", False)]
+    return Act(3, NEVER, parts, *_button(state), "open")
 
 
 def _first_wipe(state):
     return " Degrease first." if state.next_step.kind == "degrease" else ""
 
 
-def _air_remark(state):
-    """Why not now, if the gate is shut: the same judgement that the air band shows."""
-    if state.gate is None or state.gate.is_open:
-        return []
-    return [(f" Not now: {state.gate.breaches[0].sentence}.", False)]
+def _remark(state):
+    """What a check says beside the leading clock, and a trial fit that must come off."""
+    said = [state.clock.remark] if state.clock and state.clock.remark else []
+    if state.surface.trial_fit_s is not None:
+        said.append("on a trial fit: must come off again")
+    return "; ".join(said)
 
 
 def _bare(state, facts):
     clock = state.surface.clock("bare")
     label, url = _button(state)
-    act_by = (clock.closes_s or NEVER) - state.lead_s
-    if clock.closes_s is not None and state.surface.t_s >= clock.closes_s:
-        parts = [("Primer overdue by ", False), (span(state.surface.t_s - clock.closes_s), True), (".", False)]
+    due = min(clock.closes_s if clock.closes_s is not None else NEVER, _wiped_until(state))
+    now_s = state.surface.t_s
+    if clock.closes_s is not None and now_s >= clock.closes_s:
+        parts = [("Primer overdue by ", False), (span(now_s - clock.closes_s), True), (".", False)]
     else:
-        parts = [("Primer by ", False), (moment(clock.closes_s, facts), True), (".", False)]
+        parts = [("Primer by ", False), (moment(due if due < NEVER else None, facts), True), (".", False)]
+    burnt = sum(share for _, share, _ in state.surface.lost)
+    if burnt and state.surface.layers:
+        parts.append((f" Film lost on {burnt:.0%}.", False))
     if state.next_kind.entry != "coat":
         parts.append((f" {state.next_kind.name} first.", False))
-    return Act(1, act_by, parts + _air_remark(state), label, url, "bare")
+    return Act(1, due - state.lead_s, parts, label, url, "bare", due, _remark(state), gated=True)
 
 
 def _sand(state, facts):
     """Abrade or block comes next: open once sandable, never closes (keying clears a missed window)."""
-    clock = state.surface.clock("sandable")
+    clock = state.surface.clock("sandable") or state.surface.window
     label, url = _button(state)
     grit = f" with {state.next_step.grit}" if state.next_step.grit else ""
-    if clock is None:
-        clock = state.surface.clock("recoat")
-    if clock is None or (clock.opens_s is not None and state.surface.t_s >= clock.opens_s):
-        return Act(
-            3,
-            NEVER,
-            [(f"{state.next_kind.name}{grit}: ", False), ("now", True), (", never closes.", False)],
-            label,
-            url,
-            "open",
-        )
+    if clock is None or (
+        clock.opens_s is not None and state.surface.t_s >= clock.opens_s and clock.status != "waiting"
+    ):
+        parts = [(f"{state.next_kind.name}{grit}: ", False), ("now", True), (", never closes.", False)]
+        return Act(3, NEVER, parts, label, url, "open")
     when = moment(clock.opens_s, facts)
-    return Act(
-        4,
-        clock.opens_s or NEVER,
-        [(f"{state.next_kind.name}{grit} from ", False), (when, True), (".", False)],
-        label,
-        url,
-        "waiting",
-    )
+    parts = [(f"{state.next_kind.name}{grit} from ", False), (when, True), (".", False)]
+    return Act(4, clock.opens_s or NEVER, parts, label, url, "waiting", remark=clock.remark)
 
 
 def _missed(state, facts):
@@ -130,45 +220,54 @@ def _missed(state, facts):
         (moment(clock.closes_s, facts), True),
         (f". {what}{grit}, then it is open again.", False),
     ]
-    query = urlencode({"grit": clock.grit or ""})
-    return Act(2, clock.closes_s, parts, "Key it", f"{log_url(state.zone, 'keyed')}?{query}", "missed")
+    if state.next_kind.entry == "keyed":
+        return Act(2, clock.closes_s, parts, *_button(state), "missed", remark=_remark(state))
+    return Act(
+        2,
+        clock.closes_s,
+        parts,
+        "Key it",
+        reverse("work:missed", args=[state.zone.pk]),
+        "missed",
+        remark=_remark(state),
+    )
+
+
+def _act_missed(state, facts):
+    clock = state.clock
+    parts = [(f"Closed for {clock.toward} ", False), (moment(clock.closes_s, facts), True), (". See the sheet.", False)]
+    return Act(2, clock.closes_s, parts, "Why", _window(state), "missed")
 
 
 def _waiting(state, facts):
     clock = state.clock
-    _label, _url = _button(state)
     if clock.opens_s is None or clock.note:
-        return Act(4, NEVER, [(f"{clock.note[:1].upper()}{clock.note[1:]}.", False)], "Why", _window(state), "waiting")
-    parts = [(f"{next_label(state)} from ", False), (moment(clock.opens_s, facts), True)]
+        said = [(f"{clock.note[:1].upper()}{clock.note[1:]}.", False)]
+        return Act(4, NEVER, said, "Why", _window(state), "waiting", remark=_remark(state))
+    what = next_label(state) if not state.toward.act else ACT_WORDS[state.toward.act].capitalize()
+    parts = [(f"{what} from ", False), (moment(clock.opens_s, facts), True)]
     parts.append((f", until {moment(clock.closes_s, facts)}." if clock.closes_s else ".", False))
-    return Act(4, clock.opens_s, parts, "Why", _window(state), "waiting")
-
-
-def _window(state):
-    return reverse("work:window", args=[state.zone.pk])
+    return Act(4, clock.opens_s, parts, "Why", _window(state), "waiting", remark=_remark(state))
 
 
 def _unjudged(state, facts):
-    note = state.clock.note
-    return Act(3, NEVER, [(f"Not judged: {note}.", False)], *_button(state), "unjudged")
+    return Act(3, NEVER, [(f"Not judged: {state.clock.note}.", False)], *_button(state), "unjudged")
 
 
 def _open(state, facts):
     clock = state.clock
     label, url = _button(state)
-    if clock.closes_s is None:
-        parts = [(f"{next_label(state)}: ", False), ("now", True), (f", never closes.{_first_wipe(state)}", False)]
-        return Act(3, NEVER, parts + _air_remark(state), label, url, "open")
-    act_by = clock.closes_s - state.lead_s
-    parts = [
-        (f"{next_label(state)} by ", False),
-        (moment(clock.closes_s, facts), True),
-        (f".{_first_wipe(state)}", False),
-    ]
-    if state.sheet and state.sheet.form == "mixed" and not _first_wipe(state):
+    closes = min(clock.closes_s if clock.closes_s is not None else NEVER, _wiped_until(state))
+    wet = " Wet-on-wet, do not sand." if clock.wet_on_wet else ""
+    if closes == NEVER:
+        parts = [(f"{next_label(state)}: ", False), ("now", True), (f", never closes.{_first_wipe(state)}{wet}", False)]
+        return Act(3, NEVER, parts, label, url, "open", remark=_remark(state), gated=True)
+    act_by = closes - state.lead_s
+    parts = [(f"{next_label(state)} by ", False), (moment(closes, facts), True), (f".{_first_wipe(state)}{wet}", False)]
+    if state.sheet and state.sheet.form == "mixed" and label == "Mix":
         late = act_by <= state.surface.t_s
         parts.append((" Start mixing now." if late else f" Start mixing by {moment(act_by, facts)}.", False))
-    return Act(1, act_by, parts + _air_remark(state), label, url, clock.status)
+    return Act(1, act_by, parts, label, url, clock.status, closes, _remark(state), gated=True)
 
 
 def _resting(state, facts):
@@ -179,16 +278,34 @@ def _resting(state, facts):
         parts = [("All coats on. Cured by ", False), (moment(cure.opens_s, facts), True), (".", False)]
     else:
         parts = [("All coats on, cured.", False)]
+    if state.surface.trial_fit_s is not None:
+        return Act(
+            3, NEVER, [("On a trial fit: must come off again.", False)], "Log it", log_url(state.zone, "access"), "open"
+        )
     return Act(5, NEVER, parts, "Record", _record(state), "resting")
 
 
 def fill_acts(found, facts):
-    """Give each state its pots and its act."""
+    """Give each state its pots, its spots and its act; a spot's own act comes before its zone's."""
     pots = live_pots([s.zone.pk for s in found], facts)
+    spots = {}
     for state in found:
+        if state.zone.parent_id is not None:
+            spots.setdefault(state.zone.parent_id, []).append(state)
+    for state in sorted(found, key=lambda s: s.zone.parent_id is None):
         state.pots = pots.get(state.zone.pk, [])
+        state.spots = spots.get(state.zone.pk, [])
+        if state.spots:
+            state.surface = replace(state.surface, spots=tuple(s.surface for s in state.spots))
         state.act = act_for(state, facts)
     return found
+
+
+def basis_of(state):
+    """What the leading clock's end rests on; measured if none runs."""
+    clock = state.clock
+    crossing = (clock.closes or clock.opens) if clock else None
+    return crossing.shares.leading() if crossing is not None else Basis.MEASURED
 
 
 def bench_order(state):

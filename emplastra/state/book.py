@@ -39,7 +39,9 @@ class Book:
     def states(self, ids=None):
         """States of these zones (None: all open), with their acts."""
         ids = list(self.open_ids if ids is None else ids)
-        fresh = [pk for pk in ids if pk not in self._states]
+        wanted = set(ids)
+        spots = [pk for pk, each in self.facts.zones.items() if each.zone.parent_id in wanted and pk not in wanted]
+        fresh = [pk for pk in [*ids, *spots] if pk not in self._states]
         t_s = self.facts.now.timestamp()
         made = [state_of(self.facts.zones[pk], self.facts, t_s) for pk in fresh]
         self._states.update({state.zone.pk: state for state in fill_acts(made, self.facts)})

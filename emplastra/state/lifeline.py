@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from emplastra.shared.times import from_epoch
 
 HOUR = 3600.0
+LEAST_RUN = 2.0
+"""Stretches of one basis narrower than this [units] join what goes before them."""
 
 
 @dataclass(frozen=True)
@@ -24,63 +26,88 @@ class Scale:
 
 @dataclass(frozen=True)
 class Mark:
-    """A shape: kind (wet, waiting, open, closing, missed, bare, overdue), from x to x, points, basis."""
+    """A shape: kind (wet, waiting, open, closing, missed, bare, overdue, keep-wet, dry), from x to x, points, basis."""
 
     kind: str
     x: float
     width: float
     points: str = ""
     basis: str = "measured"
+    ends: bool = False
+    """True for the stretch with which the thing ends, inside the picture."""
 
 
 def ticks(scale, workshop, every_h):
-    """(x, label) at whole hours of the workshop's day, each `every_h`."""
+    """(x, label) at whole hours of the workshop's day, each `every_h`; right over a change of summer time."""
     zone = workshop.zone
     start = from_epoch(scale.start_s).astimezone(zone)
-    first_s = scale.start_s + (3600 - start.minute * 60 - start.second) % 3600
-    found = []
-    t_s = first_s
+    t_s = scale.start_s + (3600 - start.minute * 60 - start.second) % 3600
+    found, seen = [], None
     while t_s <= scale.end_s:
         here = from_epoch(t_s).astimezone(zone)
-        if here.hour % every_h == 0:
-            label = f"{here:%a} {here.day}" if here.hour == 0 else f"{here:%H:%M}"
-            found.append((scale.x(t_s), label))
+        if here.hour % every_h == 0 and (here.date(), here.hour) != seen:
+            seen = (here.date(), here.hour)
+            found.append((scale.x(t_s), f"{here:%a} {here.day}" if here.hour == 0 else f"{here:%H:%M}"))
+        t_s += HOUR
+    return found
+
+
+def clock_changes(scale, workshop):
+    """(x, words) where the workshop's clock is put on or back inside the scale."""
+    zone, found, t_s = workshop.zone, [], scale.start_s - scale.start_s % HOUR + HOUR
+    before = from_epoch(scale.start_s).astimezone(zone).utcoffset()
+    while t_s <= scale.end_s:
+        here = from_epoch(t_s).astimezone(zone)
+        if here.utcoffset() != before:
+            word = "on" if here.utcoffset() > before else "back"
+            found.append((scale.x(t_s), f"clock {word} to {here:%H:%M}"))
+            before = here.utcoffset()
         t_s += HOUR
     return found
 
 
 def marks(state, scale):
-    """Shapes of a zone's lead clock and of what led to it, clipped to the scale."""
-    spans = [*_bare_spans(state), *_coat_spans(state)]
-    return [mark for kind, a, b in spans for mark in _draw(kind, a, b, scale, state.surface.t_s)]
+    """Shapes of a zone's clocks that led here and lead on, clipped to the scale, each by what it rests on."""
+    where = state.facts.where
+    if where is None:
+        return []
+    runs = where.runs(scale.start_s, scale.end_s)
+    spans = [*_metal_spans(state), *_coat_spans(state)]
+    return [mark for kind, a, b in spans for mark in _draw(kind, a, b, scale, runs)]
 
 
-def _bare_spans(state):
-    clock = state.surface.clock("bare")
-    if clock is None:
-        return
-    due = clock.closes_s
-    yield "bare", clock.since_s, due if due is not None else float("inf")
-    if due is not None and state.surface.t_s > due:
-        yield "overdue", due, state.surface.t_s
+def _metal_spans(state):
+    surface = state.surface
+    wet, dry, bare = (surface.clock(kind) for kind in ("keep wet", "dry-off", "bare"))
+    if wet is not None:
+        ready = wet.opens_s if wet.opens_s is not None else surface.t_s
+        yield "keep-wet", wet.since_s, max(surface.t_s, ready)
+    if dry is not None and dry.opens_s is not None:
+        yield "dry", dry.since_s, dry.opens_s
+    if bare is not None:
+        due = bare.closes_s
+        yield "bare", bare.since_s, due if due is not None else float("inf")
+        if due is not None and surface.t_s > due:
+            yield "overdue", due, surface.t_s
 
 
 def _coat_spans(state):
-    top, clock = state.surface.top, state.surface.clock("recoat") or state.surface.clock("keyed")
+    surface = state.surface
+    top, clock = surface.top, surface.window or surface.clock("act")
     if top is None:
         return
-    flash = state.surface.clock("flash")
+    flash = surface.clock("flash")
     wet_end = flash.opens_s if flash and flash.opens_s else top.ended_s
     yield "wet", top.began_s, max(wet_end, top.ended_s)
     if clock is None:
-        cure = state.surface.clock("cure")
+        cure = surface.clock("cure")
         if cure and cure.opens_s:
             yield "waiting", wet_end, cure.opens_s
         return
     if clock.status == "unjudged":
         return
     if clock.kind == "keyed":  # what went before was cleared by keying
-        wet_end = state.surface.keyed_s
+        wet_end = surface.keyed_s
     never = float("inf")
     opens = clock.opens_s if clock.opens_s is not None else never
     closes = clock.closes_s if clock.closes_s is not None else never
@@ -95,20 +122,26 @@ def _coat_spans(state):
         yield "missed", closes, never
 
 
-def _draw(kind, a, b, scale, now_s):
-    """Split at now: what lies ahead rests on assumed air and has its own outline."""
+def _draw(kind, a, b, scale, runs):
+    """A shape, split where what it rests on changes: measured, bridged, forecast, assumed have their own outline."""
     begin, close = a, b
     a, b = max(a, scale.start_s), min(b, scale.end_s)
     if b <= a:
         return
     if kind == "closing":
         # A taper is one shape: its point is the close. Cut off by the edge, it keeps its slope.
-        yield _taper(begin, close, a, b, scale, "assumed" if b > now_s else "measured")
+        yield _taper(begin, close, a, b, scale, next((r[2].value for r in reversed(runs) if r[0] < b), "measured"))
         return
-    if a < now_s < b:
-        yield _shape(kind, a, now_s, scale, "measured")
-        a = now_s
-    yield _shape(kind, a, b, scale, "assumed" if a >= now_s else "measured")
+    least = LEAST_RUN * (scale.end_s - scale.start_s) / scale.width
+    start, basis = a, None
+    for x, y, found in runs:
+        if y <= a or x >= b:
+            continue
+        if basis is not None and found is not basis and min(y, b) - max(x, a) >= least:
+            yield _shape(kind, start, max(x, a), scale, basis.value)
+            start, basis = max(x, a), found
+        basis = basis or found
+    yield _shape(kind, start, b, scale, basis.value if basis else "measured", close <= scale.end_s)
 
 
 def _taper(begin, close, a, b, scale, basis):
@@ -123,13 +156,13 @@ def _taper(begin, close, a, b, scale, basis):
     return Mark("closing", x, round(end - x, 1), points, basis)
 
 
-def _shape(kind, a, b, scale, basis):
+def _shape(kind, a, b, scale, basis, ends=False):
     x, width = scale.x(a), max(1.5, scale.x(b) - scale.x(a))
     middle = scale.height / 2
     points = ""
     if kind in {"bare", "overdue"}:
         points = _teeth(x, width, middle)
-    return Mark(kind, x, round(width, 1), points, basis)
+    return Mark(kind, x, round(width, 1), points, basis, ends)
 
 
 def _teeth(x, width, middle):

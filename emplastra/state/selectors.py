@@ -39,7 +39,8 @@ class SurfaceNow:
 class Act:
     """What Bench says of a zone: group 1..5, sort key, sentence parts (text, is bold), one button.
 
-    until_s: a moment to count down to [epoch s]; remark: what a check says beside it.
+    until_s: a moment to count down to [epoch s]; remark: what a check says beside it;
+    posts: the button is an act by one tap; gated: the air may forbid it now.
     """
 
     group: int
@@ -50,6 +51,8 @@ class Act:
     status: str
     until_s: float | None = None
     remark: str = ""
+    posts: bool = False
+    gated: bool = False
 
 
 @dataclass
@@ -92,6 +95,13 @@ class ZoneState:
         """Number of the coat that comes next, and of how many: (2, 3)."""
         layer = self.plan.next_layer
         return (layer.coats_done + 1, layer.step.coats) if layer else (0, 0)
+
+    @property
+    def say(self):
+        """The act's sentence, with why not now if the gate is shut: the judgement that the air band shows."""
+        if not self.act.gated or self.gate is None or self.gate.is_open:
+            return self.act.parts
+        return [*self.act.parts, (f" Not now: {self.gate.breaches[0].sentence}.", False)]
 
     @cached_property
     def now(self):

@@ -19,7 +19,7 @@ from emplastra.store.models import Tin
 from emplastra.store.services import name_batch
 
 from . import forms
-from .log_views import LogView
+from .log_views import LogView, revision_at
 
 
 class LogCoat(LogView):
@@ -208,11 +208,7 @@ class LogCoat(LogView):
                 data["use_by"],
                 self.request.workshop.zone,
             )
-        revision = (
-            pot.pot.revision
-            if pot
-            else product.revisions.filter(recorded__lte=data["ended"]).first() or product.revisions.first()
-        )
+        revision = pot.pot.revision if pot else revision_at(product, data["ended"])
         return {
             "product": product, "revision": revision, "pot": pot.entry if pot else None, "tin": tin,
             "variant": coat.variant.key if coat.variant else "", "method": data["method"], "thinner_pct": coat.thinner_pct,

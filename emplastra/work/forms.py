@@ -5,8 +5,10 @@ import re
 from django import forms
 
 from emplastra.core import film
+from emplastra.core.events import CHECKS
 from emplastra.core.steps import STEPS
 from emplastra.core.units import UnitError, display_unit, parse_quantity
+from emplastra.logbook.models import Access, FilmLost
 from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
 
 METHODS = [(key, row[0]) for key, row in film.METHODS.items()]
@@ -104,15 +106,145 @@ class MovedForm(LogForm):
     """To another place."""
 
     place = forms.ModelChoiceField(None, label="To", empty_label=None)
-    order = ("place",)
+    whole_job = forms.BooleanField(label="The whole job, all its zones", required=False)
+    order = ("place", "whole_job")
 
     def __init__(self, *args, places, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["place"].queryset = places
         del self.fields["share"], self.fields["step"]
+        if self.correcting:
+            del self.fields["whole_job"]
 
     def zones(self):
-        return ((self.zone, 1.0, ""),)
+        more = self.zone.job.zones.filter(removed=False) if self.cleaned_data.get("whole_job") else [self.zone]
+        return tuple((zone, 1.0, "") for zone in more)
+
+
+class PreppedForm(LogForm):
+    """Acid prep put on, to be kept wet."""
+
+    product = forms.ModelChoiceField(None, label="With", empty_label=None)
+    order = ("product",)
+
+    def __init__(self, *args, products, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["product"].queryset = products
+
+
+class WholeForm(LogForm):
+    """Something that always concerns the whole zone."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        del self.fields["share"]
+
+    def zones(self):
+        return ((self.zone, 1.0, self.cleaned_data.get("step", "")),)
+
+
+class WettedForm(WholeForm):
+    """Wetted again."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        del self.fields["step"]
+
+
+class RinsedForm(WholeForm):
+    """Rinsed with water."""
+
+
+class CheckedForm(WettedForm):
+    """What somebody saw or felt."""
+
+    check_kind = forms.ChoiceField(label="Check", choices=[(k, f"{c.name}: {c.question}") for k, c in CHECKS.items()])
+    passed = forms.ChoiceField(
+        label="It says", choices=[("yes", "Yes: passed"), ("no", "No: not yet")], widget=forms.RadioSelect
+    )
+    order = ("check_kind", "passed")
+
+
+class FilmLostForm(LogForm):
+    """Welded, ground or knocked: film is gone from a strip of this face, and of the other."""
+
+    cause = forms.ChoiceField(label="What happened", choices=FilmLost.Cause.choices)
+    length_mm = QuantityField("length", 1, 100000, label="Length of the seam", required=False)
+    strip_mm = QuantityField("length", 1, 2000, label="Width of film lost", initial=50.0, required=False)
+    other = forms.ModelChoiceField(
+        None,
+        label="The other face",
+        required=False,
+        empty_label="None, or not coated",
+        help_text="Heat burns film off both faces.",
+    )
+    order = ("cause", "length_mm", "strip_mm", "share", "other")
+
+    def __init__(self, *args, others, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["other"].queryset = others
+        self.fields["share"].required, self.fields["share"].initial = False, None
+        self.fields["share"].help_text = "Or leave it blank and give length and width."
+
+    def clean(self):
+        data = super().clean()
+        if (
+            data.get("share") is None
+            and "share" not in self.errors
+            and not (data.get("length_mm") and data.get("strip_mm"))
+        ):
+            self.add_error("length_mm", "give the length and the width of the strip, or the share of the zone")
+        return data
+
+    def zones(self):
+        faces = [self.zone, *([self.cleaned_data["other"]] if self.cleaned_data.get("other") else [])]
+        return tuple(
+            (zone, self._share(zone), self.cleaned_data["step"] if zone == self.zone else "") for zone in faces
+        )
+
+    def _share(self, zone):
+        if self.cleaned_data.get("share") is not None:
+            return self.cleaned_data["share"] / 100
+        strip_m2 = self.cleaned_data["length_mm"] * self.cleaned_data["strip_mm"] / 1e6
+        return min(1.0, max(0.001, strip_m2 / zone.revisions.first().area_m2))
+
+
+class AwayForm(WholeForm):
+    """Sent to a contractor."""
+
+    contractor = forms.CharField(label="To whom", max_length=80)
+    work = forms.CharField(label="For what", max_length=120, help_text="Dip, blast, powder, dents")
+    due = forms.DateField(label="Due back", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    order = ("contractor", "work", "due")
+
+
+class BackForm(WholeForm):
+    """Back from a contractor."""
+
+    condition = forms.CharField(
+        label="Condition", max_length=200, required=False, help_text="Temporary primer, dents, what has come loose"
+    )
+    order = ("condition",)
+
+
+class AccessForm(WholeForm):
+    """Opened, fitted on trial, taken off again, closed."""
+
+    how = forms.ChoiceField(label="What happened", choices=Access.How.choices)
+    what = forms.CharField(label="Which part", max_length=120, required=False)
+    order = ("how", "what")
+
+
+class DoneForm(WholeForm):
+    """A step of the plan that leaves no film is done."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["step"].choices = self.fields["step"].choices[1:] or [("", "No such step in the plan")]
+        self.fields["step"].required = True
+        self.fields["step"].error_messages["required"] = (
+            "choose a step of the plan; add it on Build-up if it is not there"
+        )
 
 
 class CoatForm(LogForm):
@@ -278,3 +410,9 @@ class StepsForm(WorkshopForm):
                     data[name] = value.strip().upper() if name == "grit" else value
             result.append(data)
         return result
+
+
+class MissedForm(WorkshopForm):
+    """Which version of the plan the keying is put into."""
+
+    based_on = forms.IntegerField(widget=forms.HiddenInput)

@@ -1,7 +1,10 @@
 """Logging and correcting what happened, but for coats."""
 
+from django.contrib import messages
+from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
+from django.views.decorators.http import require_POST
 
 from emplastra.climate.models import Place
 from emplastra.core.steps import DEFER, STEPS
@@ -9,7 +12,8 @@ from emplastra.jobs.models import Zone
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
-from emplastra.shared.services import Refused, new_token
+from emplastra.shared import clock
+from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
 from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
 
@@ -19,6 +23,17 @@ from . import forms
 def zone_or_404(pk):
     """A zone that has not been removed, with its job."""
     return get_object_or_404(Zone.objects.select_related("job"), pk=pk, removed=False, job__removed=False)
+
+
+_CAUTION_OF = {
+    "bared": "strip",
+    "keyed": "abrade",
+    "degreased": "degrease",
+    "prepped": "acid-prep",
+    "wetted": "acid-prep",
+    "rinsed": "acid-prep",
+    "film-lost": "weld",
+}
 
 
 class LogView(OnceView):
@@ -70,12 +85,12 @@ class LogView(OnceView):
         next_step = self.state().next_step
         step = next_step.id if next_step and STEPS[next_step.kind].entry == self.kind else ""
         start = {"began": facts.now, "ended": facts.now, "step": step, "seen": self.newest().pk if self.newest() else 0}
-        return start | {k: v for k, v in self.request.GET.items() if k in {"step", "grit"}}
+        given = {"step", "grit", "check_kind", "how", "place", "cause"}
+        return start | {k: v for k, v in self.request.GET.items() if k in given}
 
     def context(self, form):
         book_of(self.request, self.zone)
-        kinds = {"bared": "strip", "keyed": "abrade", "degreased": "degrease"}
-        cautions = list(STEPS[kinds[self.kind]].cautions) if self.kind in kinds else []
+        cautions = list(STEPS[_CAUTION_OF[self.kind]].cautions) if self.kind in _CAUTION_OF else []
         correct_url = ""
         if hasattr(self, "repeat_entry"):
             correct_url = reverse("work:correct", args=[self.kind, self.repeat_entry])
@@ -176,3 +191,144 @@ class LogMoved(LogView):
 
     def details(self, form):
         return {"place": form.cleaned_data["place"]}
+
+
+class LogPrepped(LogView):
+    form_class, kind = forms.PreppedForm, Kind.PREPPED
+
+    def form_kwargs(self):
+        return super().form_kwargs() | {"products": Product.objects.filter(kind="acid-prep")}
+
+    def initial(self):
+        layer = self.state().next_step
+        named = Product.objects.filter(name=layer.product).first() if layer and layer.product else None
+        product = (
+            self.entry.prepped.product if self.entry else named or Product.objects.filter(kind="acid-prep").first()
+        )
+        return super().initial() | {"product": product}
+
+    def details(self, form):
+        product = form.cleaned_data["product"]
+        return {"product": product, "revision": revision_at(product, form.cleaned_data["ended"])}
+
+
+class LogWetted(LogView):
+    form_class, kind = forms.WettedForm, Kind.WETTED
+
+    def details(self, form):
+        prep = self.entry.wetted.prep if self.entry else services.running_prep(self.zone)
+        if prep is None:
+            raise Refused("no prep stands wet on this zone: log the acid prep first")
+        return {"prep": prep}
+
+
+class LogRinsed(LogView):
+    form_class, kind = forms.RinsedForm, Kind.RINSED
+
+    def details(self, form):
+        return {"prep": self.entry.rinsed.prep if self.entry else services.running_prep(self.zone)}
+
+
+class LogChecked(LogView):
+    form_class, kind = forms.CheckedForm, Kind.CHECKED
+
+    def initial(self):
+        if not self.entry:
+            return super().initial()
+        told = self.entry.checked
+        return super().initial() | {"check_kind": told.check_kind, "passed": "yes" if told.passed else "no"}
+
+    def details(self, form):
+        return {"check_kind": form.cleaned_data["check_kind"], "passed": form.cleaned_data["passed"] == "yes"}
+
+
+class LogFilmLost(LogView):
+    form_class, kind = forms.FilmLostForm, Kind.FILM_LOST
+
+    def form_kwargs(self):
+        others = self.zone.job.zones.filter(removed=False).exclude(pk=self.zone.pk)
+        return super().form_kwargs() | {"others": others}
+
+    def initial(self):
+        if not self.entry:
+            return super().initial()
+        told = self.entry.film_lost
+        return super().initial() | {"cause": told.cause, "length_mm": told.length_mm, "strip_mm": told.strip_mm}
+
+    def details(self, form):
+        return {name: form.cleaned_data[name] for name in ("cause", "length_mm", "strip_mm")}
+
+
+class LogAway(LogView):
+    form_class, kind = forms.AwayForm, Kind.AWAY
+
+    def initial(self):
+        told = self.entry.away if self.entry else None
+        return super().initial() | ({k: getattr(told, k) for k in ("contractor", "work", "due")} if told else {})
+
+    def details(self, form):
+        if not self.entry and services.running_absence(self.zone):
+            raise Refused("this zone is away already: log it back first")
+        return {name: form.cleaned_data[name] for name in ("contractor", "work", "due")}
+
+
+class LogBack(LogView):
+    form_class, kind = forms.BackForm, Kind.BACK
+
+    def initial(self):
+        return super().initial() | ({"condition": self.entry.back.condition} if self.entry else {})
+
+    def details(self, form):
+        away = self.entry.back.away if self.entry else services.running_absence(self.zone)
+        if away is None:
+            raise Refused("this zone is not away: log it sent away first")
+        return {"away": away, "condition": form.cleaned_data["condition"]}
+
+    def form_kwargs(self):
+        found = super().form_kwargs()
+        steps = [(i, s) for i, s in enumerate(self.state().facts.steps, 1) if STEPS[s.kind].entry == Kind.AWAY]
+        return found | {"steps": steps}
+
+
+class LogAccess(LogView):
+    form_class, kind = forms.AccessForm, Kind.ACCESS
+
+    def initial(self):
+        told = self.entry.access if self.entry else None
+        return super().initial() | ({"how": told.how, "what": told.what} if told else {})
+
+    def details(self, form):
+        return {"how": form.cleaned_data["how"], "what": form.cleaned_data["what"]}
+
+
+class LogDone(LogView):
+    form_class, kind = forms.DoneForm, Kind.DONE
+
+
+def revision_at(product, moment):
+    """The product's sheet as it was at a moment (aware), else its newest; None if it has none."""
+    return product.revisions.filter(recorded__lte=moment).first() or product.revisions.first()
+
+
+@require_POST
+def wet(request, pk):
+    """Wetted now, by one tap: the same token is answered, never carried out twice."""
+    zone = zone_or_404(pk)
+    token = request.POST.get("token", "")[:64] or new_token()
+
+    def carry_out():
+        prep = services.running_prep(zone)
+        if prep is None:
+            raise Refused("no prep stands wet on this zone any more")
+        now = clock.now()
+        services.log(request.user, services.Told(Kind.WETTED, now, now, ((zone, 1.0, ""),), {"prep": prep}))
+        return reverse("bench:home")
+
+    try:
+        once(request.user, token, "wetted", {"zone": pk}, carry_out)
+        messages.success(request, f"{zone}: wetted.")
+    except AlreadyRecorded:
+        messages.success(request, f"{zone}: wetted already.")
+    except Refused as refusal:
+        messages.error(request, f"{zone}: {refusal}.")
+    return HttpResponseRedirect(reverse("bench:home"))

@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import coat_views, plan_views, pot_views, views
+from . import coat_views, log_views, plan_views, pot_views, views
 
 
 class LogKind:
@@ -26,8 +26,10 @@ urlpatterns = [
     path("zones/<int:pk>/adopt", plan_views.adopt, name="adopt"),
     path("zones/<int:pk>/add-step", plan_views.add_step, name="add-step"),
     path("zones/<int:pk>/window", views.window, name="window"),
+    path("zones/<int:pk>/missed", views.Missed.as_view(), name="missed"),
     path("zones/<int:pk>/mix", pot_views.Mix.as_view(), name="mix"),
     path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),
+    path("zones/<int:pk>/wet", log_views.wet, name="wet"),
     path("zones/<int:pk>/log/coat/preview", coat_views.preview, name="coat-preview"),
     path("zones/<int:pk>/log/<logkind:kind>", views.log, name="log"),
     path("pots/<int:pk>/", pot_views.PotPage.as_view(), name="pot"),

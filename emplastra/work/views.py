@@ -7,17 +7,43 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.core.dewpoint import dew_point_working
+from emplastra.core.missed import DEFAULT_GRIT, remedy
+from emplastra.core.steps import DEFER, STEPS
+from emplastra.jobs import services as jobs
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
 from emplastra.state.lifeline import Scale, marks, ticks
+from emplastra.state.selectors import log_url
 from emplastra.state.window import window_view
 
 from .coat_views import LogCoat
-from .log_views import LogBared, LogDegreased, LogKeyed, LogMoved, zone_or_404
+from .forms import MissedForm
+from .log_views import (
+    LogAccess,
+    LogAway,
+    LogBack,
+    LogBared,
+    LogChecked,
+    LogDegreased,
+    LogDone,
+    LogFilmLost,
+    LogKeyed,
+    LogMoved,
+    LogPrepped,
+    LogRinsed,
+    LogWetted,
+    zone_or_404,
+)
 
-LOG_VIEWS = {view.kind: view for view in (LogBared, LogDegreased, LogKeyed, LogMoved, LogCoat)}
+_VIEWS = (
+    LogCoat, LogDegreased, LogKeyed, LogBared, LogPrepped, LogWetted, LogRinsed, LogChecked, LogFilmLost, LogMoved,
+    LogAway, LogBack, LogAccess, LogDone,
+)  # fmt: skip
+LOG_VIEWS = {view.kind: view for view in _VIEWS}
+"""Views that log on a zone, by kind, in the order in which they are offered."""
 
 
 def log(request, pk, kind):
@@ -41,7 +67,7 @@ def done(request, pk):
             reverse("work:pot", args=[entry.weighed.pot_id]) + ("?offer=least" if offer else "")
         )
     row = entry.places_on.first()
-    if entry.kind in {Kind.COAT, Kind.KEYED, Kind.DEGREASED}:
+    if entry.kind not in {Kind.BARED, Kind.MOVED}:
         return HttpResponseRedirect(reverse("work:window", args=[row.zone_id]))
     return HttpResponseRedirect(reverse("work:build-up", args=[row.zone_id]) if row else reverse("bench:home"))
 
@@ -108,3 +134,50 @@ def window(request, pk):
         "working": spread_working(state),
     }
     return render(request, "work/window.html", context)
+
+
+class Missed(OnceView):
+    """What a missed window costs; chosen, it becomes steps of the plan."""
+
+    form_class = MissedForm
+    template = "work/missed.html"
+    action = "key what was missed"
+    heading = "Missed: what it costs"
+    button = "Make it steps"
+    done = "Keying and wiping are steps of the plan now."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.zone = zone_or_404(kwargs["pk"])
+
+    @property
+    def state(self):
+        """The zone's state."""
+        return book_of(self.request, self.zone).state(self.zone)
+
+    def initial(self):
+        plan = self.state.facts.build_up
+        return {"based_on": plan.number if plan else 0}
+
+    def context(self, form):
+        state, window = self.state, self.state.surface.window
+        is_missed = window is not None and window.status == "missed"
+        cost = remedy(state.surface.top, state.facts.area_m2, window.grit, state.surface.t_s) if is_missed else None
+        log_it = f"{log_url(self.zone, 'keyed')}?grit={cost.grit}" if cost else ""
+        planned = state.next_kind is not None and state.next_kind.entry == "keyed"
+        return {"zone": self.zone, "state": state, "cost": cost, "log_url": log_it, "planned": planned, "defer": DEFER,
+                "clock": window, "cautions": STEPS["abrade"].cautions}  # fmt: skip
+
+    def carry_out(self, form):
+        state, window = self.state, self.state.surface.window
+        if window is None or window.status != "missed":
+            raise Refused("its window is not missed any more")
+        if state.next_kind.entry == "keyed":
+            raise Refused("keying comes next in the plan already")
+        steps = [{"kind": "abrade", "grit": window.grit or DEFAULT_GRIT, "note": "window missed"}, {"kind": "degrease"}]
+        try:
+            based_on = form.cleaned_data["based_on"]
+            jobs.insert_before(self.zone, self.request.user, state.plan.next_layer.step.id, steps, based_on)
+        except jobs.StalePlan as stale:
+            raise Refused("somebody changed the plan meanwhile: look again and choose anew") from stale
+        return reverse("work:window", args=[self.zone.pk])

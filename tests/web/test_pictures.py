@@ -3,11 +3,13 @@
 from datetime import timedelta
 from types import SimpleNamespace
 
+import numpy as np
 from django.test import SimpleTestCase
 
 from emplastra.climate.chart import FOOT, WIDTH, chart
 from emplastra.climate.live import PlaceAir
 from emplastra.core import series as made
+from emplastra.core.air import journey
 from emplastra.core.clocks import fold
 from emplastra.core.events import Coated, Keyed
 from emplastra.core.film import Film
@@ -26,11 +28,15 @@ from tests.core.test_surface import SELF, SHEET, coat, where
 HOUR = 3600.0
 
 
-def drawn(events, now_h, start_h=0.0, end_h=30.0, toward=SELF):
-    """Marks of a zone on a scale of one unit per hour."""
-    surface = fold(events, "steel", where(), now_h * HOUR, toward)
-    scale = Scale(start_h * HOUR, end_h * HOUR, width=end_h - start_h)
-    return [(m.kind, m.x, m.basis) for m in marks(SimpleNamespace(surface=surface), scale)]
+def drawn(events, now_h, start_h=0.0, end_h=30.0, toward=SELF, ahead=None):
+    """(kind, hour at its left edge, basis) of the marks of a zone whose air was read each half hour until now."""
+    hours = np.arange(-30, 2 * now_h + 1) * HOUR / 2
+    air = made.from_readings(hours, hours * 0 + 20, hours * 0 + 50, now_h * HOUR, made.Assumption(20, 50), ahead)
+    way = journey([(0, air, "shop")])
+    surface = fold(events, "steel", way, now_h * HOUR, toward)
+    scale = Scale(start_h * HOUR, end_h * HOUR, width=10 * (end_h - start_h))
+    state = SimpleNamespace(surface=surface, facts=SimpleNamespace(where=way))
+    return [(m.kind, round(start_h + m.x / 10, 2), m.basis) for m in marks(state, scale)]
 
 
 class LifelineTests(SimpleTestCase):
@@ -38,29 +44,32 @@ class LifelineTests(SimpleTestCase):
 
     def test_a_coat_from_wet_to_missed(self):
         kinds = [kind for kind, _, _ in drawn([coat(0, 1)], 4)]
-        self.assertEqual(kinds, ["wet", "waiting", "open", "open", "closing", "missed"])
+        self.assertEqual(kinds, ["wet", "waiting", "open", "open", "open", "closing", "missed"])
         starts = {kind: x for kind, x, basis in drawn([coat(0, 1)], 40)}
         self.assertEqual((starts["wet"], starts["open"], starts["closing"], starts["missed"]), (0.0, 3.0, 19.8, 24.0))
 
     def test_a_taper_that_the_edge_cuts_off_keeps_its_slope(self):
         """Closing 19.8 h to 24 h, half height 18 to 1.5: at the edge of 21.9 h, half way, it is 9.75 (shown 9.8)."""
-        surface = fold([coat(0, 1)], "steel", where(), 20 * HOUR, SELF)
-        scale = Scale(0.0, 21.9 * HOUR, width=219.0)
-        taper = next(m for m in marks(SimpleNamespace(surface=surface), scale) if m.kind == "closing")
+        way = where()
+        state = SimpleNamespace(
+            surface=fold([coat(0, 1)], "steel", way, 20 * HOUR, SELF), facts=SimpleNamespace(where=way)
+        )
+        taper = next(m for m in marks(state, Scale(0.0, 21.9 * HOUR, width=219.0)) if m.kind == "closing")
         heights = [float(p.split(",")[1]) - 32 for p in taper.points.split()]
         self.assertEqual([round(h, 1) for h in heights], [-18.0, -9.8, 9.8, 18.0])
 
-    def test_what_lies_ahead_has_its_own_outline(self):
-        table = {(kind, basis) for kind, _, basis in drawn([coat(0, 1)], 4)}
-        self.assertIn(("open", "measured"), table)
-        self.assertIn(("open", "assumed"), table)
-        self.assertNotIn(("wet", "assumed"), table)
+    def test_measured_held_forecast_and_assumed_have_their_own_outline(self):
+        """Open from 3 h; read until 4 h, held until 5, forecast until 9, then assumed."""
+        hours = np.arange(0, 10) * HOUR
+        coming = made.Ahead(hours, hours * 0 + 20, hours * 0 + 9.3, hours * 0 + 1)
+        table = [(x, basis) for kind, x, basis in drawn([coat(0, 1)], 4, ahead=coming) if kind == "open"]
+        self.assertEqual(table, [(3.0, "measured"), (4.0, "estimated"), (5.0, "forecast"), (9.0, "assumed")])
 
     def test_bare_metal_is_a_saw_and_heavier_when_overdue(self):
         from emplastra.core.events import Bared
 
         kinds = [kind for kind, _, _ in drawn([Bared(0, HOUR)], 20)]
-        self.assertEqual(kinds, ["bare", "overdue"])
+        self.assertEqual(list(dict.fromkeys(kinds)), ["bare", "overdue"])
         self.assertEqual({k for k, _, _ in drawn([Bared(0, HOUR)], 2)}, {"bare"})
 
     def test_a_keyed_surface_is_open_again(self):

@@ -65,10 +65,17 @@
 
   /* Countdowns. */
   const pad = (n) => String(n).padStart(2, "0");
+  const ended = new Set();
   function count() {
     for (const node of document.querySelectorAll("time[data-until]")) {
       const left = Math.round((Number(node.dataset.until) * 1000 - now()) / 1000);
       if (!node.dataset.hour) node.dataset.hour = node.textContent;
+      node.hidden = Boolean(node.dataset.soon) && left > Number(node.dataset.soon);
+      if (left <= 0 && left > -30 && !ended.has(node.dataset.until)) {
+        ended.add(node.dataset.until);
+        const rows = document.getElementById("bench-rows");
+        if (rows) setTimeout(() => htmx.trigger(rows, "refresh"), 1200);
+      }
       const text = Math.abs(left) < 7200 ? `${Math.floor(Math.abs(left) / 60)}:${pad(Math.abs(left) % 60)}` : node.dataset.hour;
       node.textContent = left < 0 ? `−${text}` : text;
       node.title = node.dataset.hour;
@@ -80,6 +87,44 @@
   }
   count();
   setInterval(count, 1000);
+
+  /* Bench: what has become urgent since the last look is said, shown by its row, in the title and, if wanted, by a tone. */
+  const title = document.title;
+  const said = document.getElementById("announce");
+  const soundButton = document.getElementById("sound");
+  let sound = null;
+  let known = null;
+  const showSound = () => { soundButton.setAttribute("aria-pressed", String(Boolean(sound))); soundButton.textContent = sound ? "Sound off" : "Sound on"; };
+  function tone() {
+    if (!sound) return;
+    [0, 0.35].forEach((at, i) => {
+      const voice = sound.createOscillator(), gain = sound.createGain();
+      voice.frequency.value = i ? 880 : 660;
+      gain.gain.setValueAtTime(0.25, sound.currentTime + at);
+      gain.gain.exponentialRampToValueAtTime(0.001, sound.currentTime + at + 0.3);
+      voice.connect(gain).connect(sound.destination);
+      voice.start(sound.currentTime + at);
+      voice.stop(sound.currentTime + at + 0.3);
+    });
+  }
+  soundButton?.addEventListener("click", () => {
+    if (sound) { sound.close(); sound = null; } else { sound = new AudioContext(); tone(); }
+    showSound();
+  });
+  function announce() {
+    if (!said) return;
+    const urgent = new Map([...document.querySelectorAll("[data-urgent]")].filter((n) => n.dataset.urgent).map((n) => [n.dataset.urgent, n]));
+    if (known) {
+      const fresh = [...urgent].filter(([key]) => !known.has(key));
+      for (const [, node] of fresh) node.classList.add("is-new");
+      if (fresh.length) { said.textContent = fresh.map(([, node]) => node.dataset.words).join(" "); tone(); }
+      document.title = fresh.length ? `▲ ${fresh.length} new · ${title}` : document.title;
+    }
+    known = new Set(urgent.keys());
+  }
+  announce();
+  addEventListener("focus", () => { document.title = title; });
+  body.addEventListener("htmx:afterSettle", (event) => { if (event.detail.elt?.id === "bench-rows") { count(); announce(); } });
 
   /* Lost and found again. */
   const lost = document.getElementById("lost");
