@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from emplastra.core.air import BASES
 from emplastra.shared.times import from_epoch
 
@@ -16,10 +18,12 @@ class Chart:
     dew: list
     hours: list
     degrees: list
+    now_x: str | None = None
+    band: str = ""
 
 
-def chart(place_air, start, end, workshop):
-    """Geometry of a place's air from start to end (aware)."""
+def chart(place_air, start, end, workshop, now=None):
+    """Geometry of a place's air from start to end (aware), with `now` marked."""
     a, b = start.timestamp(), end.timestamp()
     cut = place_air.air.slice(a, b)
     times, temps, dews = cut.t_s, cut.air_c, cut.dew_c
@@ -46,7 +50,18 @@ def chart(place_air, start, end, workshop):
     hours = []
     for k in range(int((b - a) // 3600) + 1):
         here = from_epoch(a + k * 3600).astimezone(workshop.zone)
-        if here.hour % 12 == 0:
+        if here.hour % (12 if b - a < 5 * 86400 else 24) == 0:
             t = a + k * 3600 - here.minute * 60
             hours.append((f"{(t - a) / (b - a) * WIDTH:.1f}", f"{here:%a %H:00}"))
-    return Chart(lines[0], lines[1], hours, degrees)
+    now_x = f"{(now.timestamp() - a) / (b - a) * WIDTH:.1f}" if now else None
+    return Chart(lines[0], lines[1], hours, degrees, now_x, _band(place_air.air, times, temps, point))
+
+
+def _band(air, times, temps, point):
+    """The spread of what is forecast, as one outline; "" without a forecast."""
+    if air.spread_k is None:
+        return ""
+    spread = np.interp(times, air.t_s, air.spread_k)
+    wide = np.nonzero(spread > 0)[0]
+    upper = [point(times[i], temps[i] + spread[i]) for i in wide]
+    return " ".join([*upper, *(point(times[i], temps[i] - spread[i]) for i in wide[::-1])])

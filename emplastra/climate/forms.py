@@ -1,17 +1,76 @@
-"""Importing a log."""
+"""Importing a log or a forecast."""
+
+from zoneinfo import available_timezones
 
 from django import forms
 
+from emplastra.core.log_shape import DATE_FORMS
 from emplastra.shared.fields import WorkshopForm
 
 from .models import Place
+from .services import Choices
 
 
 class ImportForm(WorkshopForm):
-    """A log file for a place."""
+    """A log or forecast file for a place."""
 
     place = forms.ModelChoiceField(Place.objects.filter(in_use=True), label="Place", empty_label=None)
-    file = forms.FileField(
-        label="Log file (CSV)",
-        help_text="Header: time, air_c, rh_pct and, if logged, surface_c. Times with their offset: 2026-05-12T09:40:00+02:00",
+    what = forms.ChoiceField(
+        label="What it holds",
+        choices=[("log", "A log of readings"), ("forecast", "A forecast, hour by hour")],
+        initial="log",
     )
+    file = forms.FileField(
+        label="File (CSV)",
+        help_text="With a header: time, temperature, humidity or dew point. Most loggers’ files are recognised; nothing is "
+        "used before you have seen how it is read.",
+    )
+
+
+class ShapeForm(WorkshopForm):
+    """What a file cannot show, or shows otherwise than it was recognised."""
+
+    zone = forms.CharField(
+        label="Time zone of its times",
+        required=False,
+        widget=forms.TextInput(attrs={"list": "zones", "autocomplete": "off"}),
+        help_text="Its times do not say how far they are from UTC.",
+    )
+    date_form = forms.ChoiceField(label="Dates are", required=False)
+    air_unit = forms.ChoiceField(label="Temperatures are in", choices=[("C", "°C"), ("F", "°F")], required=False)
+    also = forms.ModelMultipleChoiceField(
+        None, label="Use it for these places too", required=False, widget=forms.CheckboxSelectMultiple
+    )
+    skip_bad = forms.BooleanField(label="Leave the bad lines out and take the rest", required=False)
+
+    def __init__(self, *args, draft, recognised, **kwargs):
+        super().__init__(*args, **kwargs)
+        dates = [(key, words) for key, words in DATE_FORMS.items() if key != "epoch"]
+        asked = recognised.asked if recognised else ()
+        self.fields["date_form"].choices = [("", "Choose"), *dates] if "date_form" in asked else dates
+        if "air_unit" in asked:
+            self.fields["air_unit"].choices = [("", "Choose"), ("C", "°C"), ("F", "°F")]
+        self.fields["also"].queryset = Place.objects.filter(in_use=True).exclude(pk=draft.place_id)
+        shape = recognised.shape if recognised else None
+        unneeded = {
+            "zone": shape is None or shape.has_offset,
+            "date_form": shape is None or shape.date_form == "epoch",
+            "air_unit": shape is None,
+            "also": not draft.is_forecast,
+        }
+        for name, drop in unneeded.items():
+            if drop:
+                del self.fields[name]
+
+    def clean_zone(self):
+        name = self.cleaned_data["zone"].strip()
+        if name and name not in available_timezones():
+            raise forms.ValidationError("write a zone by its name, as Europe/Vienna or UTC")
+        return name
+
+    def choices(self):
+        """What was said, for the service; fields with errors count as not said."""
+        data = getattr(self, "cleaned_data", {})
+        return Choices(
+            *(data.get(name) or "" for name in ("zone", "date_form", "air_unit")), bool(data.get("skip_bad"))
+        )

@@ -179,7 +179,8 @@ def _again(place, old, at_s, now, assumed, zone, void):
     _carry_over(before, air, same_s)
     kept_faults = tuple(f for f in old.air.faults if f.end_s < cut_s) + new.faults
     apart = tuple(d for d in old.air.disagreements if d.t_s < cut_s) + new.disagreements
-    surface = (new.surface_c, new.surface_s) if new.surface_s else (old.air.surface_c, old.air.surface_s)
+    before_cut = (old.air.surface_c, old.air.surface_s) if (old.air.surface_s or cut_s) < cut_s else (None, None)
+    surface = (new.surface_c, new.surface_s) if new.surface_s else before_cut
     found = PlaceAir(place, air, new.last_s, apart, kept_faults, *surface, new.forecast)
     return _Kept(old.since_s, found, assumed)
 

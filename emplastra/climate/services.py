@@ -1,29 +1,134 @@
-"""Importing and withdrawing climate logs, and readings typed with an entry."""
+"""Importing and withdrawing climate logs and forecasts, and readings typed with an entry."""
 
+import dataclasses
 import hashlib
+import itertools
+import json
+from datetime import datetime
+from zoneinfo import ZoneInfo, available_timezones
 
+import numpy as np
 from django.db import transaction
 
-from emplastra.core.log_file import decode, read_log
+from emplastra.core.dewpoint import dew_point_c, rh_pct
+from emplastra.core.log_file import LogRead, LogRow, read_log
+from emplastra.core.log_shape import LogError, Recognised, decode, recognise
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.times import from_epoch
 
-from .models import ImportBatch, Reading, Withdrawal
+from .models import Forecast, ForecastWithdrawal, ImportBatch, ImportDraft, Reading, Withdrawal
+
+FORECAST_AHEAD_S = 16 * 86400.0
+"""How far ahead a forecast may reach [s]."""
+DRAFTS_KEPT = 20
+
+
+@dataclasses.dataclass(frozen=True)
+class Choices:
+    """What a file could not show and somebody said: zone (IANA name), date form, unit; leave bad lines out."""
+
+    zone: str = ""
+    date_form: str = ""
+    air_unit: str = ""
+    skip_bad: bool = False
+
+
+@dataclasses.dataclass(frozen=True)
+class Understood:
+    """A file as it would be read with these choices: its shape, what is still asked, what it comes to."""
+
+    recognised: Recognised
+    asked: tuple[str, ...]
+    read: LogRead | None
+
+
+def understand(data, choices=None, is_forecast=False):
+    """How a file would be read. Raises LogError if it cannot be, whatever is chosen."""
+    choices = choices or Choices()
+    text = decode(bytes(data))
+    if text.lstrip().startswith("{"):
+        return Understood(None, (), _read_json(text))
+    found = recognise(text)
+    chosen = {k: v for k in ("date_form", "air_unit") if (v := getattr(choices, k))}
+    shape = dataclasses.replace(found.shape, **chosen)
+    zone = ZoneInfo(choices.zone) if choices.zone in available_timezones() else None
+    given = {"zone": zone is not None, "date_form": bool(choices.date_form), "air_unit": bool(choices.air_unit)}
+    asked = tuple(name for name in found.asked if not given[name])
+    if asked:
+        return Understood(found, asked, None)
+    ahead = {"ahead_s": FORECAST_AHEAD_S} if is_forecast else {}
+    return Understood(found, (), read_log(text, shape, zone, clock.now().timestamp(), **ahead))
+
+
+def _read_json(text):
+    """Hours of a JSON forecast: {"format": ..., "hourly": {"time": [...], "air_c": [...], "rh_pct" or "dew_c": [...]}}."""
+    try:
+        hourly = json.loads(text)["hourly"]
+        times = [datetime.fromisoformat(t).timestamp() for t in hourly["time"]]
+        air = np.array(hourly["air_c"], float)
+        dew = (
+            np.array(hourly["dew_c"], float)
+            if "dew_c" in hourly
+            else dew_point_c(air, np.array(hourly["rh_pct"], float))
+        )
+        humid = np.atleast_1d(rh_pct(air, np.minimum(dew, air)))
+        rows = [LogRow(t, float(a), float(h), None) for t, a, h in zip(times, air, humid, strict=True)]
+    except (ValueError, KeyError, TypeError) as error:
+        raise LogError(
+            [(0, f"this JSON is no forecast: “hourly” needs time, air_c and rh_pct or dew_c ({error})")]
+        ) from error
+    if not rows or any(b.t_s <= a.t_s for a, b in itertools.pairwise(rows)):
+        raise LogError([(0, "hours of a forecast must rise")])
+    return LogRead(tuple(rows))
+
+
+def _rows(data, choices, is_forecast):
+    """The rows of a file that may be imported. Raises LogError, Refused for what is still to be said."""
+    understood = understand(data, choices, is_forecast)
+    if understood.asked:
+        words = {"zone": "its time zone", "date_form": "which of day and month comes first", "air_unit": "°C or °F"}
+        raise Refused(
+            f"the file does not show {', '.join(words[a] for a in understood.asked)}: choose", understood.asked[0]
+        )
+    if understood.read.problems and not choices.skip_bad:
+        raise LogError(list(understood.read.problems))
+    return understood
 
 
 @transaction.atomic
-def import_log(user, place, filename, data):
-    """Import a climate log whole. Raises LogError with line numbers, Refused if it is there already."""
-    rows = read_log(decode(data), clock.now().timestamp())
+def draft(user, place, filename, data, is_forecast):
+    """Keep a file until its shape is confirmed. Raises LogError if it is no table of text at all."""
+    understand(data, None, is_forecast)
+    made = ImportDraft.objects.create(
+        place=place, filename=filename[:200], data=data, is_forecast=is_forecast, made=clock.now(), who=user
+    )
+    old = ImportDraft.objects.filter(who=user).order_by("-id").values_list("id", flat=True)[DRAFTS_KEPT:]
+    ImportDraft.objects.filter(id__in=list(old)).delete()
+    return made
+
+
+@transaction.atomic
+def import_log(user, place, filename, data, choices=None):
+    """Import a climate log; whole, or with `skip_bad` without its bad lines.
+
+    Raises LogError with line numbers, Refused if it is there already or something is not said.
+    """
+    choices = choices or Choices()
+    understood = _rows(data, choices, False)
     digest = hashlib.sha256(data).hexdigest()
     if ImportBatch.objects.filter(place=place, sha256=digest, withdrawal__isnull=True).exists():
         raise Refused("this very file has been imported already", "file")
+    rows = understood.read.rows
     batch = ImportBatch.objects.create(
         place=place,
         filename=filename[:200],
         sha256=digest,
         rows=len(rows),
+        skipped=understood.read.bad,
+        read_as={"said": list(understood.recognised.said), **dataclasses.asdict(choices)}
+        if understood.recognised
+        else {},
         first=from_epoch(rows[0].t_s),
         last=from_epoch(rows[-1].t_s),
         who=user,
@@ -48,11 +153,37 @@ def import_log(user, place, filename, data):
 
 
 @transaction.atomic
+def import_forecast(user, places, filename, data, choices=None, issued=None):
+    """Take a forecast for these places. Raises LogError, Refused as for a log, or if it has ended already."""
+    understood = _rows(data, choices or Choices(), True)
+    rows, issued = understood.read.rows, issued or clock.now()
+    if rows[-1].t_s < issued.timestamp():
+        raise Refused(f"this forecast ended {from_epoch(rows[-1].t_s):%d %b %Y}: a newer one is wanted", "file")
+    digest = hashlib.sha256(data).hexdigest()
+    if Forecast.objects.filter(place__in=places, sha256=digest, withdrawal__isnull=True).exists():
+        raise Refused("this very forecast has been taken already", "file")
+    air = np.array([row.air_c for row in rows])
+    dews = np.atleast_1d(dew_point_c(air, np.array([row.rh_pct for row in rows])))
+    hours = [[row.t_s, round(row.air_c, 2), round(float(dew), 2)] for row, dew in zip(rows, dews, strict=True)]
+    last = from_epoch(rows[-1].t_s)
+    common = {"filename": filename[:200], "sha256": digest, "issued": issued, "last": last, "hours": hours, "who": user}
+    return [Forecast.objects.create(place=place, **common) for place in places]
+
+
+@transaction.atomic
 def withdraw(user, batch, reason):
     """Stop using a batch; its readings stay. A second withdrawal is refused."""
     if Withdrawal.objects.filter(batch=batch).exists():
         raise Refused("this import has been withdrawn already")
     return Withdrawal.objects.create(batch=batch, reason=reason or "withdrawn", who=user)
+
+
+@transaction.atomic
+def withdraw_forecast(user, forecast, reason):
+    """Stop using a forecast; it stays in the record."""
+    if ForecastWithdrawal.objects.filter(forecast=forecast).exists():
+        raise Refused("this forecast has been withdrawn already")
+    return ForecastWithdrawal.objects.create(forecast=forecast, reason=reason or "withdrawn", who=user)
 
 
 def type_reading(place, at, air_c, rh_pct):

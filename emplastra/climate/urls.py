@@ -8,5 +8,9 @@ app_name = "climate"
 urlpatterns = [
     path("", views.air, name="air"),
     path("import", views.Import.as_view(), name="import"),
+    path("import/<int:pk>/", views.Shape.as_view(), name="shape"),
+    path("import/<int:pk>/preview", views.shape_preview, name="shape-preview"),
+    path("import/<int:pk>/throw-away", views.throw_away, name="throw-away"),
     path("batches/<int:pk>/withdraw", views.withdraw, name="withdraw"),
+    path("forecasts/<int:pk>/withdraw", views.withdraw_forecast, name="withdraw-forecast"),
 ]

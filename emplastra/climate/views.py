@@ -1,6 +1,7 @@
 """Air: what is logged where, importing and withdrawing."""
 
 from datetime import timedelta
+from zoneinfo import available_timezones
 
 from django.contrib import messages
 from django.http import HttpResponseRedirect
@@ -8,62 +9,161 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core.log_file import LogError
+from emplastra.core.log_shape import LogError
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 
 from . import selectors, services
 from .chart import chart
-from .forms import ImportForm
-from .models import ImportBatch
+from .forms import ImportForm, ShapeForm
+from .models import Forecast, ImportBatch, ImportDraft
+
+BACK, AHEAD = timedelta(days=3), timedelta(days=4)
 
 
 def air(request):
-    """Each place: its last days, its imports."""
+    """Each place: its last days and what is forecast, its faults, its imports."""
     now = clock.now()
-    start = now - timedelta(days=3)
+    start = now - BACK
     places = selectors.places_in_use()
     found = selectors.airs(places, start - timedelta(hours=2), now, request.workshop)
-    rows = [(found[p.pk], chart(found[p.pk], start, now, request.workshop)) for p in places]
+    rows = []
+    for place in places:
+        each = found[place.pk]
+        reach = each.forecast.last_s if each.forecast else 0.0
+        end = now + (AHEAD if reach > now.timestamp() else timedelta(hours=6))
+        old = each.forecast is not None and reach < now.timestamp()
+        rows.append((each, chart(each, start, end, request.workshop, now), old))
     batches = ImportBatch.objects.select_related("place", "who", "withdrawal")[:40]
-    return render(request, "climate/air.html", {"rows": rows, "batches": batches})
+    forecasts = Forecast.objects.select_related("place", "who", "withdrawal").defer("hours")[:20]
+    return render(request, "climate/air.html", {"rows": rows, "batches": batches, "forecasts": forecasts})
 
 
 class Import(OnceView):
-    """Import a log whole, or say which lines are bad."""
+    """Send a file; how it is read is shown before anything of it is used."""
 
     form_class = ImportForm
     template = "climate/import.html"
-    action = "import log"
-    heading = "Import a log"
-    button = "Import"
-    done = "Imported."
+    action = "send log"
+    heading = "Import a log or a forecast"
+    button = "Look at it"
+    done = "Read. Nothing of it is used yet."
 
     def carry_out(self, form):
-        file = form.cleaned_data["file"]
+        data, file = form.cleaned_data, form.cleaned_data["file"]
         try:
-            batch = services.import_log(self.request.user, form.cleaned_data["place"], file.name, file.read())
+            made = services.draft(self.request.user, data["place"], file.name, file.read(), data["what"] == "forecast")
         except LogError as error:
             self.problems = error.problems
-            raise Refused(
-                f"nothing was imported: {len(error.problems)} line{'s' if len(error.problems) > 1 else ''} cannot be read",
-                "file",
-            ) from error
-        self.done = f"Imported {batch.rows} readings."
-        return reverse("climate:air")
+            raise Refused("this file cannot be read", "file") from error
+        return reverse("climate:shape", args=[made.pk])
 
     def context(self, form):
         return {"problems": getattr(self, "problems", ())}
 
 
+class Shape(OnceView):
+    """How a file is read: what was recognised, what is asked, its first lines, its bad ones; then import."""
+
+    form_class = ShapeForm
+    template = "climate/shape.html"
+    action = "import log"
+    button = "Import"
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.draft = get_object_or_404(ImportDraft.objects.select_related("place"), pk=kwargs["pk"])
+        self.data = bytes(self.draft.data)
+        self.heading = f"{self.draft.filename}: how it is read"
+
+    def form_kwargs(self):
+        return {"draft": self.draft, "recognised": self.understood(None).recognised}
+
+    def initial(self):
+        found = self.understood(None).recognised
+        if found is None:
+            return {}
+        known = {name: getattr(found.shape, name) for name in ("date_form", "air_unit") if name not in found.asked}
+        return {"zone": "", **known}
+
+    def understood(self, choices):
+        """The file read with these choices; its bad shape as an Understood without rows."""
+        try:
+            return services.understand(self.data, choices, self.draft.is_forecast)
+        except LogError as error:
+            self.problems = error.problems
+            asked = services.understand(self.data, None, self.draft.is_forecast) if choices else None
+            return services.Understood(asked.recognised if asked else None, (), None)
+
+    def context(self, form):
+        bound = (
+            form if form.is_bound else self.make_form({k: v for k, v in {**form.initial, "token": "-"}.items() if v})
+        )
+        bound.is_valid()
+        found = self.understood(bound.choices())
+        read = found.read
+        rows = [*read.rows[:4], *read.rows[-1:]] if read else []
+        problems = read.problems if read else getattr(self, "problems", ())
+        bad = read.bad if read else len(problems)
+        return {"draft": self.draft, "found": found, "read": read, "sample": rows, "problems": problems, "bad": bad,
+                "zones": sorted(available_timezones()), "own_zone": self.request.workshop.time_zone}  # fmt: skip
+
+    def carry_out(self, form):
+        user, draft = self.request.user, self.draft
+        try:
+            if draft.is_forecast:
+                places = [draft.place, *form.cleaned_data.get("also", [])]
+                services.import_forecast(user, places, draft.filename, self.data, form.choices())
+                self.done = "Forecast taken."
+            else:
+                batch = services.import_log(user, draft.place, draft.filename, self.data, form.choices())
+                self.done = f"Imported {batch.rows} readings."
+                self.done += f" {batch.skipped} bad lines were left out." if batch.skipped else ""
+        except LogError as error:
+            self.problems = error.problems
+            raise Refused("nothing was imported: some lines cannot be read", "skip_bad") from error
+        ImportDraft.objects.filter(pk=draft.pk).delete()
+        return reverse("climate:air")
+
+
 @require_POST
-def withdraw(request, pk):
-    """Stop using an import."""
-    batch = get_object_or_404(ImportBatch, pk=pk)
+def shape_preview(request, pk):
+    """How the file is read with what is chosen so far: a fragment."""
+    view = Shape(request=request)
+    view.setup(request, pk=pk)
+    form = view.make_form(request.POST)
+    return render(
+        request, "climate/shape_output.html", {"form": form, "workshop": request.workshop, **view.context(form)}
+    )
+
+
+@require_POST
+def throw_away(request, pk):
+    """Let go of a file that was not imported."""
+    ImportDraft.objects.filter(pk=pk).delete()
+    messages.success(request, "Thrown away. Nothing of it was used.")
+    return HttpResponseRedirect(reverse("climate:air"))
+
+
+def _withdraw(request, thing, service, kept):
     try:
-        services.withdraw(request.user, batch, request.POST.get("reason", "")[:200])
-        messages.success(request, f"{batch.filename}: withdrawn. Its readings are kept and no longer used.")
+        service(request.user, thing, request.POST.get("reason", "")[:200])
+        messages.success(request, f"{thing.filename}: withdrawn. {kept}")
     except Refused as refusal:
         messages.error(request, str(refusal))
     return HttpResponseRedirect(reverse("climate:air"))
+
+
+@require_POST
+def withdraw(request, pk):
+    """Stop using an import."""
+    kept = "Its readings are kept and no longer used."
+    return _withdraw(request, get_object_or_404(ImportBatch, pk=pk), services.withdraw, kept)
+
+
+@require_POST
+def withdraw_forecast(request, pk):
+    """Stop using a forecast."""
+    kept = "It is kept and no longer used."
+    return _withdraw(request, get_object_or_404(Forecast, pk=pk), services.withdraw_forecast, kept)

@@ -1,25 +1,23 @@
-"""Read a climate log: comma-separated, with a header, times with their offset from UTC.
-
-Columns by name, in any order: time, air_c, rh_pct and, if there is one, surface_c.
-"""
+"""Read a climate log of a known shape: good lines as readings, bad ones by number and reason."""
 
 import csv
 import io
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta, tzinfo
 
-MAX_BYTES = 5_000_000
-MAX_PROBLEMS = 20
-COLUMNS = ("time", "air_c", "rh_pct", "surface_c")
-_RANGES = {"air_c": (-45.0, 60.0, "°C"), "rh_pct": (0.1, 100.0, "%"), "surface_c": (-45.0, 120.0, "°C")}
+from .dewpoint import rh_pct
+from .log_shape import _CALENDAR, _STAMP, LogError, Shape, _clock, number
 
-
-class LogError(ValueError):
-    """The file is no climate log. `problems`: (line number, message), line 0 for the whole file."""
-
-    def __init__(self, problems: list[tuple[int, str]]) -> None:
-        super().__init__("; ".join(f"line {line}: {text}" for line, text in problems))
-        self.problems = problems
+MAX_PROBLEMS = 50
+AHEAD_S = 120.0
+"""Readings further ahead of now than this are refused, but for a forecast's [s]."""
+_RANGES = {
+    "air": (-45.0, 60.0, "°C"),
+    "rh": (0.1, 100.0, "%"),
+    "dew": (-60.0, 60.0, "°C"),
+    "surface": (-45.0, 120.0, "°C"),
+}
+_NAMED = {"air": "air", "rh": "humidity", "dew": "dew point", "surface": "surface"}
 
 
 @dataclass(frozen=True)
@@ -32,76 +30,155 @@ class LogRow:
     surface_c: float | None
 
 
-def decode(data: bytes) -> str:
-    """Bytes as text: UTF-8, else Windows-1252. Raises LogError if too large or not text."""
-    if len(data) > MAX_BYTES:
-        raise LogError([(0, f"the file is larger than {MAX_BYTES // 1_000_000} MB")])
-    if b"\x00" in data:
-        raise LogError([(0, "this is not a text file: a CSV with columns time, air_c, rh_pct is wanted")])
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("cp1252", errors="replace")
+@dataclass(frozen=True)
+class LogRead:
+    """What a log came to: readings by rising time, bad lines (number, why), how many more, blanks, repeats."""
+
+    rows: tuple[LogRow, ...]
+    problems: tuple[tuple[int, str], ...] = ()
+    bad: int = 0
+    blank: int = 0
+    repeated: int = 0
+    notes: tuple[str, ...] = field(default=())
 
 
-def read_log(text: str, now_s: float) -> tuple[LogRow, ...]:
-    """Every reading of a log, by rising time. Nothing comes back if a line is bad.
+def read_log(text: str, shape: Shape, zone: tzinfo | None, now_s: float, ahead_s: float = AHEAD_S) -> LogRead:
+    """Every reading of a log that can be read.
 
-    now_s [epoch s]: readings more than 2 minutes ahead of it are refused. Raises LogError with
-    the number of each bad line (at most 20).
+    zone: of the stamps where they do not say their offset; an hour that summer time doubles is told
+    apart by the order of the lines. now_s [epoch s]; ahead_s: how far ahead readings may lie [s].
+    Raises LogError if nothing can be read.
     """
-    lines = csv.reader(io.StringIO(text))
-    header = [name.strip().lower() for name in next(lines, [])]
-    missing = [name for name in COLUMNS[:3] if name not in header]
-    if missing:
-        found = ", ".join(header)[:80] or "nothing"
-        raise LogError([(1, f"the header must name time, air_c and rh_pct (surface_c if logged); it names {found}")])
-    place = {name: header.index(name) for name in COLUMNS if name in header}
-    rows: list[LogRow] = []
-    problems: list[tuple[int, str]] = []
-    for cells in lines:
+    lines = list(enumerate(csv.reader(io.StringIO(text), delimiter=shape.separator), 1))[shape.header_line :]
+    if shape.newest_first:
+        lines.reverse()
+    need, state = max(shape.at.values()) + 1, _State()
+    for line, cells in lines:
         if not any(cell.strip() for cell in cells):
+            state.blank += bool(cells)
             continue
         try:
-            row = _row(cells, place)
-            if row.t_s > now_s + 120:
+            if len(cells) < need:
+                raise ValueError(f"has {len(cells)} columns, the header needs {need}")
+            row = _row(cells, shape, zone, state.last_naive, state.last_fold)
+            if row is None:
+                state.blank += 1
+            elif row[0].t_s > now_s + ahead_s:
                 raise ValueError("time lies in the future")
-            if rows and row.t_s <= rows[-1].t_s:
-                raise ValueError("time must be later than the line before")
-            rows.append(row)
+            else:
+                state.take(*row)
         except ValueError as error:
-            problems.append((lines.line_num, str(error)))
-            if len(problems) >= MAX_PROBLEMS:
-                break
-    if not rows and not problems:
-        problems = [(0, "the file has a header but no readings")]
-    if problems:
-        raise LogError(problems)
-    return tuple(rows)
+            state.problems.append((line, str(error)))
+    if not state.rows:
+        raise LogError(sorted(state.problems)[:MAX_PROBLEMS] or [(0, "the file has a header but no readings")])
+    problems = sorted(state.problems)
+    return LogRead(tuple(state.rows), tuple(problems[:MAX_PROBLEMS]), len(problems), state.blank, state.repeated)
 
 
-def _row(cells: list[str], place: dict[str, int]) -> LogRow:
-    if len(cells) <= max(place.values()):
-        raise ValueError(f"has {len(cells)} columns, the header needs {max(place.values()) + 1}")
-    stamp = cells[place["time"]].strip()
+class _State:
+    """What is known while lines are read in order."""
+
+    def __init__(self) -> None:
+        self.rows: list[LogRow] = []
+        self.problems: list[tuple[int, str]] = []
+        self.blank = self.repeated = 0
+        self.last_naive: datetime | None = None
+        self.last_fold = 0
+
+    def take(self, row: LogRow, naive: datetime | None, fold: int) -> None:
+        """Add a reading. Raises ValueError if its time goes back or it contradicts the one before."""
+        if self.rows and row.t_s == self.rows[-1].t_s:
+            if row != self.rows[-1]:
+                raise ValueError("has the time of the line before and other values: the first is kept")
+            self.repeated += 1
+            return
+        if self.rows and row.t_s < self.rows[-1].t_s:
+            raise ValueError("time goes back: it must be later than the line before")
+        self.rows.append(row)
+        self.last_naive, self.last_fold = naive, fold
+
+
+def _row(
+    cells: list[str], shape: Shape, zone: tzinfo | None, last: datetime | None, last_fold: int
+) -> tuple[LogRow, datetime | None, int] | None:
+    """A reading with its local time and fold; None for a line without values."""
+    values = {name: _value(cells[i], name, shape) for name, i in shape.columns if name in _RANGES}
+    if values["air"] is None or (values.get("rh") is None and values.get("dew") is None):
+        return None
+    moment, naive, fold = _moment(cells, shape, zone, last, last_fold)
+    air, humid, dew = values["air"], values.get("rh"), values.get("dew")
+    if humid is None and dew is not None:
+        if dew > air + 0.5:
+            raise ValueError(f"dew point {dew:.1f} °C lies above the air’s {air:.1f} °C")
+        humid = float(rh_pct(air, min(dew, air)))
+    return LogRow(moment.timestamp(), air, humid or 0.1, values.get("surface")), naive, fold
+
+
+def _value(text: str, name: str, shape: Shape) -> float | None:
     try:
-        moment = datetime.fromisoformat(stamp)
+        value = number(text, shape.decimal)
     except ValueError:
-        raise ValueError(f"time “{stamp[:30]}” is not understood: write 2026-05-12T09:40:00+02:00") from None
-    if moment.tzinfo is None:
-        raise ValueError(f"time “{stamp[:30]}” has no offset from UTC: write 2026-05-12T09:40:00+02:00")
-    surface = _number(cells, place, "surface_c") if "surface_c" in place and cells[place["surface_c"]].strip() else None
-    air, rh = _number(cells, place, "air_c"), _number(cells, place, "rh_pct")
-    return LogRow(moment.timestamp(), air, rh, surface)
-
-
-def _number(cells: list[str], place: dict[str, int], name: str) -> float:
-    text = cells[place[name]].strip()
+        raise ValueError(f"{_NAMED[name]} “{text.strip()[:20]}” is not a number") from None
+    if value is None:
+        return None
+    if name == "rh" and shape.rh_form == "fraction":
+        value *= 100.0
+    if name != "rh" and shape.air_unit == "F":
+        value = (value - 32.0) / 1.8
     low, high, unit = _RANGES[name]
-    try:
-        value = float(text)
-    except ValueError:
-        raise ValueError(f"{name} “{text[:20]}” is not a number") from None
     if not low <= value <= high:
-        raise ValueError(f"{name} {text[:20]} must lie from {low:g} to {high:g} {unit}")
+        raise ValueError(f"{_NAMED[name]} {text.strip()[:20]} must lie from {low:g} to {high:g} {unit}")
     return value
+
+
+def _moment(
+    cells: list[str], shape: Shape, zone: tzinfo | None, last: datetime | None, last_fold: int
+) -> tuple[datetime, datetime | None, int]:
+    """The moment of a line (UTC), its local time and fold where it is local."""
+    at = shape.at
+    if shape.date_form == "epoch":
+        stamp = int(cells[at["time"]])
+        return datetime.fromtimestamp(stamp / 1000 if stamp > 10**11 else stamp, UTC), None, 0
+    if "year" in at:
+        parts = [int(float(cells[at[name]])) if name in at else 0 for name in _CALENDAR]
+        naive = datetime(parts[0], parts[1], parts[2]) + timedelta(hours=parts[3], minutes=parts[4])
+        return _resolve(naive, zone, last, last_fold)
+    text = cells[at["time"]] if "time" in at else f"{cells[at['date']]} {cells[at['clock']]}"
+    match = _STAMP.match(text)
+    if not match:
+        raise ValueError(f"time “{text.strip()[:30]}” is not understood: write 2026-05-12T09:40:00+02:00")
+    order = {"iso": ("a", "b", "c"), "dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[shape.date_form]
+    year, month, day = (int(match[key]) for key in order)
+    hour, minute = _clock(match)
+    try:
+        naive = datetime(year + (2000 if year < 100 else 0), month, day) + timedelta(
+            hours=hour, minutes=minute, seconds=int(match["s"] or 0)
+        )
+    except ValueError:
+        raise ValueError(f"there is no such day as “{text.strip()[:30]}”") from None
+    if match["offset"]:
+        return naive.replace(tzinfo=_offset(match["offset"])).astimezone(UTC), None, 0
+    return _resolve(naive, zone, last, last_fold)
+
+
+def _offset(text: str) -> tzinfo:
+    if text.lower() in {"z", "utc", "gmt"}:
+        return UTC
+    found = datetime.strptime(text.replace(":", ""), "%z").tzinfo
+    return found or UTC
+
+
+def _resolve(
+    naive: datetime, zone: tzinfo | None, last: datetime | None, last_fold: int
+) -> tuple[datetime, datetime, int]:
+    """A local time in its zone. A doubled hour is the second one once the lines have gone back or passed it."""
+    if zone is None:
+        raise ValueError(f"time “{naive:%Y-%m-%d %H:%M}” has no offset from UTC, and no time zone is given")
+    first, second = (naive.replace(tzinfo=zone, fold=fold) for fold in (0, 1))
+    if first.astimezone(UTC).astimezone(zone).replace(tzinfo=None) != naive:
+        raise ValueError(f"{naive:%H:%M} does not exist on {naive:%d %B %Y}: summer time begins")
+    fold = 0
+    if first.utcoffset() != second.utcoffset() and last is not None:
+        same_hour = last.replace(minute=0, second=0) == naive.replace(minute=0, second=0)
+        fold = 1 if naive <= last or (same_hour and last_fold) else 0
+    return (second if fold else first).astimezone(UTC), naive, fold

