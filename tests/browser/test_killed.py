@@ -66,7 +66,13 @@ class KilledServerTests(TestCase):
             return database.execute("SELECT count(*) FROM logbook_entry WHERE note = ?", [NOTE]).fetchone()[0]
 
     def send_and_kill(self, context, page, path):
-        """Send the form on the wire, kill the server once the entry is there, read no answer."""
+        """Send the form on the wire, kill the server once the entry is there, read no answer.
+
+        The session is put back to what it was: the kill may come before or after it is saved, and
+        the earlier moment is the harder one.
+        """
+        with closing(sqlite3.connect(self.folder / "emplastra.sqlite3")) as database:
+            sessions = database.execute("SELECT session_data, session_key FROM django_session").fetchall()
         body = page.evaluate("new URLSearchParams(new FormData(document.querySelector('form[data-draft]'))).toString()")
         cookies = "; ".join(f"{c['name']}={c['value']}" for c in context.cookies())
         wire = http.client.HTTPConnection("127.0.0.1", self.port)
@@ -81,6 +87,9 @@ class KilledServerTests(TestCase):
             pass
         self.kill()
         wire.close()
+        with closing(sqlite3.connect(self.folder / "emplastra.sqlite3")) as database:
+            database.executemany("UPDATE django_session SET session_data = ? WHERE session_key = ?", sessions)
+            database.commit()
 
     def test_tap_kill_start_tap_again(self):
         context = browser().new_context(locale="en-GB", timezone_id="UTC")
