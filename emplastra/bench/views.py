@@ -15,8 +15,10 @@ from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
 from emplastra.state.lifeline import Scale, marks, ticks
+from emplastra.state.whatif import WhatIf
 
 from . import selectors
+from . import windows as windows_of
 
 BEFORE_H, AFTER_H = 4, 28
 
@@ -52,6 +54,18 @@ def home(request):
 def rows(request):
     """Bench's rows alone: a fragment that the page asks for again and again."""
     return render(request, "bench/rows.html", _rows(request))
+
+
+def windows(request):
+    """Windows of all open zones over six days."""
+    what_if = WhatIf.read(request.GET)
+    return render(request, "bench/windows.html", windows_of.view(book_of(request), request.GET, what_if))
+
+
+def windows_rows(request):
+    """The rows of Windows alone, as they are or would be: a fragment."""
+    what_if = WhatIf.read(request.GET)
+    return render(request, "bench/windows_rows.html", windows_of.view(book_of(request), request.GET, what_if))
 
 
 def zones(request):

@@ -8,7 +8,7 @@ import yaml
 
 from emplastra.accounts.models import Role, User, Workshop
 from emplastra.climate.models import Place
-from emplastra.climate.services import import_log
+from emplastra.climate.services import import_forecast, import_log
 from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, adopt_system
 from emplastra.logbook.models import Kind
@@ -19,7 +19,7 @@ from emplastra.materials.services import add_sheet, add_system
 from emplastra.shared import clock
 from emplastra.store.services import name_batch
 
-from .weather import log_of
+from .weather import forecast_of, log_of
 
 ZONE = ZoneInfo("Europe/Vienna")
 START = datetime(2026, 5, 12, 10, 0, tzinfo=ZONE)
@@ -151,7 +151,7 @@ def load():
     user = User.objects.get(username="bench")
     places = {
         name: Place.objects.create(name=name, kind=kind)
-        for name, kind in (("Shop", "shop"), ("Booth", "booth"), ("Yard", "yard"))
+        for name, kind in (("Shop", "shop"), ("Booth", "booth"), ("Yard", "yard"), ("Trailer", "transit"))
     }
     systems = load_materials()
     zones = _zones(user, systems)
@@ -160,8 +160,16 @@ def load():
         teller.tell(Kind.MOVED, zone, "Wed 07:30", "Wed 07:30", place=places["Shop"])
     _trolley(teller, zones, places)
     _others(teller, zones, places)
+    _treated(teller, zones)
+    for name in ("Shop", "Booth", "Yard"):
+        for day in DAYS:
+            issued = moment(f"{day} 06:00")
+            clock.freeze(issued)
+            data = forecast_of(name, issued, ZONE).encode()
+            import_forecast(user, [places[name]], f"hourly-{issued:%d}-{name.lower()}.csv", data)
     clock.freeze(START - timedelta(minutes=3))
-    for name, place in places.items():
+    for name in ("Shop", "Booth", "Yard"):
+        place = places[name]
         import_log(
             user,
             place,
@@ -180,14 +188,14 @@ def _zones(user, systems):
     )
     locker = Job.objects.create(name="Tool locker", owner_label="the platform", standard="drive")
     lamp = Job.objects.create(name="Signal lamp housing", owner_label="the signal box", standard="show")
-    full, mastic, cans, converted = (
-        systems[n]
-        for n in ("Epoxy, surfacer, oxide red, clear", "Mastic, brushed", "Spot from cans", "Converted frame")
-    )
+    names = ("Epoxy, surfacer, oxide red, clear", "Mastic, brushed", "Spot from cans", "Converted frame", "Treated frame, mastic", "Powder coat, out")  # fmt: skip
+    full, mastic, cans, converted, treated, powder = (systems[n] for n in names)
     rows = [
         (trolley, "Cab side, left, outer", full, "steel", 1.2, "flat", "show", [flat(1800, 1150), flat(600, 400)]),
         (trolley, "Cab side, right, outer", full, "steel", 1.2, "flat", "show", [flat(1800, 1150), flat(600, 400)]),
         (trolley, "Frame, right, inside", mastic, "steel", 6, "frame", "below", [{"kind": "box", "dims": {"length": 2400, "width": 60, "height": 100}, "count": 1}, flat(400, 200, 3)]),
+        (trolley, "Frame, left, inside", treated, "steel", 6, "frame", "below", [{"kind": "box", "dims": {"length": 2400, "width": 60, "height": 100}, "count": 1}, flat(400, 200, 3)]),
+        (trolley, "Brake yoke", powder, "steel", 14, "frame", "below", [{"kind": "box", "dims": {"length": 420, "width": 60, "height": 80}, "count": 2}]),
         (trolley, "Axle box, rear", mastic, "cast iron", 18, "frame", "below", [{"kind": "box", "dims": {"length": 320, "width": 240, "height": 260}, "count": 1}]),
         (trolley, "Roof, aluminium, outer", full, "aluminium", 2, "flat", "show", [{"kind": "dome", "dims": {"radius": 3000, "height": 110}, "count": 1}]),
         (trolley, "Nose, glass-fibre", full, "laminate", 4, "flat", "show", [{"kind": "cone", "dims": {"d1": 900, "d2": 500, "height": 420}, "count": 1}]),
@@ -203,6 +211,16 @@ def _zones(user, systems):
         )
         adopt_system(zone, user, system)
         found[name] = zone
+    chip = {
+        "substrate": "aluminium",
+        "thickness_mm": 2,
+        "form": "flat",
+        "finish_class": "show",
+        "shapes": [flat(90, 60)],
+    }
+    spot = add_zone(trolley, "Roof, chip at the vent", user, parent=found["Roof, aluminium, outer"], **chip)
+    adopt_system(spot, user, cans)
+    found[spot.name] = spot
     return found
 
 
@@ -311,6 +329,24 @@ def _roof_and_nose(t, zones, places):
         [("Thu 11:00", "Thu 11:08", [58, 62]), ("Thu 11:25", "Thu 11:34", [60, 61])],
     )
     t.tell(Kind.MOVED, nose, "Fri 08:00", "Fri 08:00", place=places["Shop"])
+
+
+def _treated(t, zones):
+    """A frame that stands wet at ten o'clock, a yoke that is away, a roof with a bare spot, a check."""
+    frame, yoke, roof = zones["Frame, left, inside"], zones["Brake yoke"], zones["Roof, aluminium, outer"]
+    t.tell(Kind.CHECKED, roof, "Mon 19:30", "Mon 19:30", check_kind="tack", passed=True)
+    t.bared(yoke, "Thu 13:00", "Thu 15:00")
+    away = {"contractor": "The powder shop", "work": "blast and powder, black", "due": START.date() + timedelta(days=1)}
+    t.tell(Kind.AWAY, yoke, "Fri 07:40", "Fri 07:40", t.step(yoke, "contractor"), **away)
+    t.bared(frame, "Tue 07:00", "Tue 08:30")
+    t.tell(Kind.DONE, frame, "Tue 08:35", "Tue 09:05", t.step(frame, "clean"))
+    prep = Product.objects.get(kind="acid-prep")
+    at = t.step(frame, "acid-prep")
+    on = t.tell(Kind.PREPPED, frame, "Tue 09:34", "Tue 09:38", at, product=prep, revision=prep.revisions.first())
+    for hour in ("09:43", "09:48", "09:53", "09:57"):
+        t.tell(Kind.WETTED, frame, f"Tue {hour}", f"Tue {hour}", prep=on)
+    spot = zones["Roof, chip at the vent"]
+    t.bared(spot, "Tue 08:20", "Tue 08:30")
 
 
 def _others(t, zones, places):

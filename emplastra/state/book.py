@@ -7,6 +7,7 @@ from emplastra.core.working import Basis
 
 from .acts import bench_order, fill_acts
 from .facts import load
+from .metal import metal_of
 from .selectors import open_zones, plan_at, state_of
 
 
@@ -90,9 +91,11 @@ def _verdict(row, moment):
         return "Nothing to coat", row.zone.name, None
     if moment.basis is Basis.ASSUMED:
         return "Air not logged", f"{what}: assumed {moment.air_c:.0f} °C, {moment.rh_pct:.0f} %", None
+    metal = metal_of(row)
     if row.gate.is_open:
-        return "Fit to coat", f"{what}, {row.zone.name}", True
-    return "Do not coat", f"{what}: {row.gate.breaches[0].sentence}", False
+        return "Fit to coat", f"{what}, {row.zone.name}, {metal.fit}", True
+    later = f"; fit {metal.fit}" if metal.ahead.fit and metal.ahead.fit[0][0] > row.surface.t_s else ""
+    return "Do not coat", f"{what}: {row.gate.breaches[0].sentence}{later}", False
 
 
 def book_of(request, zone=None):

@@ -73,6 +73,8 @@ def marks(state, scale):
         return []
     runs = where.runs(scale.start_s, scale.end_s)
     spans = [*_metal_spans(state), *_coat_spans(state)]
+    if state.surface.away_s is not None:  # its clocks are suspended
+        spans = [("away", state.surface.away_s, state.surface.t_s)]
     return [mark for kind, a, b in spans for mark in _draw(kind, a, b, scale, runs)]
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 from emplastra.core.bare import BareTable
 from emplastra.core.clock import Shares, trace
+from emplastra.core.surface import ACT_WORDS
 
 from .selectors import moment, span
 
@@ -32,11 +33,12 @@ def window_view(state, facts):
     """Figures of a zone's clocks in order: primer due, flash, opens, closes, sandable, cured."""
     found = []
     surface = state.surface
-    bare, recoat = surface.clock("bare"), surface.clock("recoat") or surface.clock("keyed")
+    bare, recoat = surface.clock("bare"), surface.window
+    found += _metal(surface, state, facts)
     if bare:
-        found.append(
-            figure_of("primer", "Primer due", bare.closes, state, facts, bare.closes.table, "the start of baring")
-        )
+        since = "the end of drying" if surface.rinsed_s is not None else "the start of baring"
+        found.append(figure_of("primer", "Primer due", bare.closes, state, facts, bare.closes.table, since))
+        found[-1].note = _portions(surface, facts)
     flash = surface.clock("flash")
     if flash:
         found.append(
@@ -46,11 +48,51 @@ def window_view(state, facts):
         found.append(Figure("opens", f"Not judged: {recoat.note}", "–", None, False))
     elif recoat:
         found += _recoat(recoat, state, facts)
-    for kind, name in (("sandable", "Sandable"), ("cure", "Cured")):
+    for act, word in ACT_WORDS.items():
+        clock = surface.clock(act)
+        if clock is not None and clock.status != "unjudged":
+            found += _recoat(clock, state, facts, word)
+    act = surface.clock("act")
+    if act is not None and act.status == "unjudged":
+        found.append(Figure("opens", f"Not judged: {act.note}", "–", None, False))
+    for kind, name in TIMES.items():
         clock = surface.clock(kind)
         if clock:
             found.append(figure_of(kind, name, clock.opens, state, facts, clock.opens_table, "the end of the coat"))
     return found
+
+
+TIMES = {
+    "dust_free": "Dust-free",
+    "touch": "Dry to touch",
+    "handle": "Can be handled",
+    "sandable": "Sandable",
+    "ready_to_weld": "Can be welded",
+    "cure": "Cured",
+}
+"""What a sheet's times say, in order."""
+
+
+def _metal(surface, state, facts):
+    """Prep that stands wet, metal that dries, a wipe that is used up."""
+    wet, dry, wiped = (surface.clock(kind) for kind in ("keep wet", "dry-off", "degreased"))
+    if wet and wet.opens:
+        yield figure_of(
+            "contact", "Prep may be rinsed", wet.opens, state, facts, wet.opens_table, "the last begin of wetting"
+        )
+    if dry:
+        yield figure_of("dry", "Dry", dry.opens, state, facts, dry.opens_table, "the rinse")
+    if wiped:
+        when = moment(wiped.closes_s, facts)
+        note = "use within an hour of wiping: common practice, no source"
+        yield Figure("wiped", "Wipe used up", when, wiped.closes_s, wiped.status == "missed", note=note)
+
+
+def _portions(surface, facts):
+    """Bare portions in words, where there is more than one."""
+    if len(surface.bare) < 2:
+        return ""
+    return "; ".join(f"{share:.0%} since {moment(since, facts)}" for since, share in surface.bare)
 
 
 def pot_figures(pot, state, facts):
@@ -62,8 +104,8 @@ def pot_figures(pot, state, facts):
     return [figure_of(key, name, c, state, facts, c.table, since) for key, name, c, since in clocks if c is not None]
 
 
-def _recoat(clock, state, facts):
-    name = f"Opens for {clock.toward}"
+def _recoat(clock, state, facts, word=""):
+    name = f"Opens for {word or clock.toward}"
     opens = figure_of("opens", name, clock.opens, state, facts, clock.opens_table, "the end of the coat")
     opens.note = clock.note
     yield opens
@@ -79,7 +121,8 @@ def _recoat(clock, state, facts):
             note="common practice, no source",
         )
     else:
-        yield Figure("closes", "Closes", "never", None, False, note="the sheet names no maximum")
+        if not word:
+            yield Figure("closes", "Closes", "never", None, False, note="the sheet names no maximum")
         return
     grit = f"key with {clock.grit} first" if clock.grit else "key first"
     yield Figure("after", "After that", grit, None, clock.status == "missed", note="then it is open again for 24 h")

@@ -26,6 +26,7 @@ urlpatterns = [
     path("zones/<int:pk>/adopt", plan_views.adopt, name="adopt"),
     path("zones/<int:pk>/add-step", plan_views.add_step, name="add-step"),
     path("zones/<int:pk>/window", views.window, name="window"),
+    path("zones/<int:pk>/working", views.working, name="working"),
     path("zones/<int:pk>/missed", views.Missed.as_view(), name="missed"),
     path("zones/<int:pk>/mix", pot_views.Mix.as_view(), name="mix"),
     path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),

@@ -16,7 +16,9 @@ from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
 from emplastra.state.lifeline import Scale, marks, ticks
+from emplastra.state.metal import metal_of
 from emplastra.state.selectors import log_url
+from emplastra.state.whatif import WhatIf, state_if
 from emplastra.state.window import window_view
 
 from .coat_views import LogCoat
@@ -132,8 +134,17 @@ def window(request, pk):
         "now_x": scale.x(now_s),
         "view": window_view(state, book.facts),
         "working": spread_working(state),
+        "metal": metal_of(state),
     }
     return render(request, "work/window.html", context)
+
+
+def working(request, pk):
+    """The figures of a zone with their working, as they are or would be: a fragment."""
+    zone = zone_or_404(pk)
+    book = book_of(request, zone)
+    state = state_if(book.state(zone), WhatIf.read(request.GET))
+    return render(request, "work/figures.html", {"view": window_view(state, book.facts), "state": state})
 
 
 class Missed(OnceView):

@@ -90,7 +90,7 @@ class BenchTests(ShopCase):
         self.shop.tell(Kind.BARED, -3, -2, "s-strip")
         page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/window"))
         self.assertIn("40 %: 24 h, 60 %: 6 h, 75 %: 3 h, 85 %: 1 h", page)
-        self.assertRegex(page, r"Tue 12 May 09:\d\d\s+20.0 °C\s+50 %\s+8.3 %")  # 1/12 an hour at 50 %
+        self.assertRegex(page, r"Tue 12 May 09:\d\d\s+20.0 °C\s+20.0 °C\s+50 %\s+8.3 %")  # 1/12 an hour at 50 %
         self.assertIn("Surface above dew point: the working", page)
 
     def test_queries_stay_bounded(self):

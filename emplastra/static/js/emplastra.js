@@ -70,7 +70,7 @@
     for (const node of document.querySelectorAll("time[data-until]")) {
       const left = Math.round((Number(node.dataset.until) * 1000 - now()) / 1000);
       if (!node.dataset.hour) node.dataset.hour = node.textContent;
-      node.hidden = Boolean(node.dataset.soon) && left > Number(node.dataset.soon);
+      node.hidden = Boolean(node.dataset.soon) && Math.abs(left) > Number(node.dataset.soon);
       if (left <= 0 && left > -30 && !ended.has(node.dataset.until)) {
         ended.add(node.dataset.until);
         const rows = document.getElementById("bench-rows");
@@ -132,6 +132,41 @@
   body.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) lost.hidden = true; });
   addEventListener("offline", () => { lost.hidden = false; });
   addEventListener("online", () => { lost.hidden = true; });
+
+  /* Windows: the slider says its value; a coat is dragged to another hour by its wet stretch. */
+  const whatIf = document.getElementById("windows-form");
+  if (whatIf) {
+    const shown = document.getElementById("kelvin-shown");
+    const show = () => { const k = Number(whatIf.elements.kelvin.value); shown.textContent = `${k > 0 ? "+" : k < 0 ? "−" : ""}${Math.abs(k).toFixed(1)} K`; };
+    show();
+    whatIf.addEventListener("input", show);
+    whatIf.addEventListener("reset", () => setTimeout(() => { whatIf.elements.kelvin.value = 0; whatIf.elements.minutes.value = 0; whatIf.elements.coat.value = ""; show(); htmx.trigger(whatIf, "change"); }));
+    let drag = null;
+    document.addEventListener("pointerdown", (event) => {
+      const bar = event.target.closest?.("[data-coat]");
+      if (!bar) return;
+      const line = bar.ownerSVGElement, region = document.getElementById("windows-rows");
+      const perPixel = (Number(region.dataset.end) - Number(region.dataset.start)) / 60 / line.getBoundingClientRect().width;
+      const same = whatIf.elements.coat.value === bar.dataset.coat;
+      drag = { bar, from: event.clientX, perPixel, units: line.viewBox.baseVal.width / line.getBoundingClientRect().width, minutes: 0, before: same ? Number(whatIf.elements.minutes.value) || 0 : 0 };
+      event.preventDefault();
+    });
+    document.addEventListener("pointermove", (event) => {
+      if (!drag) return;
+      const by = event.clientX - drag.from;
+      drag.minutes = Math.round(by * drag.perPixel / 5) * 5;
+      drag.bar.setAttribute("transform", `translate(${by * drag.units} 0)`);
+    });
+    document.addEventListener("pointerup", () => {
+      if (drag?.minutes) {
+        whatIf.elements.coat.value = drag.bar.dataset.coat;
+        whatIf.elements.minutes.value = drag.before + drag.minutes;
+        htmx.trigger(whatIf, "change");
+      }
+      drag = null;
+    });
+    document.addEventListener("click", (event) => { if (event.target.closest?.("[data-coat]")) event.preventDefault(); });
+  }
 
   /* One more row of shapes per tap. */
   body.addEventListener("htmx:afterRequest", (event) => {

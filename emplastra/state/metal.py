@@ -1,0 +1,75 @@
+"""What lies ahead of a zone's metal, in words and hours."""
+
+from dataclasses import dataclass
+
+from emplastra.core.dewpoint import Limits
+from emplastra.core.outlook import Outlook, outlook
+
+from .selectors import metal_at, moment
+
+AHEAD_S = 48 * 3600.0
+
+
+@dataclass
+class Metal:
+    """A zone's section: its lag [min], temperature now [°C], and what it comes to in two days."""
+
+    state: object
+    tau_min: float
+    now_c: float
+    ahead: Outlook
+    warm: str
+    sweats: str
+    fit: str
+
+
+def metal_of(state):
+    """The outlook of a zone's metal, None without air or measures."""
+    each, facts, now_s = state.facts, state.all, state.surface.t_s
+    if each.where is None or each.revision is None:
+        return None
+    tau, limits = each.revision.lag_s, state.sheet.limits if state.sheet else Limits()
+    now_c = metal_at(each, tau, now_s)
+    ahead = outlook(each.where.window(now_s, now_s + AHEAD_S), tau, now_c, limits)
+    return Metal(
+        state,
+        tau / 60,
+        now_c,
+        ahead,
+        _warm(ahead, facts, now_s),
+        _sweats(ahead, facts, now_s),
+        fit_words(ahead, facts, now_s),
+    )
+
+
+def _warm(ahead, facts, now_s):
+    if ahead.limit_c is None:
+        return "no limit on the sheet"
+    if not ahead.warm:
+        return f"under {ahead.limit_c:g} °C for two days"
+    start, end = ahead.warm[0]
+    if start > now_s + 60:
+        return f"{ahead.limit_c:g} °C at {moment(start, facts)}"
+    return f"over {ahead.limit_c:g} °C" + (f" until {moment(end, facts)}" if end < now_s + AHEAD_S - 60 else "")
+
+
+def _sweats(ahead, facts, now_s):
+    if ahead.wet:
+        start, end = ahead.wet[0]
+        begin = "now" if start <= now_s + 60 else f"at {moment(start, facts)}"
+        return f"{begin}, until {moment(end, facts)}"
+    if ahead.damp:
+        start, end = ahead.damp[0]
+        begin = "now" if start <= now_s + 60 else f"from {moment(start, facts)}"
+        return f"no, but under 3 K {begin} to {moment(end, facts)}"
+    return "not in two days"
+
+
+def fit_words(ahead, facts, now_s):
+    """Until when, or from when, every limit is kept."""
+    if not ahead.fit:
+        return "not in two days"
+    start, end = ahead.fit[0]
+    if start > now_s + 60:
+        return f"from about {moment(start, facts)}"
+    return "for two days" if end >= now_s + AHEAD_S - 60 else f"to about {moment(end, facts)}"
