@@ -2,19 +2,19 @@
 
 Keyed by what it was made from: the newest ids of readings, imports, withdrawals and forecasts. An
 appended reading extends a series from its own day on; a backfill or a withdrawal truncates it at
-its moment. `forget()` drops everything; the answers stay the same.
+its moment. `forget()` drops everything; the answers stay the same. No lock is held: what is kept is
+never changed, only replaced whole, together with the ids it was made from.
 """
 
 import hashlib
 import os
-import threading
 from dataclasses import dataclass, field
 from datetime import timedelta
 
 import numpy as np
 from django.core.cache import caches
 from django.db import connection
-from django.db.models import Min, Q
+from django.db.models import Q
 
 from emplastra.core.air import Air
 from emplastra.core.clock import Integral
@@ -39,7 +39,6 @@ BLOCK_S = 16 * 86400
 MARGIN_S = 3 * 86400.0
 """How far before a change a series is made anew [s]: faults and overlaps look back no further."""
 _held: dict = {}
-_lock = threading.RLock()
 
 
 @dataclass(frozen=True)
@@ -75,8 +74,7 @@ class _Kept:
 
 def forget():
     """Drop all that is kept in memory."""
-    with _lock:
-        _held.clear()
+    _held.clear()
 
 
 def may_keep():
@@ -114,19 +112,18 @@ def kept(places, since_s, now, assumed, zone, void=()):
     """{place id: PlaceAir} from memory, brought up to date with what was recorded since."""
     name = database()
     now_s, void = now.timestamp(), frozenset(void)
-    with _lock:
-        mark, was, gone, held = stamp(), *(_held.get(name) or ((0, 0, 0, 0, 0), frozenset(), {}))
-        if mark != was or void != gone:
-            held = _brought_up(held, was, gone ^ void, now, assumed, zone, void, places)
-        todo = [p for p in places if p.pk not in held or held[p.pk].since_s > since_s or held[p.pk].assumed != assumed]
-        if todo:
-            made = fresh(todo, since_s, now, assumed, zone, None, void)
-            held = held | {p.pk: _Kept(since_s, made[p.pk], assumed) for p in todo}
-        if may_keep():
-            _held[name] = (mark, void, held)
-        if any((held[p.pk].air.last_s or 0) > now_s + 120 for p in places):  # the clock was set back
-            return fresh(places, since_s, now, assumed, zone, None, void)
-        return {p.pk: held[p.pk].air for p in places}
+    mark, was, gone, held = stamp(), *(_held.get(name) or ((0, 0, 0, 0, 0), frozenset(), {}))
+    if mark != was or void != gone:
+        held = _brought_up(held, was, gone ^ void, now, assumed, zone, void, places)
+    todo = [p for p in places if p.pk not in held or held[p.pk].since_s > since_s or held[p.pk].assumed != assumed]
+    if todo:
+        made = fresh(todo, since_s, now, assumed, zone, None, void)
+        held = held | {p.pk: _Kept(since_s, made[p.pk], assumed) for p in todo}
+    if may_keep():
+        _held[name] = (mark, void, held)
+    if any((held[p.pk].air.last_s or 0) > now_s + 120 for p in places):  # the clock was set back
+        return fresh(places, since_s, now, assumed, zone, None, void)
+    return {p.pk: held[p.pk].air for p in places}
 
 
 def _brought_up(held, was, voided, now, assumed, zone, void, places):
@@ -139,9 +136,10 @@ def _brought_up(held, was, voided, now, assumed, zone, void, places):
         at = moment.timestamp()
         changed[place_id] = min(changed.get(place_id, at), at)
 
-    rows = Reading.objects.filter(id__gt=was[0]).values_list("place_id").annotate(first=Min("at"))
-    for place_id, first in rows:
+    for place_id, first in ImportBatch.objects.filter(id__gt=was[1]).values_list("place_id", "first"):
         change(place_id, first)
+    for place_id, at in Reading.objects.filter(id__gt=was[0], batch=None).values_list("place_id", "at"):
+        change(place_id, at)
     for place_id, first in Withdrawal.objects.filter(id__gt=was[2]).values_list("batch__place_id", "batch__first"):
         change(place_id, first)
     for place_id, at in Reading.objects.filter(id__in=voided).values_list("place_id", "at"):
@@ -175,7 +173,7 @@ def _again(place, old, at_s, now, assumed, zone, void):
     new = _make(place, sources, now.timestamp(), assumed, forecasts, zone, cut_s, before)
     if new is None:
         return None
-    air, same_s = spliced(before, cut_s, new.air)
+    air, same_s = spliced(before, new.air)
     _carry_over(before, air, same_s)
     kept_faults = tuple(f for f in old.air.faults if f.end_s < cut_s) + new.faults
     apart = tuple(d for d in old.air.disagreements if d.t_s < cut_s) + new.disagreements
@@ -186,11 +184,13 @@ def _again(place, old, at_s, now, assumed, zone, void):
 
 
 def _carry_over(old, new, same_s):
-    """Keep what was integrated over the part of a series that has not changed."""
+    """Keep what was integrated over the part of a series that has not changed, and say how far it reaches."""
+    new.memo["same"] = (old, same_s)
     for tau, section in list(old.memo.items()):
         if not isinstance(tau, float):
             continue
         fresh_section = new.section(tau)
+        fresh_section.metals = {t: c for t, c in section.metals.items() if t <= same_s}
         for law, integral in list(section.memo.items()):
             known = {ends: piece for ends, piece in list(integral.known.items()) if ends[1] <= same_s}
             if known:

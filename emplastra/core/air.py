@@ -161,6 +161,7 @@ class Section:
         self.air, self.tau_s, self.start = air, tau_s, start
         self.edges = air.edges if start is None else np.array([start[0], end_s])
         self.memo: dict = {}
+        self.metals: dict[float, float] = {}
         self._cuts: dict[int, Cut] = {}
 
     def cut(self, i: int) -> Cut:
@@ -194,9 +195,14 @@ class Section:
         return Cut(np.concatenate([[start_s], t_s[i:]]), clip(metal), clip(air), clip(dew), basis[i - 1 :])
 
     def metal_at(self, t_s: float) -> float:
-        """Temperature of the metal at a moment [°C]."""
+        """Temperature of the metal at a moment [°C]; kept."""
         if self.tau_s <= 0:
             return self.air.at(t_s).air_c
+        if t_s not in self.metals:
+            self.metals[t_s] = self._metal_at(t_s)
+        return self.metals[t_s]
+
+    def _metal_at(self, t_s: float) -> float:
         begin = self.start[0] if self.start else max(float(self.air.t_s[0]), t_s - WARM_UP * self.tau_s)
         if t_s <= begin:
             return self.start[1] if self.start else self.air.at(t_s).air_c

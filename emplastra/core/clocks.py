@@ -58,7 +58,10 @@ def closing_from(where: Journey, table: Law, begun_s: float, opens_s: float, clo
 
     Clamped to between closes − 12 h and closes − lead time [s], and never before it opens.
     """
-    at_opening = progress(where, table, begun_s, opens_s)
+    key = ("at opening", table, begun_s, opens_s)
+    if key not in where.memo:
+        where.memo[key] = progress(where, table, begun_s, opens_s)
+    at_opening = where.memo[key]
     target = 1 - CLOSING_SHARE * (1 - at_opening)
     found = crossing(where, table, begun_s, target).t_s
     start = max(found if found is not None else closes_s, closes_s - CLOSING_AT_MOST_S)
@@ -97,7 +100,6 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
             closes, closes_s = None, surface.keyed_s + KEYED_S
             closing_s = max(closes_s - min(CLOSING_AT_MOST_S, CLOSING_SHARE * KEYED_S), opens_s or surface.keyed_s)
     status = status_of(surface.t_s, opens_s, closing_s, closes_s)
-    done = progress(where, row.opens, top.ended_s, min(surface.t_s, opens_s or surface.t_s))
     clock = Clock(
         kind,
         toward.name,
@@ -110,7 +112,8 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
         closes,
         row.opens,
         row.closes,
-        min(1.0, done),
+        surface.t_s,
+        None,
         row.grit,
         note,
         wet_on_wet=row.wet_on_wet,
@@ -134,8 +137,9 @@ def bare_clock(surface: Surface, where: Journey, substrate: str) -> Clock | None
             return None
     due = {since: crossing(where, table, since) for since, _ in portions}
     since = min(due, key=lambda s: (due[s].t_s is None, due[s].t_s or s))
-    done = progress(where, table, since, surface.t_s)
-    clock = Clock("bare", "primer", "bare", since, None, None, due[since].t_s, None, due[since], None, table, done)
+    clock = Clock(
+        "bare", "primer", "bare", since, None, None, due[since].t_s, None, due[since], None, table, surface.t_s
+    )
     return _beside(clock, surface, "bare")
 
 
@@ -176,8 +180,9 @@ def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
     if over.t_s is not None and surface.t_s >= over.t_s and surface.bare:
         return None
     status = "open" if over.t_s is not None and surface.t_s >= over.t_s else "waiting"
-    done = min(1.0, progress(where, DRY_OFF, surface.rinsed_s, surface.t_s))
-    return Clock("dry-off", "dry", status, surface.rinsed_s, over.t_s, None, None, over, None, DRY_OFF, None, done)
+    return Clock(
+        "dry-off", "dry", status, surface.rinsed_s, over.t_s, None, None, over, None, DRY_OFF, None, surface.t_s
+    )
 
 
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
@@ -188,8 +193,7 @@ def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
         return None
     over = crossing(where, table, top.ended_s)
     status = "open" if over.t_s is not None and surface.t_s >= over.t_s else "waiting"
-    done = min(1.0, progress(where, table, top.ended_s, max(top.ended_s, surface.t_s)))
-    clock = Clock(kind, kind, status, top.ended_s, over.t_s, None, None, over, None, table, None, done)
+    clock = Clock(kind, kind, status, top.ended_s, over.t_s, None, None, over, None, table, None, surface.t_s)
     return _beside(clock, surface, kind)
 
 
@@ -271,19 +275,22 @@ def fold(
 
 
 def with_clocks(surface: Surface, setting: Setting, spots: Sequence[Surface] = ()) -> Surface:
-    """A built surface with its clocks."""
-    return replace(surface, spots=tuple(spots), clock_maker=_Clocks(surface, setting))
+    """A surface, fresh from `build`, with its clocks; it is not copied."""
+    object.__setattr__(surface, "spots", tuple(spots))
+    object.__setattr__(surface, "clock_maker", _Clocks(surface, setting))
+    return surface
 
 
 ALL_KINDS = ("bare", "keep wet", "dry-off", "recoat", "degreased", *ACTS, *TIME_KINDS)
 """Every clock there is."""
+_OF_SHEETS = {*ACTS, *TIME_KINDS}
 
 
 def clocks_of(surface: Surface) -> tuple[Clock, ...]:
     """Every clock that runs on a surface; an act only where the sheet names it."""
-    found = []
-    for kind in ALL_KINDS:
-        clock = surface.clock_maker(kind) if surface.clock_maker else None
-        if clock is not None and not (kind in ACT_WORDS and clock.status == "unjudged"):
-            found.append(clock)
-    return tuple(found)
+    if surface.clock_maker is None:
+        return ()
+    sheet = surface.top.sheet if surface.top else None
+    named = {row.next.removeprefix("act:") for row in sheet.windows} | set(sheet.times) if sheet else set()
+    kinds = [kind for kind in ALL_KINDS if kind in named or kind not in _OF_SHEETS]
+    return tuple(clock for clock in map(surface.clock_maker, kinds) if clock is not None)

@@ -242,11 +242,10 @@ def _append_forecast(made: _Knots, ahead: Ahead | None, from_s: float) -> float:
     return float(t[-1])
 
 
-def spliced(old: Air, cut_s: float, new: Air) -> tuple[Air, float]:
-    """`old` up to its last reading at or before `cut_s` [epoch s], then `new`, which begins at a reading.
+def spliced(old: Air, new: Air) -> tuple[Air, float]:
+    """`old` up to the reading with which `new` begins, then `new`.
 
-    Returns the series and the moment [epoch s] up to which it is the old one. What was integrated
-    over the old part is kept.
+    Returns the series and the moment [epoch s] up to which it is the old one, knot by knot.
     """
     at = float(new.first_s or new.t_s[0])
     # The reading itself, not the end of an assumed stretch at the same moment before it.
@@ -267,4 +266,9 @@ def spliced(old: Air, cut_s: float, new: Air) -> tuple[Air, float]:
         old.first_s,
         new.last_s,
     )
-    return air, min(at, cut_s)
+    n = min(len(old.t_s) - i, len(new.t_s) - j)
+    columns = ((old.t_s, new.t_s), (old.air_c, new.air_c), (old.dew_c, new.dew_c))
+    same = np.logical_and.reduce([a[i : i + n] == b[j : j + n] for a, b in columns])
+    same[1:] &= old.basis[i : i + n - 1] == new.basis[j : j + n - 1]
+    first = int(np.argmin(same)) if not same.all() else n
+    return air, float(new.t_s[j + max(first - 1, 0)])

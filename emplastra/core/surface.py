@@ -8,7 +8,7 @@ cured; the headline is chosen from its clocks: keep wet > missed > closing > bar
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from .clock import Crossing, Law
+from .clock import Crossing, Law, progress
 from .events import (
     Access,
     Away,
@@ -97,7 +97,8 @@ class Clock:
 
     kind: bare, keep wet, dry-off, recoat, keyed, degreased, act, flash, sandable ... `opens_s`,
     `closes_s` [epoch s]: None where it does not open within 30 days, or never closes. status at the
-    moment of the fold. `remark`: what a check says beside it.
+    moment of the fold, `at_s`. `remark`: what a check says beside it; `done`: progress, where it is
+    not that of `opens` or `closes`.
     """
 
     kind: str
@@ -111,11 +112,21 @@ class Clock:
     closes: Crossing | None = None
     opens_table: Law | None = None
     closes_table: Law | None = None
-    progress: float = 0.0
+    at_s: float = 0.0
+    done: float | None = None
     grit: str | None = None
     note: str = ""
     remark: str = ""
     wet_on_wet: bool = False
+
+    @property
+    def progress(self) -> float:
+        """How far it has gone at the moment of the fold [share], at most 1."""
+        crossing = self.opens or self.closes
+        if self.done is not None or crossing is None:
+            return self.done or 0.0
+        end = self.at_s if crossing.t_s is None else min(self.at_s, crossing.t_s)
+        return min(1.0, progress(crossing.where, crossing.table, crossing.since_s, max(end, crossing.since_s)))
 
 
 @dataclass(frozen=True)
@@ -142,6 +153,12 @@ class Surface:
     in_work: bool = False
     spots: tuple["Surface", ...] = ()
     clock_maker: Callable[[str], Clock | None] | None = field(default=None, repr=False, compare=False)
+
+    def at(self, t_s: float) -> "Surface":
+        """The same surface at another moment [epoch s], without clocks; a plain copy, for there are many."""
+        copied = object.__new__(Surface)
+        copied.__dict__.update(self.__dict__, t_s=t_s, clock_maker=None)
+        return copied
 
     @property
     def top(self) -> Layer | None:

@@ -6,14 +6,12 @@ Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 restin
 from dataclasses import replace
 from urllib.parse import urlencode
 
-from django.urls import reverse
-
 from emplastra.core.steps import STEPS
 from emplastra.core.surface import ACT_WORDS
 from emplastra.core.working import Basis
 
 from .pots import live_pots
-from .selectors import Act, log_url, moment, span
+from .selectors import Act, log_url, moment, span, url_of
 
 NEVER = float("inf")
 BUTTONS = {
@@ -94,18 +92,18 @@ def _button(state):
     usable = [pot for pot in state.pots if pot.can_coat(state.surface.t_s)]
     if usable:
         query = urlencode({"step": step.id, "pot": usable[0].entry.pk})
-        return "Log coat", f"{reverse('work:log', args=[state.zone.pk, 'coat'])}?{query}"
+        return "Log coat", f"{url_of('work:log', state.zone.pk, 'coat')}?{query}"
     if state.sheet and state.sheet.form == "mixed":
-        return "Mix", reverse("work:mix", args=[state.zone.pk])
+        return "Mix", url_of("work:mix", state.zone.pk)
     return "Log coat", log_url(state.zone, "coat", step.id)
 
 
 def _record(state):
-    return reverse("record:zone", args=[state.zone.pk])
+    return url_of("record:zone", state.zone.pk)
 
 
 def _window(state):
-    return reverse("work:window", args=[state.zone.pk])
+    return url_of("work:window", state.zone.pk)
 
 
 def _keep_wet(state, clock, facts):
@@ -125,7 +123,7 @@ def _keep_wet(state, clock, facts):
             parts.append((f" Rinse at {moment(clock.opens_s, facts)}.", False))
         elif clock.note:
             parts.append((f" {clock.note[:1].upper()}{clock.note[1:]}.", False))
-    url = reverse("work:wet", args=[state.zone.pk])
+    url = url_of("work:wet", state.zone.pk)
     return Act(1, clock.closes_s, parts, "Wetted", url, "keep wet", clock.closes_s, posts=True)
 
 
@@ -227,7 +225,7 @@ def _missed(state, facts):
         clock.closes_s,
         parts,
         "Key it",
-        reverse("work:missed", args=[state.zone.pk]),
+        url_of("work:missed", state.zone.pk),
         "missed",
         remark=_remark(state),
     )

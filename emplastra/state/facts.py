@@ -5,7 +5,6 @@ again when something was recorded on that zone. `forget()` drops it; the answers
 """
 
 import operator
-import threading
 from dataclasses import dataclass, field, replace
 
 from emplastra.accounts.models import Workshop
@@ -14,7 +13,7 @@ from emplastra.climate.models import Place, Reading
 from emplastra.climate.selectors import airs
 from emplastra.core import events as happened
 from emplastra.core.air import WARM_UP, Journey, journey
-from emplastra.core.clock import HORIZON_S
+from emplastra.core.clock import HORIZON_S, Crossing
 from emplastra.core.events import Event
 from emplastra.core.film import Film, fact_film
 from emplastra.core.lag import lag_class_s
@@ -31,7 +30,6 @@ from emplastra.shared.times import from_epoch
 EARLIER_S = 6 * 3600.0
 """Air from this long before the earliest clock [s], and for as long as a section looks back."""
 _held: dict = {}
-_lock = threading.RLock()
 
 
 @dataclass
@@ -67,11 +65,11 @@ class ZoneFacts:
         if "built" in self.memo:
             surface, until_s = self.memo["built"]
             if surface.t_s <= t_s < until_s:
-                return replace(surface, t_s=t_s)
+                return surface.at(t_s)
         surface = build(self.events, t_s)
         edges = [x for e in self.events for x in (e.began_s, e.ended_s) if x > t_s]
         self.memo["built"] = (surface, min(edges, default=float("inf")))
-        return surface
+        return surface.at(t_s)
 
 
 @dataclass
@@ -94,8 +92,7 @@ class Facts:
 
 def forget():
     """Drop all that is kept in memory."""
-    with _lock:
-        _held.clear()
+    _held.clear()
 
 
 def load(zones, known_at=None, whole=False):
@@ -118,20 +115,17 @@ def load(zones, known_at=None, whole=False):
 def _kept(zones):
     """{zone id: ZoneFacts} from memory; those are read again on which something was recorded since."""
     name = database()
-    with _lock:
-        mark = newest(Entry, Correction, ZoneRevision, BuildUpVersion, SheetRevision)
-        was, held = _held.get(name) or (None, {})
-        if mark != was:
-            stale = _touched(was, mark, held)
-            held = {} if stale is None else {pk: each for pk, each in held.items() if pk not in stale}
-        missing = [zone for zone in zones if zone.pk not in held]
-        if missing:
-            held = held | _read(missing)
-        if may_keep():
-            _held[name] = (mark, held)
-    for zone in zones:
-        held[zone.pk].zone = zone
-    return {zone.pk: held[zone.pk] for zone in zones}
+    mark = newest(Entry, Correction, ZoneRevision, BuildUpVersion, SheetRevision)
+    was, held = _held.get(name) or (None, {})
+    if mark != was:
+        stale = _touched(was, mark, held)
+        held = {} if stale is None else {pk: each for pk, each in held.items() if pk not in stale}
+    missing = [zone for zone in zones if zone.pk not in held]
+    if missing:
+        held = held | _read(missing)
+    if may_keep():
+        _held[name] = (mark, held)
+    return {zone.pk: replace(held[zone.pk], zone=zone) for zone in zones}
 
 
 def _touched(was, mark, held):
@@ -307,12 +301,27 @@ def _place(facts, loaded):
             continue
         way = each.moves or [(0.0, here.place.pk)]
         used = tuple(loaded[place].air for _, place in way)
-        before = each.memo.get("air", ())
-        if each.where is not None and len(used) == len(before) and all(map(operator.is_, used, before)):
+        before, was = each.memo.get("way", ((), None))
+        if was is None or len(used) != len(before) or not all(map(operator.is_, used, before)):
+            tau = lag_class_s(each.revision.lag_s) if each.revision else 0.0
+            now = journey(_way(each, way, loaded), tau)
+            if was is not None and len(used) == len(before):
+                _keep_crossings(was, now, used, before)
+            each.memo["way"] = (used, now)
+        each.where = each.memo["way"][1]
+
+
+def _keep_crossings(was, now, used, before):
+    """Keep the crossings that lie where no air of the way has changed."""
+    same_s = float("inf")
+    for air, old in zip(used, before, strict=True):
+        if air is not old:
+            known, until_s = air.memo.get("same", (None, 0.0))
+            same_s = min(same_s, until_s if known is old else 0.0)
+    for key, crossing in list(was.memo.items()):
+        if not isinstance(crossing, Crossing) or crossing.t_s is None or crossing.t_s > same_s:
             continue
-        each.memo["air"] = used
-        tau = lag_class_s(each.revision.lag_s) if each.revision else 0.0
-        each.where = journey(_way(each, way, loaded), tau)
+        now.memo[key] = Crossing(crossing.t_s, crossing.since_s, now, crossing.table, crossing.target)
 
 
 def _way(each, way, loaded):

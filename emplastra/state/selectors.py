@@ -1,7 +1,7 @@
 """The state of zones as pages show it: one fold for Bench, Window, Build-up, Mix and record."""
 
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from django.urls import reverse
 
@@ -149,10 +149,11 @@ def state_of(each: ZoneFacts, facts: Facts, t_s: float):
 
 def _lead_s(each, facts, sheet, t_s):
     """Lead time by the air of the place now, to whole degrees: the same for all zones of an area there."""
-    key = ("air", id(each.where.stay_at(t_s).air), t_s)
+    air = each.where.stay_at(t_s).air
+    key = ("lead", id(air), t_s, sheet.product if sheet else "", each.area_m2)
     if key not in facts.memo:
-        facts.memo[key] = round(each.where.stay_at(t_s).air.at(t_s).air_c)
-    return lead_time_s(sheet, facts.memo[key], each.area_m2)
+        facts.memo[key] = lead_time_s(sheet, round(air.at(t_s).air_c), each.area_m2)
+    return facts.memo[key]
 
 
 def plan_at(each, t_s):
@@ -176,8 +177,20 @@ def surface_now(each, facts, t_s):
     if logged and logged.surface_c is not None and 0 <= t_s - logged.surface_s <= 3600:
         return SurfaceNow(logged.surface_c, Basis.MEASURED, "logged", logged.surface_c - air.dew_c)
     tau = each.revision.lag_s
-    temp = metal_at(each, tau, t_s)
+    temp = _settled_at(each, facts, tau, t_s)
     return SurfaceNow(temp, Basis.ESTIMATED, f"by lag, {tau / 60:.0f} min behind the air", temp - air.dew_c)
+
+
+def _settled_at(each, facts, tau, t_s):
+    """As `metal_at`; equal sections that have stood at one place long enough are worked out once."""
+    stay = each.where.stay_at(t_s)
+    changes = [t for t, *_ in (*each.moves[1:], *each.typed) if t > t_s - WARM_UP * tau]
+    if changes:
+        return metal_at(each, tau, t_s)
+    key = ("metal", id(stay.air), tau, t_s)
+    if key not in facts.memo:
+        facts.memo[key] = metal_at(each, tau, t_s)
+    return facts.memo[key]
 
 
 def metal_at(each, tau, t_s):
@@ -192,9 +205,15 @@ def metal_at(each, tau, t_s):
     return float(lag.follow(cut.t_s, cut.air_c, tau, start_c)[-1])
 
 
+@lru_cache(maxsize=20000)
+def url_of(name, *args):
+    """A page's address; kept, for Bench asks for hundreds."""
+    return reverse(name, args=args)
+
+
 def log_url(zone, kind, step=""):
     """The page that logs an entry of this kind on a zone."""
-    url = reverse("work:log", args=[zone.pk, kind])
+    url = url_of("work:log", zone.pk, kind)
     return f"{url}?step={step}" if step else url
 
 

@@ -15,7 +15,7 @@ ARGUMENTS = [
     "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--no-pings", "--disable-gpu",
     "--disable-dev-shm-usage", "--font-render-hinting=none", "--force-color-profile=srgb", "--hide-scrollbars", "--no-sandbox",
 ]  # fmt: skip
-expect.set_options(timeout=8000)
+expect.set_options(timeout=20000)
 _started = {}
 
 

@@ -1,0 +1,41 @@
+"""The lifeline as SVG. Written in code: Windows draws hundreds of shapes, and all of them are numbers of ours."""
+
+from django.template import Library
+from django.utils.safestring import mark_safe
+
+register = Library()
+
+_RECT = '<rect x="{x:g}" y="{y}" width="{w:g}" height="{h}" class="l-{kind} b-{basis}{more}"{data} />'
+_RECTS = {"missed": (26, 12), "open": (14, 36), "keep-wet": (18, 28)}
+"""y and height of the kinds that are rectangles; others 20 and 24."""
+
+
+@register.simple_tag
+def lifeline(marks, scale, now_x, coat=None, days=(), changes=()):
+    """A zone's hours. coat: entry id, if its coat can be tried at another hour; days, changes: abscissae."""
+    parts = [f'<line x1="{x:g}" x2="{x:g}" y1="0" y2="64" class="grid" />' for x in days or ()]
+    parts += [f'<line x1="{x:g}" x2="{x:g}" y1="0" y2="64" class="l-change" />' for x, _ in changes or ()]
+    for mark in marks:
+        parts.append(_shape(mark, coat))
+    parts.append(f'<line x1="{now_x:g}" y1="0" x2="{now_x:g}" y2="64" class="l-now" />')
+    head = f'<svg viewBox="0 0 {scale.width:g} {scale.height:g}" class="lifeline" preserveAspectRatio="none" aria-hidden="true" focusable="false">'
+    return mark_safe(f"{head}{''.join(parts)}</svg>")  # numbers and class names of our own, nothing typed
+
+
+def _shape(mark, coat):
+    end = mark.x + mark.width
+    if mark.kind == "closing":
+        return f'<polygon points="{mark.points}" class="l-closing b-{mark.basis}" />'
+    if mark.kind in {"bare", "overdue"}:
+        due = (
+            f'<line x1="{end:g}" y1="6" x2="{end:g}" y2="58" class="l-due" />'
+            if mark.ends and mark.kind == "bare"
+            else ""
+        )
+        return f'<polyline points="{mark.points}" class="l-{mark.kind} b-{mark.basis}" />{due}'
+    if mark.kind == "away":
+        return f'<line x1="{mark.x:g}" x2="{end:g}" y1="32" y2="32" class="l-away" />'
+    y, height = _RECTS.get(mark.kind, (20, 24))
+    drag = mark.kind == "wet" and coat
+    data, more = (f' data-coat="{int(coat)}"', " drag") if drag else ("", "")
+    return _RECT.format(x=mark.x, y=y, w=mark.width, h=height, kind=mark.kind, basis=mark.basis, more=more, data=data)
