@@ -208,7 +208,7 @@ class Plain:
         keep = math.exp(-60 / tau)
         t = max(stays[0][0], start_s - 12 * tau)
         metal = None
-        for begin, end, temps in stays:
+        for _begin, end, temps in stays:
             while t < end:
                 if t >= start_s + 30 * 86400:
                     return None

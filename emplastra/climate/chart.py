@@ -4,10 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from emplastra.core.air import BASES
+from emplastra.core.air import BASES, Cut
 from emplastra.shared.times import from_epoch
 
 WIDTH, HEIGHT, FOOT = 1100.0, 150.0, 130.0
+POINTS = 500
+"""Knots of a line, about: more cannot be seen."""
 
 
 @dataclass
@@ -25,7 +27,7 @@ class Chart:
 def chart(place_air, start, end, workshop, now=None):
     """Geometry of a place's air from start to end (aware), with `now` marked."""
     a, b = start.timestamp(), end.timestamp()
-    cut = place_air.air.slice(a, b)
+    cut = _thinned(place_air.air.slice(a, b))
     times, temps, dews = cut.t_s, cut.air_c, cut.dew_c
     low, high = min(float(dews.min()), float(temps.min())) - 1, float(temps.max()) + 1
 
@@ -55,6 +57,18 @@ def chart(place_air, start, end, workshop, now=None):
             hours.append((f"{(t - a) / (b - a) * WIDTH:.1f}", f"{here:%a %H:00}"))
     now_x = f"{(now.timestamp() - a) / (b - a) * WIDTH:.1f}" if now else None
     return Chart(lines[0], lines[1], hours, degrees, now_x, _band(place_air.air, times, temps, point))
+
+
+def _thinned(cut):
+    """A stretch with no more knots than can be seen; where its basis changes, all of them stay."""
+    step = len(cut.t_s) // POINTS
+    if step < 2:
+        return cut
+    keep = np.arange(len(cut.t_s)) % step == 0
+    turns = np.nonzero(np.diff(cut.basis))[0] + 1
+    keep[np.concatenate([[0, len(keep) - 1], turns, turns - 1])] = True
+    basis = cut.basis[keep[:-1]]
+    return Cut(cut.t_s[keep], cut.metal_c[keep], cut.air_c[keep], cut.dew_c[keep], basis)
 
 
 def _band(air, times, temps, point):

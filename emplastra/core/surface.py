@@ -7,6 +7,7 @@ cured; the headline is chosen from its clocks: keep wet > missed > closing > bar
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from .clock import Crossing, Law, progress
 from .events import (
@@ -158,6 +159,7 @@ class Surface:
         """The same surface at another moment [epoch s], without clocks; a plain copy, for there are many."""
         copied = object.__new__(Surface)
         copied.__dict__.update(self.__dict__, t_s=t_s, clock_maker=None)
+        copied.__dict__.pop("own_lead", None)
         return copied
 
     @property
@@ -177,7 +179,7 @@ class Surface:
         """The clock toward the next coat, keyed or not."""
         return self.clock_maker("recoat") if self.clock_maker else None
 
-    @property
+    @cached_property
     def own_lead(self) -> Clock | None:
         """The clock that makes this surface's own headline; of equals the one that ends first."""
         if self.clock_maker is None or self.away_s is not None or self.closed_s is not None:

@@ -107,7 +107,7 @@ def load(zones, known_at=None, whole=False):
     products = {s.product for each in facts.values() for s in each.steps if s.product}
     current = current_revisions(products, known_at)
     loaded = _airs(facts.values(), now, workshop, known_at, whole)
-    _place(facts.values(), loaded)
+    _place(facts.values(), loaded, None if whole else now.timestamp())
     sheets = {name: sheet_of(revision) for name, revision in current.items()}
     return Facts(now, workshop, facts, loaded, sheets, current)
 
@@ -290,8 +290,21 @@ def _airs(facts, now, workshop, known_at, whole):
     return airs(list(Place.objects.all()), since, now, workshop, known_at, void.values_list("id", flat=True))
 
 
-def _place(facts, loaded):
-    """Give each zone its way through the air; made anew only where a place's air was."""
+def _needed(each, way, from_s):
+    """The moves whose air its clocks may ask for: from the stay on in which the earliest of them began."""
+    if from_s is None:
+        return way
+    since = earliest_clock_s(each.built(from_s), from_s) - EARLIER_S
+    since -= WARM_UP * each.revision.lag_s if each.revision else 0.0
+    first = max((i for i, (t, _) in enumerate(way) if t <= since), default=0)
+    return way[first:]
+
+
+def _place(facts, loaded, from_s=None):
+    """Give each zone its way through the air; made anew only where a place's air was.
+
+    from_s: now [epoch s], to leave out what no clock that may still run asks for; None: the whole way.
+    """
     first = next(iter(loaded.values()), None)
     for each in facts:
         here = loaded[each.moves[-1][1]] if each.moves else first
@@ -299,7 +312,7 @@ def _place(facts, loaded):
         if here is None:
             each.where = None
             continue
-        way = each.moves or [(0.0, here.place.pk)]
+        way = _needed(each, each.moves or [(0.0, here.place.pk)], from_s)
         used = tuple(loaded[place].air for _, place in way)
         before, was = each.memo.get("way", ((), None))
         if was is None or len(used) != len(before) or not all(map(operator.is_, used, before)):
@@ -328,6 +341,8 @@ def _way(each, way, loaded):
     """Moves, and the moments at which its surface was measured, in order of time."""
     found = [(t, loaded[place].air, loaded[place].place.name, None) for t, place in way]
     for t, surface_c in each.typed:
+        if t < way[0][0] and len(way) < len(each.moves):
+            continue
         before = [move for move in found if move[0] <= t]
         air, place = (before[-1] if before else found[0])[1:3]
         found.append((t, air, place, surface_c))

@@ -14,7 +14,7 @@ from emplastra.core.plan import Progress, progress_of
 from emplastra.core.steps import STEPS
 from emplastra.core.surface import Surface, Toward
 from emplastra.core.working import Basis
-from emplastra.jobs.models import Zone
+from emplastra.jobs.models import Job, Zone
 from emplastra.shared.times import from_epoch
 
 from .facts import Facts, ZoneFacts
@@ -122,8 +122,12 @@ class ZoneState:
 
 
 def open_zones():
-    """Zones of open jobs, with their jobs."""
-    return Zone.objects.filter(job__filing="open", job__removed=False, removed=False).select_related("job")
+    """Zones of open jobs, with their jobs: each job is read once, however many zones it has."""
+    jobs = Job.objects.filter(filing="open", removed=False).in_bulk()
+    zones = list(Zone.objects.filter(job__in=jobs, removed=False))
+    for zone in zones:
+        zone.job = jobs[zone.job_id]
+    return zones
 
 
 def lead_time_s(sheet, temp_c, area_m2):

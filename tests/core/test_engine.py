@@ -1,0 +1,282 @@
+"""The engine against the outside: a real year, another solver, a plain loop, published forms; series that grow."""
+
+import bisect
+import math
+import statistics
+
+import numpy as np
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import quad, solve_ivp
+
+from emplastra.core import air, clock, dewpoint, forecast, lag, outlook, series
+from emplastra.core.bare import bare_table
+from emplastra.core.clock import TimeTable, crossing, kinetic_table, progress
+from emplastra.core.working import Basis
+from tests.core.test_air_clock import SHEET, H, real_year
+
+MONTHS = np.repeat(np.arange(12), np.array([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31]) * 24)
+
+
+def hourly(temps, dews, start=0.0):
+    """Air from hourly values."""
+    t = start + np.arange(len(temps)) * H
+    return air.Air(t, np.asarray(temps, float), np.asarray(dews, float), np.zeros(len(temps) - 1, np.int8))
+
+
+class PaintableHoursTests(SimpleTestCase):
+    """Greensboro TMY3 (pvlib's wheel), rows labelled 09 to 18 (hour ending): RH ≤ 85, air ≥ 10, 3 K to the dew point.
+
+    Counted by integer tenths outside; the printed months are those of the check file.
+    """
+
+    PRINTED = {
+        "all": [34, 105, 190, 259, 269, 262, 271, 279, 267, 216, 186, 103],
+        "air": [42, 132, 214, 297, 310, 300, 310, 310, 300, 277, 226, 108],
+        "humidity": [242, 233, 269, 266, 271, 268, 285, 287, 274, 237, 239, 253],
+        "spread": [225, 211, 256, 261, 269, 262, 271, 279, 267, 229, 232, 244],
+    }
+
+    def test_each_condition_alone_and_all_together(self):
+        temp, dew, rh = real_year()
+        damp = dewpoint.dew_point_c(temp, rh)
+        row_rh = dewpoint.Limits(rh_pct=(None, 85), spread_k=-99)
+        row_air = dewpoint.Limits(air_c=(10, None), spread_k=-99)
+        hour = np.arange(len(temp)) % 24 + 1
+        counts = {name: [0] * 12 for name in self.PRINTED}
+        for i in np.nonzero((hour >= 9) & (hour <= 18))[0].tolist():
+            t = float(temp[i])
+            good = {
+                "air": dewpoint.gate([0], [t], [dew[i]], [t], row_air).is_open,
+                "humidity": dewpoint.gate([0], [t], [damp[i]], [t], row_rh).is_open,
+                "spread": dewpoint.gate([0], [t], [dew[i]], [t], dewpoint.Limits()).is_open,
+            }
+            good["all"] = all(good.values())
+            for name, holds in good.items():
+                counts[name][MONTHS[i]] += holds
+        for name, printed in self.PRINTED.items():
+            with self.subTest(name):
+                self.assertEqual(counts[name], printed)
+
+
+class LagTests(SimpleTestCase):
+    def test_following_air_against_another_solver(self):
+        """scipy's solve_ivp of T' = (A(t) − T)/tau over ragged air, to 1e-6 K."""
+        random = np.random.default_rng(3)
+        t = np.cumsum(random.uniform(60, 5000, 40))
+        temps = 15 + np.cumsum(random.normal(0, 1.5, 40))
+        for tau in (120.0, 900.0, 18000.0):
+            solved = solve_ivp(lambda x, y, tau=tau: (np.interp(x, t, temps) - y) / tau, (t[0], t[-1]), [3.0], t_eval=t, rtol=1e-10, atol=1e-10, max_step=200)  # fmt: skip
+            with self.subTest(tau):
+                self.assertLess(np.abs(lag.follow(t, temps, tau, 3.0) - solved.y[0]).max(), 1e-6)
+
+    def test_refined_knots_lie_on_the_curve_and_close_together(self):
+        t, temps = np.array([0.0, 7200.0, 7200.0, 20000.0]), np.array([10.0, 12.0, 25.0, 25.0])
+        metal = lag.follow(t, temps, 1800.0, 0.0)
+        times, values, owner = lag.refine(t, temps, metal, 1800.0)
+        for at, value in zip(times.tolist(), values.tolist(), strict=True):
+            if at < 7200:
+                exact = lag.respond(0.0, lag.Ramp(10.0, 2 / 7200, at), 1800.0)
+                self.assertAlmostEqual(value, exact, places=9)
+        away = np.abs(values[:-1] - temps[owner[:-1]]) > 0.15 + 1800 * 2 / 7200
+        self.assertLessEqual(np.diff(times)[away].max(), 1800 / 8 + 1e-6)
+
+    def test_warm_up_wet_until_the_dew_point_and_to_3_k_above(self):
+        """Metal at 8 °C in air of 20 °C, dew point 14.367081 °C: wet 0.756278870 tau, under 3 K for 1.516813533 tau."""
+        for substrate, mm, faces in (("steel", 0.8, 2), ("steel", 12, 1), ("aluminium", 1.5, 2), ("steel", 40, 2)):
+            tau = lag.lag_s(substrate, mm, faces)
+            cut = air.Air(np.array([0.0, 40 * tau]), np.full(2, 20.0), np.full(2, 14.367081), np.zeros(1, np.int8)).slice(0.0, 40 * tau)  # fmt: skip
+            found = outlook.outlook(cut, tau, 8.0, dewpoint.Limits(surface_c=(10, None)))
+            with self.subTest(substrate, mm=mm):
+                # Straight pieces of tau/8 stand for the curve: 0.3 % of tau.
+                self.assertAlmostEqual(found.wet[0][1] / tau, 0.756278870, delta=0.003)
+                self.assertAlmostEqual(found.damp[0][1] / tau, 1.516813533, delta=0.003)
+                self.assertAlmostEqual(found.warm[0][0] / tau, math.log(12 / 10), delta=0.003)
+                self.assertAlmostEqual(found.fit[0][0], found.damp[0][1], delta=1)
+
+    def test_classes(self):
+        """Nearest in ln tau; under a minute none: √(2·5) = 3.16 and √(5·15) = 8.66 min part the classes."""
+        for minutes, kept in ((0.9, 0), (1.1, 2), (3.1, 2), (3.2, 5), (8.6, 5), (8.7, 15), (100, 120), (999, 300)):
+            with self.subTest(minutes):
+                self.assertEqual(lag.lag_class_s(minutes * 60) / 60, kept)
+
+
+class KineticsTests(SimpleTestCase):
+    # ASTM C1074 equivalent age, Q = 5000 K, from memory: steps (h, °C), reference °C, te [h].
+    AGES = [
+        (((12, 10), (12, 15), (24, 20), (24, 25)), 20, 71.443218918),
+        (((6, 5), (6, 8), (6, 14), (6, 10)), 23, 10.748049516),
+        (((24, 23),), 20, 28.526466350),
+        (((1, 20), (1, 25), (1, 30), (1, 35), (1, 40)), 23, 7.868549660),
+    ]
+
+    def test_equivalent_age(self):
+        """Progress times the time at the reference temperature is the equivalent age."""
+        for steps, reference, age in self.AGES:
+            knots = [(0.0, steps[0][1])]
+            for hours, temp in steps:
+                at = knots[-1][0]
+                knots += [(at, temp), (at + hours, temp)]
+            t, c = np.array([k[0] * H for k in knots[1:]]), np.array([float(k[1]) for k in knots[1:]])
+            where = air.journey([(0, air.Air(t, c, c - 9, np.zeros(len(t) - 1, np.int8)), "shop")])
+            for role in ("min", "max"):
+                table = kinetic_table(600.0, reference, 5000.0, 0, 45, role)
+                with self.subTest(reference, role=role):
+                    self.assertAlmostEqual(progress(where, table, 0, float(t[-1])) * 10, age, places=6)
+
+
+class PlainLoopTests(SimpleTestCase):
+    """The real year, hour by hour linear, walked minute by minute."""
+
+    def walk(self, temps, table, tau, start_s):
+        """The moment at which the sum of minutes reaches 1."""
+        done, metal, before = 0.0, temps[int(start_s / H) - 40], temps[int(start_s / H) - 40]
+        keep = math.exp(-60 / tau) if tau else 0.0
+        for minute in range(1 - 40 * 60, 31 * 1440):
+            i, part = divmod((start_s + minute * 60) / H, 1)
+            now = temps[int(i)] + part * (temps[int(i) + 1] - temps[int(i)])
+            behind = (now - before) * tau / 60  # a minute of a straight ramp, exactly
+            was, metal, before = metal, now - behind + (metal - before + behind) * keep, now
+            if minute > 0:
+                rate = table.rate_one((was + metal) / 2, now, now)
+                if done + rate >= 1:
+                    return start_s + (minute - 1) * 60 + 60 * (1 - done) / rate
+                done += rate
+        return None
+
+    def test_the_same_crossings_within_a_minute(self):
+        temp, dew, _ = real_year()
+        year, temps = hourly(temp, np.minimum(dew, temp)), temp.tolist()
+        tables = [SHEET, SHEET.as_role("max"), TimeTable(((20, 60),), "min"), TimeTable(((10, 8640), (20, 4320), (30, 2520)), "max")]  # fmt: skip
+        for tau in (0.0, 900.0, 7200.0):
+            where = air.journey([(0, year, "yard")], tau)
+            for table in tables:
+                for start in (700.5, 2900.25, 5200, 7800.75):
+                    with self.subTest(tau=tau, start=start, role=table.role):
+                        ours, plain = crossing(where, table, start * H).t_s, self.walk(temps, table, tau, start * H)
+                        if plain is None:
+                            self.assertIsNone(ours)
+                        else:
+                            self.assertLess(abs(ours - plain), 60)
+
+    def test_the_bare_clock_against_quadrature(self):
+        """scipy's quadrature of 1/H(RH) with the 3 K rule, told where it jumps, over two days of the real year."""
+        temp, dew, _ = real_year()
+        dew = np.minimum(dew, temp)
+        table = bare_table("steel")
+        where = air.journey([(0, hourly(temp, dew), "yard")])
+        for start in (1000, 4000, 6500):
+            total = 0.0
+            for hour in range(start, start + 48):
+                a, b, c, d = temp[hour], temp[hour + 1], dew[hour], dew[hour + 1]
+                spread = (a - c - 3, b - d - 3)
+                jump = [spread[0] / (spread[0] - spread[1])] if spread[0] * spread[1] < 0 else None
+                total += quad(lambda x, a=a, b=b, c=c, d=d: 60 * table.rate_one(a + x * (b - a), a + x * (b - a), c + x * (d - c)), 0, 1, points=jump, limit=200)[0]  # fmt: skip
+            with self.subTest(start):
+                self.assertAlmostEqual(progress(where, table, start * H, (start + 48) * H) / total, 1, places=4)
+
+
+class JourneyTests(SimpleTestCase):
+    def test_a_piece_brings_its_temperature_along(self):
+        """From 10 °C into 20 °C air with tau 1 h: 20 − 10·e^(−t/tau), then settled; and the other way."""
+        cold, warm = (air.steady(c, 50, -99 * H, 99 * H, Basis.MEASURED) for c in (10, 20))
+        where = air.journey([(0, cold, "yard"), (10 * H, warm, "booth")], H)
+        for hours in (0, 0.5, 1, 3, 8):
+            with self.subTest(hours):
+                exact = 20 - 10 * math.exp(-hours)
+                self.assertAlmostEqual(where.at((10 + hours) * H).metal_c, exact, delta=0.02)
+        table = TimeTable(((0, 600), (40, 600)), "min")
+        self.assertAlmostEqual(crossing(where, table, 8 * H).t_s / H, 18.0, places=6)
+
+    def test_a_measured_surface_starts_its_own_course(self):
+        shop = air.steady(20, 50, -99 * H, 99 * H, Basis.MEASURED)
+        where = air.journey([(0, shop, "shop", None), (5 * H, shop, "shop", 12.0)], 2 * H)
+        self.assertAlmostEqual(where.at(4.9 * H).metal_c, 20)
+        self.assertAlmostEqual(where.at(7 * H).metal_c, 20 - 8 * math.exp(-1), places=6)
+
+    def test_warmer_from_now_on(self):
+        """+5 K from 3 h on: before it nothing moves; a clock of constant rate in T does by its table."""
+        shop = air.steady(10, 50, -99 * H, 99 * H, Basis.MEASURED)
+        where = air.journey([(0, shop, "shop")])
+        supposed = where.shifted(10.0, 3 * H)
+        self.assertEqual([supposed.at(x * H).air_c for x in (2.9, 3.1)], [10.0, 20.0])
+        # 16 h at 10 °C: 3/16 by then; the rest at 20 °C, 8 h for all of it
+        self.assertAlmostEqual(crossing(supposed, SHEET, 0).t_s / H, 3 + (1 - 3 / 16) * 8, places=5)
+
+
+class SeriesTests(SimpleTestCase):
+    def test_faults_are_marked_and_not_used(self):
+        t = np.arange(0, 60) * 1800.0
+        temps, rh = 15 + np.sin(t / 9000), 50 + np.cos(t / 7000)
+        temps[20] += 12
+        temps[3:52], rh[3:52] = np.where(np.arange(3, 52) == 20, temps[3:52], 15.5), 51.0
+        good, faults = series.without_faults(series.Source("logger", t, temps, rh))
+        self.assertEqual([(f.kind, f.count) for f in faults], [("jump", 1)])
+        temps[20] = 15.5
+        good, faults = series.without_faults(series.Source("logger", t, temps, rh))
+        self.assertEqual([(f.kind, f.start_s, f.end_s, f.count) for f in faults], [("stuck", t[3], t[51], 48)])
+        self.assertEqual(len(good.t_s), 12)
+        typed, faults = series.without_faults(series.Source("typed", t, temps, rh, False))
+        self.assertEqual((len(typed.t_s), faults), (60, ()))
+
+    @settings(max_examples=40, deadline=None)
+    @given(st.lists(st.tuples(st.integers(1, 40), st.integers(-5, 35)), min_size=6, max_size=30), st.integers(2, 29), st.booleans())  # fmt: skip
+    def test_a_series_that_grew_is_the_series_made_whole(self, steps, cut, gap):
+        """Readings 10 min to 7 h apart, some 20 h: old knots up to a reading, new ones after it; same crossings."""
+        t = np.cumsum([(20 * H if gap and i == 4 else dt * 600.0) for i, (dt, _) in enumerate(steps)])
+        c, rh = np.array([float(x) for _, x in steps]), np.full(len(steps), 50.0)
+        n = min(cut, len(t) - 1)
+        old = series.from_readings(t[:n], c[:n], rh[:n], float(t[n - 1]))
+        whole = series.from_readings(t, c, rh, float(t[-1]))
+        part = series.from_readings(t[n - 2 :], c[n - 2 :], rh[n - 2 :], float(t[-1])) if n >= 2 else whole
+        grown, same_s = series.spliced(old, part)
+        for name in ("t_s", "air_c", "dew_c", "basis"):
+            self.assertTrue(np.array_equal(getattr(grown, name)[2:-1], getattr(whole, name)[2:-1]), name)
+        self.assertLessEqual(t[n - 2], same_s)
+        self.assertLessEqual(same_s, t[n - 1] + series.HOLD_S + 1e-6)
+        ways = [air.journey([(0, x, "shop")], 900.0) for x in (grown, whole)]
+        self.assertEqual(*(crossing(way, SHEET, float(t[0])).t_s for way in ways))
+
+
+class ForecastTests(SimpleTestCase):
+    def test_offset_and_spread_by_day_and_night(self):
+        """Against statistics.median of the pairs themselves, of the last 14 days only."""
+        random = np.random.default_rng(5)
+        t = np.arange(24 * 20) * H
+        day = (t / H % 24 >= 7) & (t / H % 24 < 19)
+        log = forecast.Hourly(t, 15 + random.normal(0, 3, len(t)), 6 + random.normal(0, 1, len(t)))
+        past = forecast.Hourly(t, log.air_c - np.where(day, 1.5, -0.5) + random.normal(0, 0.6, len(t)), log.dew_c - 0.4)
+        now = float(t[-1])
+        by_day, by_night = forecast.offsets(log, past, day, now)
+        for found, use in ((by_day, day), (by_night, ~day)):
+            pairs = (log.air_c - past.air_c)[use & (t > now - 14 * 86400)].tolist()
+            middle = statistics.median(pairs)
+            self.assertAlmostEqual(found.air_k, middle)
+            self.assertAlmostEqual(found.spread_k, 1.4826 * statistics.median(abs(p - middle) for p in pairs))
+            self.assertAlmostEqual(found.dew_k, 0.4)
+            self.assertEqual(found.pairs, len(pairs))
+
+    def test_too_few_pairs_and_the_last_difference_that_fades(self):
+        t = np.arange(0, 60) * H
+        coming = forecast.Hourly(t, np.full(60, 10.0), np.full(60, 4.0))
+        log = forecast.Hourly(t[:12], np.full(12, 13.0), np.full(12, 5.0))
+        found = forecast.offsets(log, coming, np.ones(60, bool), float(t[11]))
+        self.assertEqual((found[0].air_k, found[0].spread_k, found[0].pairs), (0.0, 2.0, 12))
+        ahead = forecast.ahead(coming, np.ones(60, bool), found, (float(t[11]), 13.0, 5.0))
+        for hours in (0, 3, 9):
+            self.assertAlmostEqual(ahead.air_c[11 + hours], 10 + 3 * math.exp(-hours / 3))
+            self.assertAlmostEqual(ahead.dew_c[11 + hours], 4 + math.exp(-hours / 3))
+
+    def test_earliest_and_latest_lean_with_the_spread(self):
+        """2 K of spread at 20 °C, times 10 % off: the bounds of a table of 16, 8, 4.5 h at 22 and 18 °C."""
+        t = np.array([0.0, 200 * H])
+        ahead = series.Ahead(t, np.full(2, 20.0), np.full(2, 9.0), np.full(2, 2.0))
+        where = air.journey([(0, series.from_readings([], [], [], 0.0, None, ahead), "yard")])
+        got = crossing(where, SHEET, 2 * H)
+        self.assertAlmostEqual(got.t_s / H, 10.0, places=6)
+        self.assertAlmostEqual(got.earliest_s / H, 2 + 0.9 * SHEET.minutes_at(22) / 60, places=6)
+        self.assertAlmostEqual(got.latest_s / H, 2 + 1.1 * SHEET.minutes_at(18) / 60, places=6)
+        self.assertAlmostEqual(got.shares.forecast, 1.0)
+        self.assertEqual(bisect.bisect([got.earliest_s, got.t_s, got.latest_s], got.t_s), 2)
+        self.assertIs(clock.crossing(where, SHEET, 2 * H), got)
