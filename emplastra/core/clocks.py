@@ -108,14 +108,13 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
         opens_s,
         closing_s,
         closes_s,
-        opens,
-        closes,
-        row.opens,
-        row.closes,
-        surface.t_s,
-        None,
-        row.grit,
-        note,
+        opens=opens,
+        closes=closes,
+        opens_table=row.opens,
+        closes_table=row.closes,
+        at_s=surface.t_s,
+        grit=row.grit,
+        note=note,
         wet_on_wet=row.wet_on_wet,
     )
     return _beside(clock, surface, "recoat")
@@ -137,9 +136,8 @@ def bare_clock(surface: Surface, where: Journey, substrate: str) -> Clock | None
             return None
     due = {since: crossing(where, table, since) for since, _ in portions}
     since = min(due, key=lambda s: (due[s].t_s is None, due[s].t_s or s))
-    clock = Clock(
-        "bare", "primer", "bare", since, None, None, due[since].t_s, None, due[since], None, table, surface.t_s
-    )
+    over = due[since]
+    clock = Clock("bare", "primer", "bare", since, closes_s=over.t_s, closes=over, closes_table=table, at_s=surface.t_s)
     return _beside(clock, surface, "bare")
 
 
@@ -165,11 +163,19 @@ def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
     ready = over.t_s if over is not None and over.t_s is not None and over.t_s <= dried else None
     if surface.t_s >= dried and ready is None:
         note, done = "it may have dried: wet it again, its time starts anew", 0.0
-    opens_s = over.t_s if over else None
     return Clock(
-        "keep wet", "rinse", "keep wet", since, opens_s, None, last + PROMPT_S, over, None, table, None, min(1.0, done),
+        "keep wet",
+        "rinse",
+        "keep wet",
+        since,
+        over.t_s if over else None,
+        closes_s=last + PROMPT_S,
+        opens=over,
+        opens_table=table,
+        at_s=surface.t_s,
+        done=min(1.0, done),
         note=note,
-    )  # fmt: skip
+    )
 
 
 def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
@@ -180,9 +186,8 @@ def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
     if over.t_s is not None and surface.t_s >= over.t_s and surface.bare:
         return None
     status = "open" if over.t_s is not None and surface.t_s >= over.t_s else "waiting"
-    return Clock(
-        "dry-off", "dry", status, surface.rinsed_s, over.t_s, None, None, over, None, DRY_OFF, None, surface.t_s
-    )
+    since = surface.rinsed_s
+    return Clock("dry-off", "dry", status, since, over.t_s, opens=over, opens_table=DRY_OFF, at_s=surface.t_s)
 
 
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
@@ -193,7 +198,7 @@ def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
         return None
     over = crossing(where, table, top.ended_s)
     status = "open" if over.t_s is not None and surface.t_s >= over.t_s else "waiting"
-    clock = Clock(kind, kind, status, top.ended_s, over.t_s, None, None, over, None, table, None, surface.t_s)
+    clock = Clock(kind, kind, status, top.ended_s, over.t_s, opens=over, opens_table=table, at_s=surface.t_s)
     return _beside(clock, surface, kind)
 
 
@@ -203,7 +208,7 @@ def degreased_clock(surface: Surface) -> Clock | None:
     if since is None:
         return None
     closes = since + DEGREASED_S
-    return Clock("degreased", "next coat", "missed" if surface.t_s >= closes else "open", since, since, None, closes)
+    return Clock("degreased", "next coat", "missed" if surface.t_s >= closes else "open", since, since, closes_s=closes)
 
 
 def _beside(clock: Clock, surface: Surface, concerns: str) -> Clock:

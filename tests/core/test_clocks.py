@@ -1,0 +1,209 @@
+"""Every clock of a surface, with constant tables so that each expected hour is plain arithmetic."""
+
+import copy
+
+from django.test import SimpleTestCase
+
+from emplastra.core import air, sheets
+from emplastra.core.clocks import DRY_OFF, clocks_of, fold
+from emplastra.core.events import (
+    Access,
+    Away,
+    Back,
+    Bared,
+    Checked,
+    Degreased,
+    Done,
+    FilmLost,
+    Keyed,
+    Prepped,
+    Rinsed,
+    Wetted,
+)
+from emplastra.core.missed import remedy
+from emplastra.core.plan import PlanStep, progress_of
+from emplastra.core.surface import Toward, build
+from emplastra.core.working import Basis
+from tests.base import PRIMER
+from tests.core.test_surface import SELF, SHEET, H, coat, where
+
+M = 60.0
+PREP = sheets.read(
+    {
+        "format": "emplastra-sheet/1", "product": "Prep", "kind": "acid-prep", "form": "ready", "source": "this test", "date": "2026-01-01",
+        "components": [{"key": "p", "name": "Prep", "role": "ready", "density_g_ml": 1.1}],
+        "times": {"contact": {"minutes": 30, "at_c": 20, "theta_k": 0, "range_c": [0, 40]}},
+    }
+)  # fmt: skip
+
+
+def at(events, t_s, toward=SELF, substrate="steel", spots=(), **air_of):
+    """The surface at a moment [s]."""
+    return fold(events, substrate, where(**air_of), t_s, toward, 0.0, spots)
+
+
+class PrepTests(SimpleTestCase):
+    """Prep on from 0 to 4 min; 30 min of wet; prompts every 5 min, dried after 7.5."""
+
+    ON = (Bared(-2 * H, -H), Prepped(0.0, 4 * M, 1.0, "a", 1, "Prep", PREP))
+
+    def wetted(self, *minutes):
+        return (*self.ON, *(Wetted(m * M, m * M, 1.0, "", 10 + m) for m in minutes))
+
+    def test_kept_wet_the_time_runs_from_the_begin(self):
+        events = self.wetted(9, 14, 19, 24, 29)
+        surface = at(events, 12 * M)
+        wet = surface.clock("keep wet")
+        self.assertEqual((surface.headline, wet.closes_s / M, wet.opens_s / M), ("keep wet", 14.0, 30.0))
+        self.assertAlmostEqual(wet.progress, 12 / 30)
+        self.assertIsNone(surface.clock("bare"))
+        self.assertAlmostEqual(at(events, 31 * M).clock("keep wet").progress, 1.0)
+
+    def test_let_dry_it_starts_anew_with_the_next_wetting(self):
+        """Last wet at 9 min, dry from 16.5 on; wetted again at 20: over at 50, not at 30."""
+        dried = at(self.wetted(9), 17 * M).clock("keep wet")
+        self.assertEqual((dried.progress, dried.note), (0.0, "it may have dried: wet it again, its time starts anew"))
+        again = at(self.wetted(9, 20, 25), 26 * M).clock("keep wet")
+        self.assertEqual((again.since_s / M, again.opens_s / M, again.note), (20.0, 50.0, ""))
+        self.assertAlmostEqual(again.progress, 6 / 30)
+        kept = at(self.wetted(9, 16), 17 * M).clock("keep wet")  # 7 min: within a prompt and a half
+        self.assertEqual(kept.since_s, 0.0)
+
+    def test_rinse_then_dry_then_bare_anew(self):
+        """45 min at 20 °C to dry, common practice, no source; then 6 h at 60 %."""
+        events = (*self.ON, Rinsed(30 * M, 32 * M, 1.0, "r", 3))
+        drying = at(events, 40 * M, rh=60.0)
+        self.assertEqual((drying.headline, drying.clock("bare")), ("waiting", None))
+        self.assertAlmostEqual(drying.clock("dry-off").opens_s / M, 77.0, places=6)
+        dry = at(events, 80 * M, rh=60.0)
+        self.assertEqual((dry.headline, dry.clock("dry-off")), ("bare", None))
+        self.assertAlmostEqual(dry.clock("bare").closes_s / H, 77 / 60 + 6, places=3)
+        self.assertEqual(DRY_OFF.minutes_at(10), 90.0)
+
+    def test_no_contact_time_is_said(self):
+        events = (Bared(-H, -H / 2), Prepped(0.0, M, 1.0, "", 1, "Other prep", None))
+        self.assertIn("Other prep names no contact time", at(events, 2 * M).clock("keep wet").note)
+        self.assertEqual(build((Wetted(0, 0),), 1.0).treatment, None)
+
+
+class MetalTests(SimpleTestCase):
+    def test_the_portion_that_runs_out_first_leads(self):
+        """Half bared at 0, half at 5 h, 6 h each at 60 %: due at 6; abrading the older half moves it to 11."""
+        events = (Bared(0, H, 0.5, "", 1), Bared(5 * H, 5.5 * H, 0.5, "", 2))
+        self.assertAlmostEqual(at(events, 5.6 * H, rh=60.0).clock("bare").closes_s / H, 6, places=3)
+        again = (*events, Keyed(5.6 * H, 6 * H, 0.5, "", 3))
+        self.assertEqual(at(again, 6.5 * H, rh=60.0).bare, ((5 * H, 0.5), (5.6 * H, 0.5)))
+        self.assertAlmostEqual(at(again, 6.5 * H, rh=60.0).clock("bare").closes_s / H, 11, places=3)
+
+    def test_weld_takes_film_off_and_starts_a_bare_clock_there(self):
+        events = (coat(0, 1), FilmLost(2 * H, 2.5 * H, 0.05, "w", 2, "weld"))
+        surface = at(events, 3 * H, rh=60.0)
+        self.assertEqual((surface.headline, surface.lost[0][:2]), ("bare", ("weld", 0.05)))
+        self.assertAlmostEqual(surface.top.share, 0.95)
+        self.assertAlmostEqual(surface.clock("bare").closes_s / H, 8, places=3)
+        mended = at((*events, coat(4, 5, 0.05, entry=3)), 5.5 * H, rh=60.0)
+        self.assertEqual((mended.clock("bare"), mended.top.share, len(mended.layers)), (None, 1.0, 1))
+        self.assertEqual(at((Bared(0, H), FilmLost(2 * H, 3 * H, 0.1)), 4 * H).lost, ())
+
+    def test_checks_stand_beside_and_the_careful_one_leads(self):
+        """Coat 0 to 1 h: opens at 3 h. Bare from 0 at 60 %: due at 6 h."""
+        bare = (Bared(0, H),)
+        table = [
+            ((coat(0, 1), Checked(2 * H, 2 * H, 1, "", 2, "tack", True)), 2.5, "waiting", "no tack already, but the sheet’s time leads"),
+            ((coat(0, 1), Checked(4 * H, 4 * H, 1, "", 2, "tack", False)), 4.5, "waiting", "still tacky, though the time is up: wait and check again"),
+            ((coat(0, 1), Checked(4 * H, 4 * H, 1, "", 2, "tack", False), Checked(5 * H, 5 * H, 1, "", 3, "tack", True)), 5.5, "open", "no tack"),
+            ((*bare, Checked(7 * H, 7 * H, 1, "", 2, "no-flash-rust", True)), 7.5, "bare", "no flash rust, abrade lightly and wipe all the same"),
+            ((*bare, Checked(2 * H, 2 * H, 1, "", 2, "no-flash-rust", False)), 2.5, "bare", "flash rust seen: abrade again"),
+            ((coat(0, 1), Checked(4 * H, 4 * H, 1, "", 2, "lights-off", False)), 4.5, "open", ""),
+        ]  # fmt: skip
+        for events, hour, status, remark in table:
+            with self.subTest(remark or "lights-off"):
+                surface = at(events, hour * H, rh=60.0)
+                self.assertEqual((surface.headline, surface.lead.remark), (status, remark))
+        seen = at((*bare, Checked(2 * H, 2 * H, 1, "", 2, "no-flash-rust", False)), 2.5 * H, rh=60.0)
+        self.assertEqual(seen.clock("bare").closes_s / H, 2)
+
+    def test_away_and_closed_suspend_and_give_back(self):
+        events = [coat(0, 1), Away(4 * H, 4 * H, 1, "", 2)]
+        self.assertEqual((at(events, 30 * H).headline, at(events, 30 * H).lead), ("resting", None))
+        self.assertEqual(at([*events, Back(40 * H, 40 * H, 1, "", 3)], 41 * H).headline, "missed")
+        shut = [coat(0, 1), Access(5 * H, 5 * H, 1, "", 2, "closed")]
+        self.assertEqual(at(shut, 30 * H).headline, "resting")
+        self.assertEqual(at([*shut, Access(31 * H, 31 * H, 1, "", 3, "opened")], 32 * H).headline, "missed")
+        fitted = build([Access(0, H, 1, "", 1, "trial-fit")], 2 * H)
+        self.assertEqual(fitted.trial_fit_s, H)
+        self.assertIsNone(
+            build([Access(0, H, 1, "", 1, "trial-fit"), Access(2 * H, 3 * H, 1, "", 2, "taken-off")], 4 * H).trial_fit_s
+        )
+
+    def test_the_worst_spot_governs(self):
+        open_zone = [coat(0, 1)]
+        spots = [at([Bared(3 * H, 3.2 * H)], 4 * H, rh=60.0), at([coat(-40, -39)], 4 * H)]
+        surface = at(open_zone, 4 * H, spots=spots)
+        self.assertEqual((surface.own_lead.status, surface.headline, surface.governing), ("open", "missed", 1))
+        self.assertEqual(at(open_zone, 4 * H, spots=spots[:1]).governing, 0)  # bare leads over open
+        self.assertEqual(at(open_zone, 4 * H, spots=[at([coat(3, 3.9)], 4 * H)]).governing, None)
+
+
+class ActTests(SimpleTestCase):
+    def sheet(self):
+        document = copy.deepcopy(PRIMER)
+        document["windows"] += [{"next": "act:weld", "opens": [[0, 240], [40, 240]], "closes": [[0, 600], [40, 600]]}]
+        return sheets.read(document)
+
+    def test_an_act_has_its_own_row_or_none(self):
+        events = [coat(0, 1, sheet=self.sheet())]
+        weld = at(events, 2 * H, Toward("Test primer", "epoxy-primer", "weld"))
+        self.assertEqual(
+            (weld.headline, round(weld.lead.opens_s / H, 6), weld.lead.closes_s / H), ("waiting", 5.0, 10.0)
+        )
+        mask = at(events, 2 * H, Toward("Test primer", "epoxy-primer", "mask"))
+        self.assertEqual(mask.headline, "unjudged")
+        self.assertIn("names no window for masking", mask.lead.note)
+        kinds = [clock.kind for clock in clocks_of(at(events, 2 * H))]
+        self.assertEqual(kinds, ["recoat", "act", "flash", "cure"])
+
+    def test_what_comes_next_in_the_plan_is_asked_of_the_sheet(self):
+        steps = (PlanStep("p", "prime", "Test primer"), PlanStep("m", "mask"), PlanStep("b", "prime", "Test primer"))
+        done = progress_of(steps, [coat(0, 1)], 2 * H)
+        self.assertEqual(done.toward({"Test primer": "epoxy-primer"}), Toward("Test primer", "epoxy-primer", "mask"))
+        masked = progress_of(steps, [coat(0, 1), Done(2 * H, 3 * H, 1, "m", 2)], 4 * H)
+        self.assertEqual(masked.toward({}).act, "")
+        away = (PlanStep("c", "contractor"),)
+        self.assertFalse(progress_of(away, [Away(0, 0, 1, "c", 1)], H).states[0].done)
+        self.assertTrue(progress_of(away, [Away(0, 0, 1, "c", 1), Back(H, H, 1, "c", 2)], 2 * H).states[0].done)
+
+    def test_used_up_wipe_and_wet_on_wet(self):
+        document = copy.deepcopy(PRIMER)
+        document["windows"][0]["wet_on_wet"] = True
+        surface = at([coat(0, 1, sheet=sheets.read(document)), Degreased(4 * H, 4.1 * H, 1, "", 2)], 4.5 * H)
+        self.assertTrue(surface.window.wet_on_wet)
+        self.assertAlmostEqual(surface.clock("degreased").closes_s / H, 5.1)
+
+
+class RemedyTests(SimpleTestCase):
+    def test_what_a_missed_window_costs(self):
+        """2.5 m² at 12 and 2 min/m²; P240 takes 6 µm, P80 15 of the 50: under the sheet's 40. Common practice, no source."""
+        top = build([coat(0, 1)], 2 * H).top
+        table = [
+            ("P240", "P240", True, 6.0, False),
+            (None, "P240", False, 6.0, False),
+            ("P80", "P80", True, 15.0, True),
+        ]
+        for grit, used, stated, off, thin in table:
+            cost = remedy(top, 2.5, grit, 30 * H)
+            with self.subTest(grit):
+                self.assertEqual(
+                    (cost.grit, cost.grit_is_stated, cost.um_off, cost.too_thin), (used, stated, off, thin)
+                )
+                self.assertEqual((cost.key_min, cost.wipe_min, cost.left_um), (30.0, 5.0, 50 - off))
+                self.assertEqual((cost.open_s / H, cost.until_s / H), (30.5, 54.5))
+        with self.assertRaises(ValueError):
+            remedy(top, 0, "P80", 0)
+
+    def test_air_that_rests_on_several_things_says_so_in_runs(self):
+        shop = air.steady(20, 50, 0, 9 * H, Basis.MEASURED)
+        yard = air.steady(5, 50, 0, 99 * H, Basis.ASSUMED)
+        way = air.journey([(0, shop, "shop"), (4 * H, yard, "yard")])
+        self.assertEqual(way.runs(H, 6 * H), [(H, 4 * H, Basis.MEASURED), (4 * H, 6 * H, Basis.ASSUMED)])
+        self.assertEqual(SHEET.window_for("x", "y", "weld"), None)
