@@ -26,6 +26,8 @@ REACH_S = 400 * 86400.0
 """How far the assumption reaches before the first and after the last moment asked for [s]."""
 OVERLAP_S = 1800.0
 """A reading this close to one of a leading source is not used [s]."""
+TOGETHER_S = 300.0
+"""Readings this close are of the same moment [s]."""
 APART_K, APART_PCT = 2.0, 10.0
 """Two sources disagree when they are further apart than this [K, % RH]."""
 STUCK_S, STUCK_ROWS = 24 * HOUR_S, 24
@@ -133,8 +135,13 @@ def merge(sources: Sequence[Source]) -> tuple[Source, tuple[Disagreement, ...]]:
             left = np.maximum(right - 1, 0)
             closest = np.where(abs(kept.t_s[left] - source.t_s) < abs(kept.t_s[right] - source.t_s), left, right)
             near = abs(kept.t_s[closest] - source.t_s)
-            apart_k, apart_rh = source.air_c - kept.air_c[closest], source.rh_pct - kept.rh_pct[closest]
-            odd = (near <= OVERLAP_S) & ((abs(apart_k) > APART_K) | (abs(apart_rh) > APART_PCT))
+            apart_k = source.air_c - np.interp(source.t_s, kept.t_s, kept.air_c)
+            apart_rh = source.rh_pct - np.interp(source.t_s, kept.t_s, kept.rh_pct)
+            # Only where the leading one read at that very time, or shortly before and after it.
+            between = (kept.t_s[left] <= source.t_s) & (source.t_s <= kept.t_s[right])
+            between &= kept.t_s[right] - kept.t_s[left] <= BRIDGE_S
+            together = between | (near <= TOGETHER_S)
+            odd = together & ((abs(apart_k) > APART_K) | (abs(apart_rh) > APART_PCT))
             for i in np.nonzero(odd)[0][:1]:
                 leader = sources[owners[closest[i]]].name
                 found.append(
