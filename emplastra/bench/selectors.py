@@ -13,6 +13,8 @@ from emplastra.store.models import Tin
 
 SHOWN = 30
 """Rows that Bench shows at first; the rest on demand."""
+RESTING = 40
+"""Zones at rest that Bench names."""
 
 
 @dataclass
@@ -54,26 +56,34 @@ class BenchRow:
         return f"{self.state.zone.name}: {''.join(text for text, _ in self.state.act.parts)}"
 
 
-def bench_rows(book):
-    """Rows of Bench in order: by group, then by act-by time; what rests is left out."""
-    rows = [BenchRow(s.act.group, s.act.sort_s, s.zone.pk, s) for s in book.states() if s.act.group < 5]
-    rows += [BenchRow(1, row.until_s or NEVER, 0, None, row) for row in pot_rows(book)]
-    return sorted(rows, key=lambda row: (row.group, row.sort_s, row.number))
+@dataclass
+class BenchView:
+    """Bench: the rows shown, how many more there are, how many are urgent, and what rests."""
+
+    rows: list
+    more: int
+    urgent: int
+    resting: list
+    resting_count: int
 
 
-def resting(book):
-    """States of zones on which nothing runs, by their order in the workshop."""
-    return [state for state in book.states() if state.act.group == 5]
+def bench(book, everything=False):
+    """Rows of Bench in order: by group, then by act-by time; the first of them, or all."""
+    places = [(group, sort_s, pk, None) for group, sort_s, pk in book.order() if group < 5]
+    places += [(1, row.until_s or NEVER, 0, row) for row in pot_rows(book)]
+    places.sort(key=lambda place: place[:3])
+    shown = places if everything else places[:SHOWN]
+    resting = [pk for group, _, pk in book.order() if group == 5]
+    ids = [pk for *_, pk, pot in shown if pot is None]
+    states = {state.zone.pk: state for state in book.states([*ids, *resting[:RESTING]])}
+    rows = [BenchRow(group, sort_s, pk, states.get(pk), pot) for group, sort_s, pk, pot in shown]
+    urgent = sum(1 for group, *_ in places if group <= 2)
+    return BenchView(rows, len(places) - len(shown), urgent, [states[pk] for pk in resting[:RESTING]], len(resting))
 
 
 def pot_rows(book):
     """Pots that have not ended, the one that dies first on top."""
-    seen, rows = set(), []
-    for state in book.states():
-        for pot in state.pots:
-            if pot.entry.pk not in seen:
-                seen.add(pot.entry.pk)
-                rows.append(_pot_row(pot, book.facts))
+    rows = [_pot_row(pot, book.facts) for pot in book.pots()]
     return sorted(rows, key=lambda row: (row.until_s is None, row.until_s or 0))
 
 

@@ -29,16 +29,13 @@ def _scale(book):
 
 
 def _rows(request):
-    """What Bench shows: pots and zones as rows by group and act-by time; the first of them, or all."""
+    """What Bench shows: pots and zones as rows, each with its shapes."""
     book = book_of(request)
     scale = _scale(book)
-    rows = selectors.bench_rows(book)
-    shown = rows if request.GET.get("all") else rows[: selectors.SHOWN]
+    found = selectors.bench(book, bool(request.GET.get("all")))
     return {
-        "rows": [(row, marks(row.state, scale) if row.state else ()) for row in shown],
-        "more": len(rows) - len(shown),
-        "resting": selectors.resting(book),
-        "urgent": sum(1 for row in rows if row.group <= 2),
+        "rows": [(row, marks(row.state, scale) if row.state else ()) for row in found.rows],
+        "found": found,
         "scale": scale,
         "ticks": ticks(scale, book.facts.workshop, 4),
         "now_x": scale.x(book.facts.now.timestamp()),

@@ -6,9 +6,9 @@ Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 restin
 from dataclasses import replace
 from urllib.parse import urlencode
 
+from emplastra.core.clocks import PROMPT_S
 from emplastra.core.steps import STEPS
 from emplastra.core.surface import ACT_WORDS
-from emplastra.core.working import Basis
 
 from .pots import live_pots
 from .selectors import Act, log_url, moment, span, url_of
@@ -299,11 +299,23 @@ def fill_acts(found, facts):
     return found
 
 
-def basis_of(state):
-    """What the leading clock's end rests on; measured if none runs."""
-    clock = state.clock
-    crossing = (clock.closes or clock.opens) if clock else None
-    return crossing.shares.leading() if crossing is not None else Basis.MEASURED
+KEPT_S = 600.0
+"""How long a place in the order is kept at most [s]: lead times follow the air."""
+ORDERING = ("keep wet", "bare", "dry-off", "recoat", "act", "degreased", "sandable", "cure")
+
+
+def keep_place_in_order(state):
+    """(group, act-by [epoch s]) of a state, kept with its facts until the next of its clocks turns."""
+    now_s, memo = state.surface.t_s, state.facts.memo
+    turns = [now_s + KEPT_S, memo["built"][1], memo["plan"][2], state.act.sort_s]
+    for kind in ORDERING:
+        clock = state.surface.clock_maker(kind) if state.surface.clock_maker else None
+        if clock is not None:
+            turns += [clock.opens_s, clock.closing_s, clock.closes_s]
+            turns.append(clock.closes_s + 0.5 * PROMPT_S if kind == "keep wet" else None)
+    place = (state.act.group, state.act.sort_s)
+    memo["order"] = (state.facts.where, now_s, min(t for t in turns if t is not None and t > now_s), place)
+    return place
 
 
 def bench_order(state):

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from emplastra.core.steps import STAGES
 from emplastra.core.working import Basis
 
-from .acts import bench_order, fill_acts
+from .acts import bench_order, fill_acts, keep_place_in_order
 from .facts import load
 from .metal import metal_of
-from .selectors import open_zones, plan_at, state_of
+from .pots import live_pots
+from .selectors import open_zones, plan_at, state_of, surface_now
 
 
 @dataclass
@@ -35,7 +36,7 @@ class Book:
             zones.setdefault(extra.pk, extra)
         self.open_ids = {pk for pk, zone in zones.items() if zone.job.filing == "open"}
         self.facts = load(zones.values(), known_at)
-        self._states = {}
+        self._states, self._order = {}, None
 
     def states(self, ids=None):
         """States of these zones (None: all open), with their acts."""
@@ -56,6 +57,27 @@ class Book:
         """States of all open zones in the order of Bench."""
         return sorted(self.states(), key=bench_order)
 
+    def order(self):
+        """[(group, act-by [epoch s], zone id)] of all open zones in the order of Bench.
+
+        A zone's place is kept until its next clock turns, ten minutes at most, so that a large
+        workshop does not fold every zone to show thirty.
+        """
+        if self._order is None:
+            parents = {each.zone.parent_id for each in self.facts.zones.values()}
+            t_s = self.facts.now.timestamp()
+            kept = {pk: self.facts.zones[pk].place_in_order(t_s) for pk in self.open_ids if pk not in parents}
+            todo = [pk for pk in self.open_ids if kept.get(pk) is None]
+            for state in self.states(todo):
+                kept[state.zone.pk] = keep_place_in_order(state)
+            self._order = sorted((*kept[pk], pk) for pk in self.open_ids)
+        return self._order
+
+    def pots(self):
+        """Pots of the open zones that have not ended, each once."""
+        found = live_pots(self.open_ids, self.facts)
+        return list({pot.entry.pk: pot for pots in found.values() for pot in pots}.values())
+
     def stages(self):
         """[(stage, how many open zones stand in it)] in the order of the route."""
         t_s = self.facts.now.timestamp()
@@ -71,17 +93,25 @@ class Book:
 
     def band(self, zone=None):
         """The air band for the zone in view (None: Bench's first row): its place, coldest zone, verdict."""
-        ids = [zone.pk] if zone is not None else list(self.facts.zones)
-        rows = sorted(self.states(ids), key=bench_order) if ids else []
-        rows = [row for row in rows if row.facts.where is not None and row.facts.revision is not None]
-        if not rows:
+        ids = [zone.pk] if zone is not None else [pk for _, _, pk in self.order()]
+        known = {pk: self.facts.zones[pk] for pk in ids}
+        ids = [pk for pk, each in known.items() if each.where is not None and each.revision is not None]
+        if not ids:
             return None
-        row = next((r for r in rows if r.toward), rows[0])
+        t_s = self.facts.now.timestamp()
+        to_coat = (pk for pk in ids if plan_at(known[pk], t_s).toward(self.facts.kinds))
+        row = self.states([next(to_coat, ids[0])])[0]
         place = row.facts.place
-        there = [r for r in self.states(self.open_ids) if r.facts.place == place and r.now]
-        coldest = min([*there, row], key=lambda r: r.now.temp_c)
+        coldest = self._coldest(place, row)
         moment = row.facts.where.at(self.facts.now.timestamp())
         return Band(place, moment, coldest, row, self.facts.airs[place.pk].last_s, *_verdict(row, moment), moment.basis)
+
+    def _coldest(self, place, row):
+        """State of the open zone whose metal is coldest at a place; `row` is one of them."""
+        t_s, zones = self.facts.now.timestamp(), self.facts.zones
+        there = [zones[pk] for pk in self.open_ids if zones[pk].place == place and zones[pk].revision is not None]
+        coldest = min([row.facts, *there], key=lambda each: surface_now(each, self.facts, t_s).temp_c)
+        return row if coldest is row.facts else self.states([coldest.zone.pk])[0]
 
 
 def _verdict(row, moment):

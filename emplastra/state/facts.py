@@ -60,6 +60,11 @@ class ZoneFacts:
             self.memo["area"] = (self.revision, self.revision.area_m2)
         return self.memo["area"][1]
 
+    def place_in_order(self, t_s):
+        """(group, act-by [epoch s]) on Bench as kept, None if it may have changed since."""
+        way, from_s, until_s, place = self.memo.get("order", (None, 0.0, 0.0, None))
+        return place if way is self.where and from_s <= t_s < until_s else None
+
     def built(self, t_s):
         """Its surface without clocks at a moment [epoch s]; kept until the next event takes effect."""
         if "built" in self.memo:

@@ -16,6 +16,7 @@ from emplastra.logbook.services import Told, running_absence, running_prep
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
+from emplastra.state.book import Book
 from emplastra.state.facts import load
 from emplastra.state.lifeline import Scale, clock_changes, ticks
 from emplastra.state.selectors import state_of
@@ -274,9 +275,10 @@ class KeptTests(ShopCase):
         return found
 
     def assertKeptIsRight(self, after):
-        kept = self.clocks()
+        kept, order = self.clocks(), Book().order()
         drop_caches()
         anew = self.clocks()
+        self.assertEqual([(g, pk) for g, _, pk in order], [(g, pk) for g, _, pk in Book().order()], after)
         for pk in anew:
             for a, b in zip(kept[pk], anew[pk], strict=True):
                 for x, y in zip(a, b, strict=True):
@@ -319,6 +321,11 @@ class KeptTests(ShopCase):
             act()
             self.assertKeptIsRight(after)
             self.clocks()
+        for hours in (0.1, 0.3, 2, 5, 9, 14, 30):
+            advance(hours)
+            Book().order()
+            advance(0.05)
+            self.assertKeptIsRight(f"{hours} h on")
 
     def assume(self, air_c):
         self.shop.workshop.assumed_air_c = air_c
