@@ -5,7 +5,7 @@ from zoneinfo import available_timezones
 from django import forms
 
 from emplastra.core.log_shape import DATE_FORMS
-from emplastra.shared.fields import WorkshopForm
+from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
 
 from .models import Place
 from .services import Choices
@@ -25,6 +25,15 @@ class ImportForm(WorkshopForm):
         help_text="With a header: time, temperature, humidity or dew point. Most loggers’ files are recognised; nothing is "
         "used before you have seen how it is read.",
     )
+
+
+class ReadingForm(WorkshopForm):
+    """Air read off by eye."""
+
+    place = forms.ModelChoiceField(Place.objects.filter(in_use=True), label="Place", empty_label=None)
+    at = LocalTimeField(label="Read at", help_text="14:05, yesterday 16:00, or 2026-05-12 14:05")
+    air_c = QuantityField("temperature", -45, 60, label="Air")
+    rh_pct = QuantityField("percent", 0.1, 100, label="Humidity")
 
 
 class ShapeForm(WorkshopForm):

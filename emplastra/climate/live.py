@@ -204,11 +204,14 @@ def sources_of(places, since_s, now, known_at, void):
     batches = batches.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at)).order_by("-id")
     found = {place.pk: [] for place in places}
     surface = {place.pk: (None, None) for place in places}
+    typed_alone = {place.pk: [] for place in places}
     latest = now.timestamp() + 120
     for batch in batches:  # a later import leads an earlier one
         rows = packed(batch, since_s)
         rows = rows[:, (rows[0] >= since_s) & (rows[0] <= latest)]
-        found[batch.place_id].append(Source(f"import {batch.pk}, {batch.filename}", rows[0], rows[1], rows[2]))
+        is_typed = bool(batch.read_as.get("typed"))
+        source = Source(f"import {batch.pk}, {batch.filename}", rows[0], rows[1], rows[2], not is_typed)
+        (typed_alone if is_typed else found)[batch.place_id].append(source)
         warm = np.nonzero(~np.isnan(rows[3]))[0]
         if len(warm) and (surface[batch.place_id][1] or 0) < rows[0][warm[-1]]:
             surface[batch.place_id] = (float(rows[3][warm[-1]]), float(rows[0][warm[-1]]))
@@ -225,8 +228,8 @@ def sources_of(places, since_s, now, known_at, void):
     for place_id, rows in by_place.items():
         t = np.array(sorted(rows))
         values = np.array([rows[x] for x in t.tolist()], float)
-        found[place_id].append(Source("typed", t, values[:, 0], values[:, 1], False))
-    return {pk: (sources, surface[pk]) for pk, sources in found.items()}
+        typed_alone[place_id].append(Source("typed", t, values[:, 0], values[:, 1], False))
+    return {pk: (sources + typed_alone[pk], surface[pk]) for pk, sources in found.items()}
 
 
 def packed(batch, since_s):

@@ -4,7 +4,7 @@ import dataclasses
 import hashlib
 import itertools
 import json
-from datetime import datetime
+from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo, available_timezones
 
 import numpy as np
@@ -184,6 +184,18 @@ def withdraw_forecast(user, forecast, reason):
     if ForecastWithdrawal.objects.filter(forecast=forecast).exists():
         raise Refused("this forecast has been withdrawn already")
     return ForecastWithdrawal.objects.create(forecast=forecast, reason=reason or "withdrawn", who=user)
+
+
+@transaction.atomic
+def note_reading(user, place, at, air_c, rh_pct):
+    """A reading typed on its own: an import of one row, so that it can be withdrawn. Raises Refused."""
+    if at > clock.now() + timedelta(minutes=2):
+        raise Refused("lies in the future: at most 2 minutes ahead can be noted", "at")
+    digest = hashlib.sha256(repr((place.pk, at, air_c, rh_pct, clock.now())).encode()).hexdigest()
+    name = f"typed: {air_c:.1f} °C, {rh_pct:.0f} %"
+    common = {"sha256": digest, "rows": 1, "read_as": {"typed": True}, "first": at, "last": at, "who": user}
+    batch = ImportBatch.objects.create(place=place, filename=name, **common)
+    return Reading.objects.create(place=place, batch=batch, at=at, air_c=air_c, rh_pct=rh_pct)
 
 
 def type_reading(place, at, air_c, rh_pct):

@@ -8,6 +8,7 @@ app_name = "climate"
 urlpatterns = [
     path("", views.air, name="air"),
     path("import", views.Import.as_view(), name="import"),
+    path("reading", views.NoteReading.as_view(), name="reading"),
     path("import/<int:pk>/", views.Shape.as_view(), name="shape"),
     path("import/<int:pk>/preview", views.shape_preview, name="shape-preview"),
     path("import/<int:pk>/throw-away", views.throw_away, name="throw-away"),

@@ -16,7 +16,7 @@ from emplastra.shared.views import OnceView
 
 from . import selectors, services
 from .chart import chart
-from .forms import ImportForm, ShapeForm
+from .forms import ImportForm, ReadingForm, ShapeForm
 from .models import Forecast, ImportBatch, ImportDraft
 
 BACK, AHEAD = timedelta(days=3), timedelta(days=4)
@@ -61,6 +61,24 @@ class Import(OnceView):
 
     def context(self, form):
         return {"problems": getattr(self, "problems", ())}
+
+
+class NoteReading(OnceView):
+    """Type what a thermometer and a hygrometer show."""
+
+    form_class = ReadingForm
+    action = "note reading"
+    heading = "Type a reading"
+    button = "Note it"
+    done = "Noted. Where a logger read at that time, the logger leads."
+
+    def initial(self):
+        return {"at": clock.now(), "place": self.request.GET.get("place")}
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        services.note_reading(self.request.user, data["place"], data["at"], data["air_c"], data["rh_pct"])
+        return reverse("climate:air")
 
 
 class Shape(OnceView):

@@ -5,7 +5,7 @@ again when something was recorded on that zone. `forget()` drops it; the answers
 """
 
 import operator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from emplastra.accounts.models import Workshop
 from emplastra.climate.live import PlaceAir, database, may_keep, newest
@@ -53,12 +53,34 @@ class ZoneFacts:
     place: Place | None = None
     memo: dict = field(default_factory=dict, repr=False)
 
+    def of(self, zone):
+        """The same facts with the zone's row as it is now; a plain copy, for there are many."""
+        copied = object.__new__(ZoneFacts)
+        copied.__dict__.update(self.__dict__, zone=zone)
+        return copied
+
     @property
     def area_m2(self):
-        """Its area [m2], worked out once per revision of its measures."""
-        if self.memo.get("area", (None,))[0] is not self.revision:
-            self.memo["area"] = (self.revision, self.revision.area_m2)
-        return self.memo["area"][1]
+        """Its area [m2], worked out once."""
+        if "area" not in self.memo:
+            self.memo["area"] = self.revision.area_m2
+        return self.memo["area"]
+
+    @property
+    def tau_s(self):
+        """How far its section runs behind the air [s], 0 without measures; worked out once."""
+        if "tau" not in self.memo:
+            self.memo["tau"] = self.revision.lag_s if self.revision else 0.0
+        return self.memo["tau"]
+
+    def earliest_s(self, t_s):
+        """The earliest moment whose air its clocks may need [epoch s], kept with what it was built from."""
+        surface = self.built(t_s)
+        made, earliest = self.memo.get("earliest", (None, None))
+        if made is not self.memo["built"]:
+            earliest = earliest_clock_s(surface)
+            self.memo["earliest"] = (self.memo["built"], earliest)
+        return t_s if earliest is None else earliest
 
     def place_in_order(self, t_s):
         """(group, act-by [epoch s]) on Bench as kept, None if it may have changed since."""
@@ -130,7 +152,7 @@ def _kept(zones):
         held = held | _read(missing)
     if may_keep():
         _held[name] = (mark, held)
-    return {zone.pk: replace(held[zone.pk], zone=zone) for zone in zones}
+    return {zone.pk: held[zone.pk].of(zone) for zone in zones}
 
 
 def _touched(was, mark, held):
@@ -269,8 +291,8 @@ def _event(row, sheets):
     return None
 
 
-def earliest_clock_s(surface: Surface, now_s):
-    """The earliest moment whose air the clocks of a surface may need [epoch s]."""
+def earliest_clock_s(surface: Surface):
+    """The earliest moment whose air the clocks of a surface may need [epoch s]; None if none runs."""
     moments = [since for since, _ in surface.bare]
     if surface.top:
         moments.append(surface.top.began_s)
@@ -278,16 +300,16 @@ def earliest_clock_s(surface: Surface, now_s):
         moments.append(surface.rinsed_s)
     if surface.treatment is not None:
         moments.append(surface.treatment.began_s)
-    return min(moments, default=now_s)
+    return min(moments, default=None)
 
 
 def _airs(facts, now, workshop, known_at, whole):
     now_s = now.timestamp()
     earliest, slowest = now_s - HORIZON_S / 30, 0.0
     for each in facts:
-        first = each.first_s if whole else earliest_clock_s(each.built(now_s), now_s)
+        first = each.first_s if whole else each.earliest_s(now_s)
         earliest = min(earliest, first if first is not None else now_s)
-        slowest = max(slowest, each.revision.lag_s if each.revision else 0.0)
+        slowest = max(slowest, each.tau_s)
     since = from_epoch(earliest - EARLIER_S - WARM_UP * slowest)
     # A day's start, so that a clock that ends does not make the kept air start elsewhere each time.
     since = since.replace(hour=0, minute=0, second=0, microsecond=0)
@@ -299,8 +321,9 @@ def _needed(each, way, from_s):
     """The moves whose air its clocks may ask for: from the stay on in which the earliest of them began."""
     if from_s is None:
         return way
-    since = earliest_clock_s(each.built(from_s), from_s) - EARLIER_S
-    since -= WARM_UP * each.revision.lag_s if each.revision else 0.0
+    if len(way) == 1:
+        return way
+    since = each.earliest_s(from_s) - EARLIER_S - WARM_UP * each.tau_s
     first = max((i for i, (t, _) in enumerate(way) if t <= since), default=0)
     return way[first:]
 
@@ -321,8 +344,7 @@ def _place(facts, loaded, from_s=None):
         used = tuple(loaded[place].air for _, place in way)
         before, was = each.memo.get("way", ((), None))
         if was is None or len(used) != len(before) or not all(map(operator.is_, used, before)):
-            tau = lag_class_s(each.revision.lag_s) if each.revision else 0.0
-            now = journey(_way(each, way, loaded), tau)
+            now = journey(_way(each, way, loaded), lag_class_s(each.tau_s))
             if was is not None and len(used) == len(before):
                 _keep_crossings(was, now, used, before)
             each.memo["way"] = (used, now)

@@ -180,7 +180,7 @@ def surface_now(each, facts, t_s):
     logged = facts.airs.get(each.place.pk) if each.place else None
     if logged and logged.surface_c is not None and 0 <= t_s - logged.surface_s <= 3600:
         return SurfaceNow(logged.surface_c, Basis.MEASURED, "logged", logged.surface_c - air.dew_c)
-    tau = each.revision.lag_s
+    tau = each.tau_s
     temp = _settled_at(each, facts, tau, t_s)
     return SurfaceNow(temp, Basis.ESTIMATED, f"by lag, {tau / 60:.0f} min behind the air", temp - air.dew_c)
 

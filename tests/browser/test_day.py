@@ -236,3 +236,25 @@ class PhoneBenchTests(BrowserCase):
         expect(page.locator("#announce")).to_contain_text("Cab side: Primer overdue by")
         expect(page.locator("article.row.is-new")).to_contain_text("Cab side")
         expect(page).to_have_title(re.compile("1 new"))
+
+
+class DragTests(BrowserCase):
+    def test_a_coat_is_dragged_to_another_hour(self):
+        """The wet stretch is pulled left: the coat begins earlier, the window opens earlier, and the page says so."""
+        self.shop.coat(-3, -2)
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="Windows", exact=True).click()
+        bar = page.locator("[data-coat]").first
+        box = bar.bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x - 40, y, steps=5)
+        page.mouse.up()
+        expect(page.locator(".what-changes")).to_contain_text(
+            re.compile(r"the coat .* earlier.*Cab side\s+opens", re.S)
+        )
+        page.get_by_role("button", name="As it is").click()
+        expect(page.locator(".what-changes")).to_have_count(0)
+        self.assertEqual(Entry.objects.of(Kind.COAT).count(), 1)

@@ -677,6 +677,26 @@ class AirTests(ShopCase):
         page = text_of(self.client.get("/air/"))
         self.assertIn("withdrawn: wrong place", page)
 
+    def test_a_reading_typed_alone_can_be_withdrawn(self):
+        """In a place without a logger it holds for an hour; then the assumption. Bad input names field and bounds."""
+        from emplastra.climate.models import Place
+
+        cellar = Place.objects.create(name="Cellar")
+        data = {"token": "n1", "place": cellar.pk, "at": "11:30", "air_c": "59 °F", "rh_pct": "61"}
+        self.assertEqual(self.client.post("/air/reading", data).status_code, 302)
+
+        def now():
+            return airs([cellar], NOON - 10 * H, NOON, self.shop.workshop)[cellar.pk].air.at(NOON.timestamp()).air_c
+
+        self.assertAlmostEqual(now(), 15.0)
+        self.client.post(f"/air/batches/{ImportBatch.objects.first().pk}/withdraw", {"reason": "misread"})
+        self.assertEqual(now(), 18.0)
+        table = [({"air_c": "99"}, "Air: must be at most 60"), ({"rh_pct": "0"}, "Humidity: must be at least"), ({"at": "tomorrow"}, "Read at: “tomorrow” is not a time")]  # fmt: skip
+        for n, (bad, said) in enumerate(table):
+            self.assertContains(
+                self.client.post("/air/reading", data | bad | {"token": f"b{n}"}), said, status_code=422
+            )
+
     def test_windows_1252_is_read_too(self):
         content = "time,air_c,rh_pct,note\n2026-05-09T10:00:00+02:00,18.2,55,18 °C\n".encode("cp1252")
         self.assertEqual(self.send(content).status_code, 302)

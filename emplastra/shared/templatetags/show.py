@@ -74,6 +74,12 @@ def signed(value):
 
 
 @register.filter
+def signed_k(value):
+    """A difference of temperature with its sign."""
+    return f"{value:+.1f} K".replace("-", "−")
+
+
+@register.filter
 def get(mapping, key):
     """mapping[key], None if there is none."""
     return mapping.get(key) if mapping else None

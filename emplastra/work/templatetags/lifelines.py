@@ -1,4 +1,4 @@
-"""The lifeline as SVG. Written in code: Windows draws hundreds of shapes, and all of them are numbers of ours."""
+"""The lifeline and the states' shapes as SVG. Written in code: Windows draws hundreds of shapes, and all of them are numbers of ours."""
 
 from django.template import Library
 from django.utils.safestring import mark_safe
@@ -8,6 +8,26 @@ register = Library()
 _RECT = '<rect x="{x:g}" y="{y}" width="{w:g}" height="{h}" class="l-{kind} b-{basis}{more}"{data} />'
 _RECTS = {"missed": (26, 12), "open": (14, 36), "keep-wet": (18, 28)}
 """y and height of the kinds that are rectangles; others 20 and 24."""
+
+
+_MARKS = {
+    "bare": '<polyline points="1,12 5,4 9,12 13,4 17,12" />',
+    "closing": '<path d="M2 2 L18 7 L18 9 L2 14 Z" />',
+    "open": '<rect x="2" y="3" width="16" height="10" />',
+    "missed": '<path d="M2 13 L2 3 M7 13 L7 3 M12 13 L12 3 M17 13 L17 3" class="thick" />',
+    "waiting": '<path d="M2 13 L8 3 M8 13 L14 3 M14 13 L20 3" />',
+    "keep wet": '<path d="M10 1 C13 6 15 8 15 11 A5 4 0 0 1 5 11 C5 8 7 6 10 1 Z" />',
+    "away": '<path d="M2 8 H15 M11 3 L17 8 L11 13" />',
+    "resting": '<line x1="2" y1="8" x2="18" y2="8" />',
+}
+"""A state's own shape, in a box of 20 by 16."""
+
+
+@register.simple_tag
+def state_mark(status):
+    """The shape of a state; a dashed line for one that has none."""
+    shape = _MARKS.get(status, '<path d="M3 8 H17" stroke-dasharray="3 3" />')
+    return mark_safe(f'<svg viewBox="0 0 20 16" class="state-mark" aria-hidden="true" focusable="false">{shape}</svg>')
 
 
 @register.simple_tag
