@@ -11,11 +11,12 @@ from dataclasses import dataclass, replace
 
 from .air import Journey
 from .bare import bare_table
-from .clock import Law, TimeTable, crossing, progress
+from .clock import crossing, progress
 from .events import CHECKS, Event
 from .sheet_schema import ACTS, TIMES
 from .sheets import Window as Row
 from .surface import ACT_WORDS, Check, Clock, Layer, Surface, Toward, build
+from .tables import Law, TimeTable
 
 DEGREASED_S = 3600.0
 """Use within, after degreasing [s]. Common practice, no source."""

@@ -5,6 +5,7 @@ Good to 0.4 % for the sections here (Biot below 0.02). Latent heat and sun are i
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -71,6 +72,7 @@ STEPS_PER_TAU = 8
 """Straight pieces per time constant while a section settles."""
 
 
+@lru_cache(maxsize=4096)
 def lag_class_s(tau_s: float) -> float:
     """The kept time constant [s] nearest to `tau_s` [s] in its logarithm; under 1 min: 0."""
     if tau_s < 60.0:

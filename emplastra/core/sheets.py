@@ -11,10 +11,10 @@ from typing import Any
 
 import jsonschema
 
-from .clock import TimeTable, kinetic_table
 from .dewpoint import SPREAD_MIN_K, Limits
 from .mixing import TOLERANCE_PCT, Band, Part
 from .sheet_schema import SCHEMA
+from .tables import TimeTable, kinetic_table
 
 
 class SheetError(ValueError):

@@ -9,7 +9,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
-from .clock import Crossing, Law, progress
+from .clock import Crossing, progress
 from .events import (
     Access,
     Away,
@@ -28,6 +28,7 @@ from .events import (
 )
 from .film import Film
 from .sheets import Sheet
+from .tables import Law
 
 HEADLINES = ("keep wet", "missed", "closing", "bare", "open", "unjudged", "waiting", "resting")
 """Statuses in the order in which they lead. "unjudged": the sheet says nothing of what comes next."""

@@ -75,11 +75,11 @@ class ZoneFacts:
 
     def earliest_s(self, t_s):
         """The earliest moment whose air its clocks may need [epoch s], kept with what it was built from."""
-        surface = self.built(t_s)
+        built = self._built(t_s)
         made, earliest = self.memo.get("earliest", (None, None))
-        if made is not self.memo["built"]:
-            earliest = earliest_clock_s(surface)
-            self.memo["earliest"] = (self.memo["built"], earliest)
+        if made is not built:
+            earliest = earliest_clock_s(built[0])
+            self.memo["earliest"] = (built, earliest)
         return t_s if earliest is None else earliest
 
     def place_in_order(self, t_s):
@@ -89,14 +89,15 @@ class ZoneFacts:
 
     def built(self, t_s):
         """Its surface without clocks at a moment [epoch s]; kept until the next event takes effect."""
-        if "built" in self.memo:
-            surface, until_s = self.memo["built"]
-            if surface.t_s <= t_s < until_s:
-                return surface.at(t_s)
-        surface = build(self.events, t_s)
-        edges = [x for e in self.events for x in (e.began_s, e.ended_s) if x > t_s]
-        self.memo["built"] = (surface, min(edges, default=float("inf")))
-        return surface.at(t_s)
+        return self._built(t_s)[0].at(t_s)
+
+    def _built(self, t_s):
+        """(surface, until when it is that [epoch s])."""
+        found = self.memo.get("built")
+        if found is None or not found[0].t_s <= t_s < found[1]:
+            edges = [x for e in self.events for x in (e.began_s, e.ended_s) if x > t_s]
+            found = self.memo["built"] = (build(self.events, t_s), min(edges, default=float("inf")))
+        return found
 
 
 @dataclass

@@ -36,6 +36,25 @@ _CAUTION_OF = {
 }
 
 
+class ZoneView(OnceView):
+    """A form on a zone, which knows the zone's state and the version of its plan."""
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.zone = zone_or_404(kwargs["pk"])
+
+    @property
+    def state(self):
+        """The zone's state."""
+        return book_of(self.request, self.zone).state(self.zone)
+
+    @property
+    def plan_number(self):
+        """Number of the plan's version, 0 without a plan."""
+        plan = self.state.facts.build_up
+        return plan.number if plan else 0
+
+
 class LogView(OnceView):
     """Log something on a zone; with `entry`, as the correction of that entry."""
 

@@ -12,16 +12,15 @@ from emplastra.jobs import services as jobs
 from emplastra.materials.models import SystemVersion
 from emplastra.materials.selectors import current_revisions, products_of, sheet_of, systems
 from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
 from emplastra.state.needs import needs_of
 from emplastra.state.stack import sample
 
 from .forms import StepsForm
-from .log_views import zone_or_404
+from .log_views import ZoneView, zone_or_404
 
 
-class BuildUp(OnceView):
+class BuildUp(ZoneView):
     """A zone's plan beside its fact; a save names the version it started from."""
 
     form_class = StepsForm
@@ -29,21 +28,11 @@ class BuildUp(OnceView):
     action = "save build-up"
     done = "Plan saved."
 
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.zone = zone_or_404(kwargs["pk"])
-
-    @property
-    def state(self):
-        """The zone's state."""
-        return book_of(self.request, self.zone).state(self.zone)
-
     def form_kwargs(self):
         return {"steps": self.state.facts.steps}
 
     def initial(self):
-        plan = self.state.facts.build_up
-        return {"based_on": plan.number if plan else 0}
+        return {"based_on": self.plan_number}
 
     def logged_steps(self):
         """Ids of steps with entries."""

@@ -13,7 +13,6 @@ from emplastra.jobs import services as jobs
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
 from emplastra.state.lifeline import Scale, marks, ticks
 from emplastra.state.metal import metal_of
@@ -37,6 +36,7 @@ from .log_views import (
     LogPrepped,
     LogRinsed,
     LogWetted,
+    ZoneView,
     zone_or_404,
 )
 
@@ -147,7 +147,7 @@ def working(request, pk):
     return render(request, "work/figures.html", {"view": window_view(state, book.facts), "state": state})
 
 
-class Missed(OnceView):
+class Missed(ZoneView):
     """What a missed window costs; chosen, it becomes steps of the plan."""
 
     form_class = MissedForm
@@ -157,18 +157,8 @@ class Missed(OnceView):
     button = "Make it steps"
     done = "Keying and wiping are steps of the plan now."
 
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.zone = zone_or_404(kwargs["pk"])
-
-    @property
-    def state(self):
-        """The zone's state."""
-        return book_of(self.request, self.zone).state(self.zone)
-
     def initial(self):
-        plan = self.state.facts.build_up
-        return {"based_on": plan.number if plan else 0}
+        return {"based_on": self.plan_number}
 
     def context(self, form):
         state, window = self.state, self.state.surface.window

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 
 from emplastra.core import air, clock, dewpoint, lag, series
-from emplastra.core.clock import TimeTable
+from emplastra.core.tables import TimeTable
 from emplastra.core.working import Basis
 
 SHEET = TimeTable(((10, 960), (20, 480), (30, 270)))

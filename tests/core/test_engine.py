@@ -12,7 +12,8 @@ from scipy.integrate import quad, solve_ivp
 
 from emplastra.core import air, clock, dewpoint, forecast, lag, outlook, series
 from emplastra.core.bare import bare_table
-from emplastra.core.clock import TimeTable, crossing, kinetic_table, progress
+from emplastra.core.clock import crossing, progress
+from emplastra.core.tables import TimeTable, kinetic_table
 from emplastra.core.working import Basis
 from tests.core.test_air_clock import SHEET, H, real_year
 

@@ -8,7 +8,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import air, bare, clock, dewpoint, lag, sheets, verdicts
+from emplastra.core import air, bare, clock, dewpoint, lag, sheets, tables, verdicts
 from emplastra.core.clocks import closing_from, fold, status_of
 from emplastra.core.events import Bared, Coated, Degreased, Keyed
 from emplastra.core.film import Film
@@ -57,10 +57,10 @@ class FoldTests(SimpleTestCase):
 
     def test_closing_is_clamped(self):
         """Never more than 12 h before the close, at least the lead time before it, never before it opens."""
-        table = clock.TimeTable(((20, 6000),), "max")  # 100 h
+        table = tables.TimeTable(((20, 6000),), "max")  # 100 h
         start = closing_from(where(), table, 0.0, 10 * H, 100 * H, 0.0)
         self.assertAlmostEqual(start / H, 88.0, places=4)
-        short = clock.TimeTable(((20, 600),), "max")  # 10 h: 0.2 of what is left after opening at 9 h is 0.2 h
+        short = tables.TimeTable(((20, 600),), "max")  # 10 h: 0.2 of what is left after opening at 9 h is 0.2 h
         self.assertAlmostEqual(closing_from(where(), short, 0.0, 9 * H, 10 * H, 0.5 * H) / H, 9.5, places=4)
         self.assertAlmostEqual(closing_from(where(), short, 0.0, 9.9 * H, 10 * H, 0.5 * H) / H, 9.9, places=4)
 
@@ -190,7 +190,7 @@ class BareTests(SimpleTestCase):
                     with self.subTest(substrate, rh=rh, temp=temp):
                         at = (temp, temp, dewpoint.dew_point_c(temp, rh))
                         self.assertAlmostEqual(table.rate_one(*at), float(table.rates(*at)), places=12)
-        for table in (clock.TimeTable(((10, 960), (20, 480), (30, 270)), role) for role in ("min", "max")):
+        for table in (tables.TimeTable(((10, 960), (20, 480), (30, 270)), role) for role in ("min", "max")):
             for temp in (-20, 4.9, 5, 12, 20, 33, 35, 60):
                 with self.subTest(table.role, temp=temp):
                     self.assertAlmostEqual(table.rate_one(temp, 0, 0), float(table.rate_per_min(temp)), places=14)
