@@ -9,6 +9,7 @@ from .acts import bench_order, fill_acts, keep_place_in_order
 from .facts import load
 from .metal import metal_of
 from .pots import live_pots
+from .selectors import moment as moment_of
 from .selectors import open_zones, plan_at, state_of, surface_now
 
 
@@ -99,7 +100,7 @@ class Book:
         if not ids:
             return None
         t_s = self.facts.now.timestamp()
-        to_coat = (pk for pk in ids if plan_at(known[pk], t_s).toward(self.facts.kinds))
+        to_coat = (pk for pk in ids if plan_at(known[pk], t_s).next_layer and known[pk].is_free(t_s))
         row = self.states([next(to_coat, ids[0])])[0]
         place = row.facts.place
         coldest = self._coldest(place, row)
@@ -116,9 +117,16 @@ class Book:
 
 def _verdict(row, moment):
     """(headline, detail, good or None): the same gate that the row's sentence uses."""
-    what = row.toward.product if row.toward else "no coat planned"
-    if row.toward is None:
+    what = row.toward.product if row.toward else ""
+    if not what:
         return "Nothing to coat", row.zone.name, None
+    if row.surface.away_s is not None:
+        return "Away", f"{row.zone.name}: its clocks are suspended", None
+    if row.surface.treatment is not None:
+        return "Keep it wet", f"{row.zone.name}, {row.surface.treatment.product}", None
+    drying = row.surface.clock("dry-off")
+    if drying is not None and drying.status == "waiting":
+        return "Still drying", f"{row.zone.name}, until {moment_of(drying.opens_s, row.all)}", None
     if moment.basis is Basis.ASSUMED:
         return "Air not logged", f"{what}: assumed {moment.air_c:.0f} °C, {moment.rh_pct:.0f} %", None
     metal = metal_of(row)

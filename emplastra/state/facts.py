@@ -91,6 +91,11 @@ class ZoneFacts:
         """Its surface without clocks at a moment [epoch s]; kept until the next event takes effect."""
         return self._built(t_s)[0].at(t_s)
 
+    def is_free(self, t_s):
+        """False while prep stands wet on it, or it is away or closed up."""
+        surface = self._built(t_s)[0]
+        return surface.treatment is None and surface.away_s is None and surface.closed_s is None
+
     def _built(self, t_s):
         """(surface, until when it is that [epoch s])."""
         found = self.memo.get("built")

@@ -158,11 +158,12 @@ class RinsedForm(WholeForm):
 class CheckedForm(WettedForm):
     """What somebody saw or felt."""
 
-    check_kind = forms.ChoiceField(label="Check", choices=[(k, f"{c.name}: {c.question}") for k, c in CHECKS.items()])
-    passed = forms.ChoiceField(
-        label="It says", choices=[("yes", "Yes: passed"), ("no", "No: not yet")], widget=forms.RadioSelect
+    said = forms.ChoiceField(
+        label="What is seen or felt",
+        choices=[(f"{key}:{n}", word) for key, c in CHECKS.items() for n, word in ((1, c.passes), (0, c.fails))],
+        widget=forms.RadioSelect,
     )
-    order = ("check_kind", "passed")
+    order = ("said",)
 
 
 class FilmLostForm(LogForm):

@@ -104,7 +104,7 @@ class LogView(OnceView):
         next_step = self.state().next_step
         step = next_step.id if next_step and STEPS[next_step.kind].entry == self.kind else ""
         start = {"began": facts.now, "ended": facts.now, "step": step, "seen": self.newest().pk if self.newest() else 0}
-        given = {"step", "grit", "check_kind", "how", "place", "cause"}
+        given = {"step", "grit", "how", "place", "cause"}
         return start | {k: v for k, v in self.request.GET.items() if k in given}
 
     def context(self, form):
@@ -255,10 +255,11 @@ class LogChecked(LogView):
         if not self.entry:
             return super().initial()
         told = self.entry.checked
-        return super().initial() | {"check_kind": told.check_kind, "passed": "yes" if told.passed else "no"}
+        return super().initial() | {"said": f"{told.check_kind}:{int(told.passed)}"}
 
     def details(self, form):
-        return {"check_kind": form.cleaned_data["check_kind"], "passed": form.cleaned_data["passed"] == "yes"}
+        kind, passed = form.cleaned_data["said"].split(":")
+        return {"check_kind": kind, "passed": passed == "1"}
 
 
 class LogFilmLost(LogView):

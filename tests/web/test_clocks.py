@@ -51,7 +51,9 @@ class TreatmentTests(ShopCase):
     def test_wetted_by_one_tap_and_only_once(self):
         self.prepped()
         zone = self.shop.zone.pk
-        self.assertRegex(text_of(self.client.get("/")), r"Wet again\s+now\s*\. Rinse at 12:18")
+        page = text_of(self.client.get("/"))
+        self.assertRegex(page, r"Wet again\s+now\s*\. Rinse at 12:18")
+        self.assertIn("Keep it wet Cab side, Test prep", page)  # the band says what the row says
         for _ in range(2):
             answer = self.client.post(f"/zones/{zone}/wet", {"token": "one-tap-token"}, follow=True)
             self.assertContains(answer, "Cab side: wetted")
@@ -103,7 +105,7 @@ class EntryTests(ShopCase):
         yard = Place.objects.create(name="Yard", kind="yard")
         self.shop.coat(-5, -4)
         table = [
-            ("checked", {"check_kind": "tack", "passed": "no"}, "Tack: still tacky"),
+            ("checked", {"said": "tack:0"}, "Tack: still tacky"),
             ("film-lost", {"cause": "weld", "length_mm": "500 mm", "strip_mm": "40 mm", "share": "", "other": back.pk}, "Welded: film lost on 2.0% of it"),
             ("away", {"contractor": "Powder shop", "work": "blast", "due": "2026-05-20"}, "Sent to Powder shop: blast"),
             ("back", {"condition": "red primer"}, "Back: red primer"),
@@ -127,7 +129,7 @@ class EntryTests(ShopCase):
             ("back", {}, "this zone is not away"),
             ("wetted", {}, "no prep stands wet"),
             ("done", {}, "choose a step of the plan"),
-            ("checked", {"check_kind": "tack"}, "It says"),
+            ("checked", {"said": "tack"}, "What is seen or felt"),
         ]
         for kind, data, said in table:
             with self.subTest(kind):

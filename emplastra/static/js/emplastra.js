@@ -126,6 +126,8 @@
   addEventListener("focus", () => { document.title = title; });
   body.addEventListener("htmx:afterSettle", (event) => { if (event.detail.elt?.id === "bench-rows") { count(); announce(); } });
 
+  for (const box of document.querySelectorAll("[data-scroll]")) box.scrollLeft = (Number(box.dataset.scroll) / 1100) * box.scrollWidth - box.clientWidth / 2;
+
   /* Lost and found again. */
   const lost = document.getElementById("lost");
   body.addEventListener("htmx:sendError", () => { lost.hidden = false; });
