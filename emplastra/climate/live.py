@@ -8,7 +8,7 @@ never changed, only replaced whole, together with the ids it was made from.
 
 import hashlib
 import os
-from dataclasses import dataclass, field
+from dataclasses import dataclass, replace
 from datetime import timedelta
 
 import numpy as np
@@ -19,9 +19,8 @@ from django.db.models import Q
 from emplastra.core.air import Air
 from emplastra.core.clock import Integral
 from emplastra.core.dewpoint import dew_point_c
-from emplastra.core.forecast import Hourly, ahead, offsets
+from emplastra.core.forecast import BACK_S, Hourly, ahead, offsets
 from emplastra.core.series import (
-    Assumption,
     Disagreement,
     Fault,
     Source,
@@ -67,9 +66,16 @@ class ForecastUse:
 
 @dataclass
 class _Kept:
+    """A place's air from `since_s` on, what it was made for, and in which hour its forecast was set right."""
+
     since_s: float
     air: PlaceAir
-    assumed: Assumption = field(default_factory=Assumption)
+    made_for: tuple
+    hour: int
+
+    def is_stale(self, hour):
+        """True if an hour has gone by since its forecast was held against the log."""
+        return self.air.forecast is not None and self.hour != hour
 
 
 def forget():
@@ -103,27 +109,34 @@ def stamp():
 
 def fresh(places, since_s, now, assumed, zone, known_at=None, void=()):
     """{place id: PlaceAir} made from the rows alone, as known at a moment."""
-    sources = sources_of(places, since_s, now, known_at, void)
     forecasts = forecasts_of(places, known_at or now)
+    since_s = min(since_s, _paired_from_s(now)) if forecasts else since_s
+    sources = sources_of(places, since_s, now, known_at, void)
     return {p.pk: _make(p, sources[p.pk], now.timestamp(), assumed, forecasts.get(p.pk, []), zone) for p in places}
+
+
+def _paired_from_s(now):
+    """From when on a log is needed to hold a forecast against it [epoch s]: a day's start, as all that is kept."""
+    return (now.timestamp() - BACK_S - MARGIN_S) // 86400 * 86400
 
 
 def kept(places, since_s, now, assumed, zone, void=()):
     """{place id: PlaceAir} from memory, brought up to date with what was recorded since."""
-    name = database()
-    now_s, void = now.timestamp(), frozenset(void)
+    name, now_s, void = database(), now.timestamp(), frozenset(void)
+    made_for, hour = (assumed, str(zone)), int(now_s // 3600)
     mark, was, gone, held = stamp(), *(_held.get(name) or ((0, 0, 0, 0, 0), frozenset(), {}))
-    if mark != was or void != gone:
+    held = {pk: each for pk, each in held.items() if each.made_for == made_for}
+    if mark != was or void != gone or any(each.is_stale(hour) for each in held.values()):
         held = _brought_up(held, was, gone ^ void, now, assumed, zone, void, places)
-    todo = [p for p in places if p.pk not in held or held[p.pk].since_s > since_s or held[p.pk].assumed != assumed]
+    todo = [p for p in places if p.pk not in held or held[p.pk].since_s > since_s]
     if todo:
         made = fresh(todo, since_s, now, assumed, zone, None, void)
-        held = held | {p.pk: _Kept(since_s, made[p.pk], assumed) for p in todo}
+        held = held | {p.pk: _Kept(since_s, made[p.pk], made_for, hour) for p in todo}
     if may_keep():
         _held[name] = (mark, void, held)
     if any((held[p.pk].air.last_s or 0) > now_s + 120 for p in places):  # the clock was set back
         return fresh(places, since_s, now, assumed, zone, None, void)
-    return {p.pk: held[p.pk].air for p in places}
+    return {p.pk: replace(held[p.pk].air, place=p) for p in places}
 
 
 def _brought_up(held, was, voided, now, assumed, zone, void, places):
@@ -146,6 +159,7 @@ def _brought_up(held, was, voided, now, assumed, zone, void, places):
         change(place_id, at)
     coming = set(Forecast.objects.filter(id__gt=was[3]).values_list("place_id", flat=True))
     coming |= set(ForecastWithdrawal.objects.filter(id__gt=was[4]).values_list("forecast__place_id", flat=True))
+    coming |= {pk for pk, each in held.items() if each.is_stale(int(now.timestamp() // 3600))}
     for place_id in coming:
         last = held[place_id].air.last_s if place_id in held else None
         changed[place_id] = min(changed.get(place_id, np.inf), now.timestamp() if last is None else last)
@@ -164,12 +178,14 @@ def _again(place, old, at_s, now, assumed, zone, void):
     """A kept series made anew from a moment on; None if there is nothing before it to build on."""
     before = old.air.air
     cut_s = at_s - MARGIN_S
-    if before.first_s is None or old.air.last_s is None or cut_s <= before.first_s or old.assumed != assumed:
+    if before.first_s is None or old.air.last_s is None or cut_s <= before.first_s:
         return None
     if cut_s - MARGIN_S < old.since_s:
         return None
-    sources = sources_of([place], cut_s - MARGIN_S, now, None, void)[place.pk]
     forecasts = forecasts_of([place], now).get(place.pk, [])
+    # A forecast is held against fourteen days of log, whatever was changed.
+    from_s = min(cut_s - MARGIN_S, _paired_from_s(now)) if forecasts else cut_s - MARGIN_S
+    sources = sources_of([place], from_s, now, None, void)[place.pk]
     new = _make(place, sources, now.timestamp(), assumed, forecasts, zone, cut_s, before)
     if new is None:
         return None
@@ -180,7 +196,7 @@ def _again(place, old, at_s, now, assumed, zone, void):
     before_cut = (old.air.surface_c, old.air.surface_s) if (old.air.surface_s or cut_s) < cut_s else (None, None)
     surface = (new.surface_c, new.surface_s) if new.surface_s else before_cut
     found = PlaceAir(place, air, new.last_s, apart, kept_faults, *surface, new.forecast)
-    return _Kept(old.since_s, found, assumed)
+    return _Kept(old.since_s, found, old.made_for, int(now.timestamp() // 3600))
 
 
 def _carry_over(old, new, same_s):

@@ -24,6 +24,7 @@ MEASURED, ESTIMATED, FORECAST, ASSUMED = range(4)
 WARM_UP = 12.0
 """How many time constants before a stretch a section is started at air: what is left is under 1e-5 of it."""
 _KEPT_CUTS = 48
+_KEPT_METALS = 4096
 
 
 @dataclass(frozen=True)
@@ -129,13 +130,13 @@ class Air:
         return self.memo[tau_s]
 
     def shifted(self, kelvin: float) -> "Air":
-        """The same air, warmer by `kelvin`, with the same dew point (never above the air); made once."""
-        key = ("shifted", kelvin)
-        if key not in self.memo:
+        """The same air, warmer by `kelvin`, with the same dew point (never above the air)."""
+        if self.memo.get("shifted", (None, None))[0] != kelvin:  # a slider asks for many: the last is kept
             warm = self.air_c + kelvin
             dew = np.minimum(self.dew_c, warm)
-            self.memo[key] = Air(self.t_s, warm, dew, self.basis, self.spread_k, self.first_s, self.last_s)
-        return self.memo[key]
+            air = Air(self.t_s, warm, dew, self.basis, self.spread_k, self.first_s, self.last_s)
+            self.memo["shifted"] = (kelvin, air)
+        return self.memo["shifted"][1]
 
     def leaning(self, sign: int) -> "Air":
         """The air with what is forecast warmer (+1) or colder (-1) by its spread; itself if nothing is."""
@@ -199,6 +200,8 @@ class Section:
         if self.tau_s <= 0:
             return self.air.at(t_s).air_c
         if t_s not in self.metals:
+            if len(self.metals) >= _KEPT_METALS:
+                self.metals.clear()
             self.metals[t_s] = self._metal_at(t_s)
         return self.metals[t_s]
 
