@@ -50,7 +50,7 @@ class ShapeForm(WorkshopForm):
     also = forms.ModelMultipleChoiceField(
         None, label="Use it for these places too", required=False, widget=forms.CheckboxSelectMultiple
     )
-    skip_bad = forms.BooleanField(label="Leave the bad lines out and take the rest", required=False)
+    skip_bad = forms.BooleanField(label="Leave bad lines out and take the rest", required=False)
 
     def __init__(self, *args, draft, recognised, **kwargs):
         super().__init__(*args, **kwargs)

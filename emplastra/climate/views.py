@@ -121,7 +121,7 @@ class Shape(OnceView):
         bound.is_valid()
         found = self.understood(bound.choices())
         read = found.read
-        rows = [*read.rows[:4], *read.rows[-1:]] if read else []
+        rows = [*read.rows[:4], *read.rows[4:][-1:]] if read else []
         problems = read.problems if read else getattr(self, "problems", ())
         bad = read.bad if read else len(problems)
         return {"draft": self.draft, "found": found, "read": read, "sample": rows, "problems": problems, "bad": bad,

@@ -159,7 +159,8 @@ def _described(
     decimal = "," if separator != "," and sum("," in v for v in values) > len(values) / 2 else "."
     said.append(f"decimal {'comma' if decimal == ',' else 'point'}")
     date_form, has_offset, newest_first = _times(columns, rows, asked)
-    said.append("times with their offset from UTC" if has_offset else f"dates as {DATE_FORMS[date_form]}")
+    if "date_form" not in asked:
+        said.append("times with their offset from UTC" if has_offset else f"dates as {DATE_FORMS[date_form]}")
     if not has_offset and date_form != "epoch":
         asked.append("zone")
     air_unit = _unit(cells[columns["air"]], _numbers(rows, columns["air"], decimal), said, asked)

@@ -33,6 +33,8 @@ def window_view(state, facts):
     """Figures of a zone's clocks in order: primer due, flash, opens, closes, sandable, cured."""
     found = []
     surface = state.surface
+    if surface.away_s is not None:
+        return found
     bare, recoat = surface.clock("bare"), surface.window
     found += _metal(surface, state, facts)
     if bare:

@@ -341,12 +341,12 @@ def wet(request, pk):
         if prep is None:
             raise Refused("no prep stands wet on this zone any more")
         now = clock.now()
-        services.log(request.user, services.Told(Kind.WETTED, now, now, ((zone, 1.0, ""),), {"prep": prep}))
-        return reverse("bench:home")
+        told = services.Told(Kind.WETTED, now, now, ((zone, 1.0, ""),), {"prep": prep})
+        return reverse("work:done", args=[services.log(request.user, told).pk])
 
     try:
-        once(request.user, token, "wetted", {"zone": pk}, carry_out)
-        messages.success(request, f"{zone}: wetted.")
+        entry = once(request.user, token, "wetted", {"zone": pk}, carry_out).rstrip("/").split("/")[-2]
+        messages.success(request, f"{zone}: wetted.", extra_tags=f"undo:{entry}")
     except AlreadyRecorded:
         messages.success(request, f"{zone}: wetted already.")
     except Refused as refusal:

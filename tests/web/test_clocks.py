@@ -58,6 +58,7 @@ class TreatmentTests(ShopCase):
             answer = self.client.post(f"/zones/{zone}/wet", {"token": "one-tap-token"}, follow=True)
             self.assertContains(answer, "Cab side: wetted")
         self.assertEqual(Entry.objects.of(Kind.WETTED).count(), 1)
+        self.assertContains(answer, f"/entries/{Entry.objects.of(Kind.WETTED).get().pk}/undo")
         self.assertRegex(text_of(self.client.get("/")), r"Wet again\s+in 5 min\s*\. Rinse at 12:18")
         clock.advance(minutes=8)
         self.assertRegex(text_of(self.client.get("/")), r"May have dried\.\s+Wet it again: its time starts anew")
@@ -143,6 +144,9 @@ class EntryTests(ShopCase):
         self.assertIn("Checked: still tacky, though the time is up", text_of(self.client.get("/")))
         self.shop.tell(Kind.AWAY, -0.5, contractor="Powder shop", work="powder")
         self.assertRegex(text_of(self.client.get("/")), r"Away since\s+11:30\s*; its clocks are suspended")
+        window = self.client.get(f"/zones/{self.shop.zone.pk}/window")
+        self.assertContains(window, "suspended while it is away")
+        self.assertNotContains(window, "Opens for")
 
     def test_a_spot_governs_its_zone(self):
         """The parent is open for its next coat until tomorrow; bare metal on the spot is due today and leads."""
