@@ -188,8 +188,11 @@ def _bare(state, facts):
         parts = [("Primer by ", False), (moment(due if due < NEVER else None, facts), True), (".", False)]
     burnt = sum(share for _, share, _ in state.surface.lost)
     if burnt and state.surface.layers:
-        parts.append((f" Film lost on {burnt:.0%}.", False))
-    if state.next_kind.entry != "coat":
+        first = state.surface.layers[0]
+        parts.append((f" Film lost on {burnt:.0%}: prime that strip.", False))
+        strip = {"step": first.step, "source": f"product:{first.product}", "share": f"{100 * burnt:.1f}"}
+        label, url = "Prime it", f"{log_url(state.zone, 'coat')}?{urlencode(strip)}"
+    elif state.next_kind.entry != "coat":
         parts.append((f" {state.next_kind.name} first.", False))
     return Act(1, due - state.lead_s, parts, label, url, "bare", due, _remark(state), gated=True)
 

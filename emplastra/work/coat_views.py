@@ -68,7 +68,8 @@ class LogCoat(LogView):
                 "thinner_pct": pots[-1].pot.thinner_pct,
                 "method": pots[-1].pot.method,
             }
-        return found
+        given = {k: v for k, v in self.request.GET.items() if k in {"source", "share", "step"}}
+        return found | given
 
     def told(self, form):
         """The coat as typed, with its pot, product and plan."""

@@ -1,6 +1,7 @@
 """Every clock through entries, Bench and Windows; what is kept in memory against what is made anew."""
 
 import copy
+import re
 
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
@@ -147,6 +148,22 @@ class EntryTests(ShopCase):
         window = self.client.get(f"/zones/{self.shop.zone.pk}/window")
         self.assertContains(window, "suspended while it is away")
         self.assertNotContains(window, "Opens for")
+
+    def test_a_weld_leads_to_priming_its_strip_on_both_faces(self):
+        """5 % burnt at 11:00 on both faces: bare there, and one button that primes just that share by the plan's step."""
+        back = self.shop.make_zone("Cab side, back")
+        self.shop.coat(-5, -4)
+        self.shop.tell(Kind.COAT, -5, -4, "s-prime", zone=back, product=self.shop.primer, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", plan_um=50)  # fmt: skip
+        now = clock.now()
+        services.log(self.shop.user, Told(Kind.FILM_LOST, now - H, now, ((self.shop.zone, 0.05, ""), (back, 0.05, "")), {"cause": "weld"}))  # fmt: skip
+        page = self.client.get("/")
+        self.assertEqual(text_of(page).count("Film lost on 5%: prime that strip"), 2)
+        url = re.search(r'href="(/zones/\d+/log/coat\?[^"]+share=5.0)"', page.content.decode())[1].replace("&amp;", "&")
+        form = self.client.get(url).context["form"]
+        self.assertEqual((form["share"].value(), form["source"].value(), form["step"].value()), ("5.0", "product:Test primer", "s-prime"))  # fmt: skip
+        self.shop.coat(0, 0, share=0.05)
+        state, _ = zone_state(self.shop.zone)
+        self.assertEqual((state.surface.bare, state.surface.lost), ((), ()))
 
     def test_a_spot_governs_its_zone(self):
         """The parent is open for its next coat until tomorrow; bare metal on the spot is due today and leads."""
