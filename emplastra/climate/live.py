@@ -19,7 +19,7 @@ from django.db.models import Q
 from emplastra.core.air import Air
 from emplastra.core.clock import Integral
 from emplastra.core.dewpoint import dew_point_c
-from emplastra.core.forecast import BACK_S, Hourly, ahead, offsets
+from emplastra.core.forecast import BACK_S, DAY_HOURS, Hourly, ahead, offsets
 from emplastra.core.series import (
     Disagreement,
     Fault,
@@ -347,5 +347,6 @@ def _past(forecasts, tables):
 
 
 def is_day(t_s, zone):
-    """True for moments [epoch s] between 7 and 19 o'clock of the workshop's day."""
-    return np.array([7 <= from_epoch(t).astimezone(zone).hour < 19 for t in np.asarray(t_s).tolist()], bool)
+    """True for moments [epoch s] of the workshop's day."""
+    first, last = DAY_HOURS
+    return np.array([first <= from_epoch(t).astimezone(zone).hour < last for t in np.asarray(t_s).tolist()], bool)

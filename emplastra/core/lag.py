@@ -4,7 +4,6 @@ Good to 0.4 % for the sections here (Biot below 0.02). Latent heat and sun are i
 """
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -26,15 +25,6 @@ SUBSTRATES = {
 and handbook values; the rest from memory."""
 
 
-@dataclass(frozen=True)
-class Ramp:
-    """Air that goes in a straight line: `start_c` [°C] at the start, `rate` [K/s], `length_s` [s]."""
-
-    start_c: float
-    rate_k_per_s: float
-    length_s: float
-
-
 def lag_s(substrate: str, thickness_mm: float, wetted_faces: int = 1, h: float = H_INDOORS) -> float:
     """Time constant [s] of a section `thickness_mm` thick [mm] with 1 or 2 faces in moving air.
 
@@ -48,18 +38,6 @@ def lag_s(substrate: str, thickness_mm: float, wetted_faces: int = 1, h: float =
         raise ValueError("wetted faces must be 1 or 2, h above 0 W/(m2 K)")
     _, density, heat = SUBSTRATES[substrate]
     return density * heat * thickness_mm / 1000.0 / (wetted_faces * h)
-
-
-def respond(metal_c: float, ramp: Ramp, tau_s: float) -> float:
-    """Metal temperature [°C] at the end of a ramp that it met at `metal_c` [°C]; exact.
-
-    T = A(t) − b·tau + (T0 − A0 + b·tau)·exp(−t/tau), A the air, b its slope.
-    """
-    if tau_s <= 0:
-        return ramp.start_c + ramp.rate_k_per_s * ramp.length_s
-    behind = ramp.rate_k_per_s * tau_s
-    end = ramp.start_c + ramp.rate_k_per_s * ramp.length_s
-    return end - behind + (metal_c - ramp.start_c + behind) * math.exp(-ramp.length_s / tau_s)
 
 
 LAG_CLASSES_MIN = (0.0, 2.0, 5.0, 15.0, 45.0, 120.0, 300.0)

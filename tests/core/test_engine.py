@@ -78,7 +78,8 @@ class LagTests(SimpleTestCase):
         times, values, owner = lag.refine(t, temps, metal, 1800.0)
         for at, value in zip(times.tolist(), values.tolist(), strict=True):
             if at < 7200:
-                exact = lag.respond(0.0, lag.Ramp(10.0, 2 / 7200, at), 1800.0)
+                # T = A − b·tau + (T0 − A0 + b·tau)·e^(−t/tau), b the air's slope of 2 K in 2 h
+                exact = 10 + 2 / 7200 * at - 0.5 + (0.0 - 10 + 0.5) * math.exp(-at / 1800)
                 self.assertAlmostEqual(value, exact, places=9)
         away = np.abs(values[:-1] - temps[owner[:-1]]) > 0.15 + 1800 * 2 / 7200
         self.assertLessEqual(np.diff(times)[away].max(), 1800 / 8 + 1e-6)
