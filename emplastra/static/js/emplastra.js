@@ -128,6 +128,12 @@
 
   for (const box of document.querySelectorAll("[data-scroll]")) box.scrollLeft = (Number(box.dataset.scroll) / 1100) * box.scrollWidth - box.clientWidth / 2;
 
+  /* What takes a while says so. */
+  document.addEventListener("submit", (event) => {
+    const button = event.target.querySelector("[type=submit]");
+    if (event.target.dataset.busy && button) { button.textContent = event.target.dataset.busy; button.setAttribute("aria-busy", "true"); }
+  });
+
   /* Lost and found again. */
   const lost = document.getElementById("lost");
   body.addEventListener("htmx:sendError", () => { lost.hidden = false; });
