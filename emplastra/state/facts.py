@@ -329,9 +329,13 @@ def _needed(each, way, from_s):
         return way
     if len(way) == 1:
         return way
-    since = each.earliest_s(from_s) - EARLIER_S - WARM_UP * each.tau_s
-    first = max((i for i, (t, _) in enumerate(way) if t <= since), default=0)
-    return way[first:]
+    built = each._built(from_s)
+    made, needed = each.memo.get("needed", (None, None))
+    if made is not built:
+        since = each.earliest_s(from_s) - EARLIER_S - WARM_UP * each.tau_s
+        needed = way[max((i for i, (t, _) in enumerate(way) if t <= since), default=0) :]
+        each.memo["needed"] = (built, needed)
+    return needed
 
 
 def _place(facts, loaded, from_s=None):

@@ -131,8 +131,9 @@
   /* What takes a while says so. */
   document.addEventListener("submit", (event) => {
     const button = event.target.querySelector("[type=submit]");
-    if (event.target.dataset.busy && button) { button.textContent = event.target.dataset.busy; button.setAttribute("aria-busy", "true"); }
+    if (event.target.dataset.busy && button) { button.dataset.label = button.textContent; button.textContent = event.target.dataset.busy; button.setAttribute("aria-busy", "true"); }
   });
+  addEventListener("pageshow", () => { for (const button of document.querySelectorAll("[data-label]")) { button.textContent = button.dataset.label; button.removeAttribute("aria-busy"); } });
 
   /* Lost and found again. */
   const lost = document.getElementById("lost");
