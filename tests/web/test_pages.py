@@ -1,18 +1,15 @@
 """What the pages say and record: expected numbers are worked out here from the small workshop's inputs."""
 
-import math
 import re
 import shutil
 import tempfile
 from pathlib import Path
 
 from django.conf import settings
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connections
 from django.test import TransactionTestCase
 
-from emplastra.climate.models import ImportBatch, Reading
-from emplastra.climate.selectors import airs
+from emplastra.climate.models import ImportBatch
 from emplastra.jobs.models import BuildUpVersion, Job, Zone
 from emplastra.logbook import services
 from emplastra.logbook.models import Coat, Entry, Kind, Weighed
@@ -583,133 +580,6 @@ class JobTests(ShopCase):
         ):
             with self.subTest(query):
                 self.assertIn(found, text_of(self.client.get("/search", {"q": query})))
-
-
-class AirTests(ShopCase):
-    def send(self, content, name="log.csv", what="log", **choices):
-        """Send a file and, if it can be read at all, confirm how it is read."""
-        file = SimpleUploadedFile(name, content if isinstance(content, bytes) else content.encode())
-        token = f"i{Submission.objects.count()}{len(content)}"
-        data = {"token": token, "place": self.shop.place.pk, "file": file, "what": what}
-        answer = self.client.post("/air/import", data)
-        if answer.status_code != 302:
-            return answer
-        self.shape_url = answer.url
-        return self.client.post(answer.url, {"token": f"{token}c", **choices})
-
-    def test_bad_lines_by_number_and_nothing_half_imported(self):
-        before = Reading.objects.count()
-        good = "2026-05-09T10:00:00+02:00,18.2,55"
-        table = [
-            (f"time,air_c,rh_pct\n{good}\n2026-05-09T09:10:00+02:00,18,55\n2026-05-09T11:00:00+02:00,18,55\n2026-05-09T12:00:00+02:00,18,55\n", "3", "time goes back"),
-            (f"time,air_c,rh_pct\n{good}\n2026-05-09T10:10:00+02:00,18,101\n", "3", "humidity 101 must lie from 0.1 to 100 %"),
-            (f"time,air_c,rh_pct\n{good}\n2026-05-09T10:10:00+02:00,warm,50\n", "3", "air “warm” is not a number"),
-            (f"time,air_c,rh_pct\n{good}\n2026-05-13T10:10:00+02:00,18,50\n", "3", "time lies in the future"),
-            (f"time,air_c,rh_pct\n{good}\n2026-05-09T10:10:00+02:00,18\n", "3", "has 2 columns"),
-            ("name,price\nbrush,3\n", "1", "no header names a time"),
-            ("time,air_c,rh_pct\n", "–", "the file has a header but no readings"),
-            (b"\x00\x01\x02binary", "–", "this is not a text file"),
-        ]  # fmt: skip
-        for content, line, message in table:
-            with self.subTest(message):
-                answer = self.send(content)
-                self.assertContains(answer, message, status_code=422)
-                self.assertRegex(text_of(answer), rf"{line} {message[:6]}")
-        self.assertEqual(Reading.objects.count(), before)
-
-    def test_the_rest_of_a_log_with_bad_lines_is_taken_when_that_is_said(self):
-        text = "time,air_c,rh_pct\n2026-05-09T10:00:00+02:00,18.2,55\n2026-05-09T10:10:00+02:00,warm,50\n"
-        self.assertContains(self.send(text), "leave it out", status_code=422)
-        self.assertEqual(self.send(text + "\n", skip_bad="on").status_code, 302)
-        batch = ImportBatch.objects.first()
-        self.assertEqual((batch.rows, batch.skipped), (1, 1))
-        self.assertContains(self.client.get("/air/"), "1 bad lines left out")
-
-    def test_what_the_file_does_not_show_is_asked_and_previewed(self):
-        """05/06 in no time zone: nothing is read until both are said; then it is 5 June or 6 May."""
-        text = "time;temp °F;rh\n05/06/2026 08:00;68;50\n05/06/2026 09:00;68;51\n"
-        self.assertContains(self.send(text), "choose", status_code=422)
-        preview = f"{self.shape_url}preview"
-        self.assertContains(self.client.post(preview, {"token": "-", "zone": "UTC"}), "whether the day or the month")
-        shown = self.client.post(preview, {"token": "-", "zone": "America/New_York", "date_form": "mdy"})
-        self.assertContains(shown, "Wed 6 May 14:00")
-        self.assertContains(shown, "20.0 °C")
-        self.assertContains(self.send(text, zone="Vienna"), "as Europe/Vienna", status_code=422)
-        self.assertEqual(self.send(text + "\n", zone="UTC", date_form="mdy", air_unit="F").status_code, 302)
-        self.assertEqual(Reading.objects.order_by("-id").first().at.isoformat(), "2026-05-06T09:00:00+00:00")
-
-    def test_a_forecast_joins_the_log_at_now(self):
-        """Held for an hour after the last reading at noon, then as forecast; 21 °C at noon fades with 3 h."""
-        hours = "\n".join(f"{(NOON + k * H).isoformat()},15,60" for k in range(-2, 30))
-        self.assertEqual(self.send(f"time,air_c,rh_pct\n{hours}\n", what="forecast").status_code, 302)
-        found = airs([self.shop.place], NOON - 10 * H, NOON, self.shop.workshop)[self.shop.place.pk]
-        table = [(0.5, 20.0, "estimated"), (4, 15 + 5 * math.exp(-4 / 3), "forecast"), (40, 18.0, "assumed")]
-        for hour, temp, basis in table:
-            moment = found.air.at((NOON + hour * H).timestamp())
-            self.assertAlmostEqual(moment.air_c, temp, places=3)
-            self.assertEqual(moment.basis.value, basis)
-        page = text_of(self.client.get("/air/"))
-        self.assertIn("24 are wanted", page)
-        self.client.post("/air/forecasts/1/withdraw", {"reason": "wrong town"})
-        found = airs([self.shop.place], NOON - 10 * H, NOON, self.shop.workshop)[self.shop.place.pk]
-        self.assertEqual(found.air.at((NOON + 4 * H).timestamp()).air_c, 18.0)
-        old = "\n".join(f"{(NOON - (900 - k) * H).isoformat()},15,60" for k in range(30))
-        self.assertContains(
-            self.send(f"time,air_c,rh_pct\n{old}\n", what="forecast"), "this forecast ended", status_code=422
-        )
-
-    def test_import_withdraw_and_which_source_leads(self):
-        """A later import leads an earlier one; withdrawn it is unused but kept; the first leads again."""
-        lines = "\n".join(f"{(NOON - k * H).isoformat()},{25 + k / 1000},40,22.5" for k in range(6, -1, -1))
-        self.assertEqual(self.send(f"time,air_c,rh_pct,surface_c\n{lines}\n").status_code, 302)
-
-        def now():
-            found = airs([self.shop.place], NOON - 10 * H, NOON, self.shop.workshop)[self.shop.place.pk]
-            return found.air.at(NOON.timestamp()).air_c, found.surface_c, len(found.disagreements)
-
-        self.assertEqual(now(), (25.0, 22.5, 1))
-        answer = self.send(f"time,air_c,rh_pct,surface_c\n{lines}\n")
-        self.assertContains(answer, "imported already", status_code=422)
-        batch = ImportBatch.objects.first()
-        self.client.post(f"/air/batches/{batch.pk}/withdraw", {"reason": "wrong place"})
-        self.assertEqual(now(), (20.0, None, 0))
-        self.assertEqual(batch.readings.count(), 7)
-        page = text_of(self.client.get("/air/"))
-        self.assertIn("withdrawn: wrong place", page)
-
-    def test_a_reading_typed_alone_can_be_withdrawn(self):
-        """In a place without a logger it holds for an hour; then the assumption. Bad input names field and bounds."""
-        from emplastra.climate.models import Place
-
-        cellar = Place.objects.create(name="Cellar")
-        data = {"token": "n1", "place": cellar.pk, "at": "11:30", "air_c": "59 °F", "rh_pct": "61"}
-        self.assertEqual(self.client.post("/air/reading", data).status_code, 302)
-
-        def now():
-            return airs([cellar], NOON - 10 * H, NOON, self.shop.workshop)[cellar.pk].air.at(NOON.timestamp()).air_c
-
-        self.assertAlmostEqual(now(), 15.0)
-        self.client.post(f"/air/batches/{ImportBatch.objects.first().pk}/withdraw", {"reason": "misread"})
-        self.assertEqual(now(), 18.0)
-        table = [({"air_c": "99"}, "Air: must be at most 60"), ({"rh_pct": "0"}, "Humidity: must be at least"), ({"at": "tomorrow"}, "Read at: “tomorrow” is not a time")]  # fmt: skip
-        for n, (bad, said) in enumerate(table):
-            self.assertContains(
-                self.client.post("/air/reading", data | bad | {"token": f"b{n}"}), said, status_code=422
-            )
-
-    def test_windows_1252_is_read_too(self):
-        content = "time,air_c,rh_pct,note\n2026-05-09T10:00:00+02:00,18.2,55,18 °C\n".encode("cp1252")
-        self.assertEqual(self.send(content).status_code, 302)
-
-    def test_a_move_takes_the_air_of_the_new_place(self):
-        """Yard without a log: from 11:00 on the air is the workshop's assumption, 18 °C."""
-        from emplastra.climate.models import Place
-
-        yard = Place.objects.create(name="Yard", kind="yard")
-        self.shop.tell(Kind.MOVED, -1, place=yard)
-        state, _ = zone_state(self.shop.zone)
-        where = state.facts.where
-        self.assertEqual([where.at((NOON - 2 * H).timestamp()).air_c, where.at(NOON.timestamp()).air_c], [20.0, 18.0])
 
 
 class BackupTests(DropTriggers, TransactionTestCase):
