@@ -70,7 +70,8 @@ def zones(request):
     book = book_of(request)
     stage = request.GET.get("stage", "")
     scale = _scale(book)
-    rows = [(s, marks(s, scale)) for s in book.bench() if stage not in STAGES or book.stage_of(s) == stage]
+    states, _ = book.in_order(lambda each: stage not in STAGES or book.stage_of(each) == stage)
+    rows = [(s, marks(s, scale)) for s in states]
     context = {"rows": rows, "stage": stage, "jobs": selectors.jobs(request.GET.get("filed")), "scale": scale}
     context |= {"now_x": scale.x(book.facts.now.timestamp()), "filed": request.GET.get("filed", "")}
     return render(request, "bench/zones.html", context)

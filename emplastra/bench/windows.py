@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.state.acts import bench_order
 from emplastra.state.lifeline import Scale, clock_changes, marks, ticks
 from emplastra.state.metal import metal_of
 from emplastra.state.whatif import changes, moments, state_if
@@ -37,11 +36,10 @@ class WindowsRow:
 
 def view(book, query, what_if):
     """What the page shows: rows, changes, scale, filters; states as they would be if something is asked."""
-    states = sorted(book.states(), key=bench_order)
-    jobs = {s.zone.job_id: s.zone.job for s in states}
-    places = {s.facts.place.pk: s.facts.place for s in states if s.facts.place}
-    chosen = [s for s in states if _fits(s, book, query)]
-    shown = chosen if query.get("all") else chosen[:SHOWN]
+    known = [book.facts.zones[pk] for pk in book.open_ids]
+    jobs = {each.zone.job_id: each.zone.job for each in known}
+    places = {each.place.pk: each.place for each in known if each.place}
+    shown, fitting = book.in_order(lambda each: _fits(each, book, query), None if query.get("all") else SHOWN)
     now_s = book.facts.now.timestamp()
     start = now_s // 900 * 900
     scale = Scale(start - BACK_S, start + AHEAD_S, WIDTH)
@@ -53,7 +51,7 @@ def view(book, query, what_if):
     metals = [m for m in (metal_of(row.state) for row in _by_lag(rows)) if m]
     return {
         "rows": rows,
-        "more": len(chosen) - len(shown),
+        "more": fitting - len(shown),
         "changed": [change for row in rows for change in row.changes],
         "coats": [row for row in rows if row.coat],
         "scale": scale,
@@ -69,13 +67,12 @@ def view(book, query, what_if):
     }
 
 
-def _fits(state, book, query):
-    """True if a zone is of the job, place and stage asked for ("" asks for all)."""
-    place = state.facts.place
+def _fits(each, book, query):
+    """True if a zone (its facts) is of the job, place and stage asked for ("" asks for all)."""
     return (
-        query.get("job", "") in {"", str(state.zone.job_id)}
-        and query.get("place", "") in {"", str(place.pk) if place else "-"}
-        and query.get("stage", "") in {"", book.stage_of(state)}
+        query.get("job", "") in {"", str(each.zone.job_id)}
+        and query.get("place", "") in {"", str(each.place.pk) if each.place else "-"}
+        and query.get("stage", "") in {"", book.stage_of(each)}
     )
 
 

@@ -8,6 +8,7 @@ never changed, only replaced whole, together with the ids it was made from.
 
 import hashlib
 import os
+import weakref
 from dataclasses import dataclass, replace
 from datetime import timedelta
 
@@ -120,8 +121,11 @@ def _paired_from_s(now):
     return (now.timestamp() - BACK_S - MARGIN_S) // 86400 * 86400
 
 
-def kept(places, since_s, now, assumed, zone, void=()):
-    """{place id: PlaceAir} from memory, brought up to date with what was recorded since."""
+def kept(places, since_s, now, assumed, zone, void=(), extend=True):
+    """{place id: PlaceAir} from memory, brought up to date with what was recorded since.
+
+    extend: False leaves what is kept as it is where more is asked for, and makes that for once.
+    """
     name, now_s, void = database(), now.timestamp(), frozenset(void)
     made_for, hour = (assumed, str(zone)), int(now_s // 3600)
     mark, was, gone, held = stamp(), *(_held.get(name) or ((0, 0, 0, 0, 0), frozenset(), {}))
@@ -129,6 +133,8 @@ def kept(places, since_s, now, assumed, zone, void=()):
     if mark != was or void != gone or any(each.is_stale(hour) for each in held.values()):
         held = _brought_up(held, was, gone ^ void, now, assumed, zone, void, places)
     todo = [p for p in places if p.pk not in held or held[p.pk].since_s > since_s]
+    if todo and not extend:
+        return fresh(places, since_s, now, assumed, zone, None, void)
     if todo:
         made = fresh(todo, since_s, now, assumed, zone, None, void)
         held = held | {p.pk: _Kept(since_s, made[p.pk], made_for, hour) for p in todo}
@@ -201,7 +207,7 @@ def _again(place, old, at_s, now, assumed, zone, void):
 
 def _carry_over(old, new, same_s):
     """Keep what was integrated over the part of a series that has not changed, and say how far it reaches."""
-    new.memo["same"] = (old, same_s)
+    new.memo["same"] = (weakref.ref(old), same_s)  # a strong one would chain every series there ever was
     for tau, section in list(old.memo.items()):
         if not isinstance(tau, float):
             continue
@@ -306,7 +312,7 @@ def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=No
     coming, use = _coming(merged, forecasts, now_s, zone)
     if cut_s is not None:
         i = int(merged.t_s.searchsorted(cut_s, side="right")) - 1
-        if i < 0 or merged.t_s[i] not in before.t_s[before.t_s.searchsorted(merged.t_s[i]) :][:1]:
+        if i < 0 or not np.isin(merged.t_s[i], before.t_s):
             return None
         merged = merged.since(float(merged.t_s[i]))
         faults = [f for f in faults if f.end_s >= cut_s]

@@ -47,15 +47,23 @@ class ImportBatch(AppendOnly):
         return self.filename
 
 
-class Withdrawal(AppendOnly):
-    """A batch that is no longer used; its readings stay."""
+class WithdrawalBase(AppendOnly):
+    """Something that is no longer used, and why; it stays in the record."""
 
-    batch = models.OneToOneField(ImportBatch, on_delete=models.PROTECT, related_name="withdrawal")
     reason = models.CharField(max_length=200)
     who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
 
+    class Meta:
+        abstract = True
+
     def __str__(self):
         return f"withdrawn: {self.reason}"
+
+
+class Withdrawal(WithdrawalBase):
+    """A batch that is no longer used; its readings stay."""
+
+    batch = models.OneToOneField(ImportBatch, on_delete=models.PROTECT, related_name="withdrawal")
 
 
 class Reading(AppendOnly):
@@ -97,15 +105,10 @@ class Forecast(AppendOnly):
         return self.filename
 
 
-class ForecastWithdrawal(AppendOnly):
+class ForecastWithdrawal(WithdrawalBase):
     """A forecast that is no longer used."""
 
     forecast = models.OneToOneField(Forecast, on_delete=models.PROTECT, related_name="withdrawal")
-    reason = models.CharField(max_length=200)
-    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-
-    def __str__(self):
-        return f"withdrawn: {self.reason}"
 
 
 class ImportDraft(models.Model):

@@ -170,20 +170,21 @@ def import_forecast(user, places, filename, data, choices=None, issued=None):
     return [Forecast.objects.create(place=place, **common) for place in places]
 
 
-@transaction.atomic
 def withdraw(user, batch, reason):
     """Stop using a batch; its readings stay. A second withdrawal is refused."""
-    if Withdrawal.objects.filter(batch=batch).exists():
-        raise Refused("this import has been withdrawn already")
-    return Withdrawal.objects.create(batch=batch, reason=reason or "withdrawn", who=user)
+    return _withdraw(Withdrawal, "this import", reason, user, batch=batch)
+
+
+def withdraw_forecast(user, forecast, reason):
+    """Stop using a forecast; it stays in the record. A second withdrawal is refused."""
+    return _withdraw(ForecastWithdrawal, "this forecast", reason, user, forecast=forecast)
 
 
 @transaction.atomic
-def withdraw_forecast(user, forecast, reason):
-    """Stop using a forecast; it stays in the record."""
-    if ForecastWithdrawal.objects.filter(forecast=forecast).exists():
-        raise Refused("this forecast has been withdrawn already")
-    return ForecastWithdrawal.objects.create(forecast=forecast, reason=reason or "withdrawn", who=user)
+def _withdraw(model, name, reason, user, **what):
+    if model.objects.filter(**what).exists():
+        raise Refused(f"{name} has been withdrawn already")
+    return model.objects.create(reason=reason or "withdrawn", who=user, **what)
 
 
 @transaction.atomic

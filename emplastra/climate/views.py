@@ -19,13 +19,13 @@ from .chart import chart
 from .forms import ImportForm, ReadingForm, ShapeForm
 from .models import Forecast, ImportBatch, ImportDraft
 
-BACK, AHEAD = timedelta(days=3), timedelta(days=4)
+AHEAD = timedelta(days=4)
 
 
 def air(request):
     """Each place: its last days and what is forecast, its faults, its imports."""
     now = clock.now()
-    start = now - BACK
+    start = now - selectors.SHOWN_BACK
     places = selectors.places_in_use()
     found = selectors.airs(places, start - timedelta(hours=2), now, request.workshop)
     rows = []

@@ -183,7 +183,7 @@ class Section:
         start_c = self.start[1] if self.start else float(lead.air_c[0])
         metal = follow(lead.t_s, lead.air_c, self.tau_s, start_c)
         t_s, metal, owner = refine(lead.t_s, lead.air_c, metal, self.tau_s)
-        air, dew = (_on_pieces(t_s, owner, lead.t_s, x) for x in (lead.air_c, lead.dew_c))
+        air, dew = (on_pieces(t_s, owner, lead.t_s, x) for x in (lead.air_c, lead.dew_c))
         basis = np.where(lead.basis == MEASURED, ESTIMATED, lead.basis)[owner[:-1]]
         if begin >= start_s:
             return Cut(t_s, metal, air, dew, basis)
@@ -213,7 +213,7 @@ class Section:
         return float(follow(lead.t_s, lead.air_c, self.tau_s, self.start[1] if self.start else None)[-1])
 
 
-def _on_pieces(t_s: np.ndarray, owner: np.ndarray, knots: np.ndarray, values: np.ndarray) -> np.ndarray:
+def on_pieces(t_s: np.ndarray, owner: np.ndarray, knots: np.ndarray, values: np.ndarray) -> np.ndarray:
     """Values at refined knots, each on the piece that it was put into (steps stay steps)."""
     after = np.minimum(owner + 1, len(knots) - 1)
     span = knots[after] - knots[owner]

@@ -30,6 +30,8 @@ PROMPT_S = 300.0
 """Wet it again this often while it is kept wet [s]. Common practice, no source."""
 DRIED_AFTER = 1.5
 """Prompts without a wetting after which it may have dried. Common practice, no source."""
+DRIED = "it may have dried: wet it again, its time starts anew"
+"""What the keep-wet clock notes after too long a pause."""
 DRY_OFF = TimeTable(((20.0, 45.0),), "min")
 """Rinsed metal, blown off, until it is dry [°C, min]. Common practice, no source."""
 TIME_KINDS = tuple(kind for kind in TIMES if kind != "contact")
@@ -163,7 +165,7 @@ def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
     done = progress(where, table, since, min(surface.t_s, dried)) if table is not None else 0.0
     ready = over.t_s if over is not None and over.t_s is not None and over.t_s <= dried else None
     if surface.t_s >= dried and ready is None:
-        note, done = "it may have dried: wet it again, its time starts anew", 0.0
+        note, done = DRIED, 0.0
     return Clock(
         "keep wet",
         "rinse",

@@ -102,22 +102,19 @@ class Done(Event):
 
 @dataclass(frozen=True)
 class CheckKind:
-    """A check: what is asked, what passing and failing say, the clock it stands beside."""
+    """A check: its name, what passing and failing say, the clocks it stands beside."""
 
     name: str
-    question: str
     passes: str
     fails: str
     clocks: tuple[str, ...]
 
 
 CHECKS: dict[str, CheckKind] = {
-    "tack": CheckKind("Tack", "Does a gloved finger stick?", "no tack", "still tacky", ("recoat", "touch", "sandable")),
-    "smear": CheckKind("Smear", "Does a wiped cloth come away clean?", "no smear", "it smears", ("cure",)),
-    "no-flash-rust": CheckKind("Flash rust", "Is the metal free of it?", "no flash rust", "flash rust seen", ("bare",)),
-    "gloss-gone": CheckKind("Gloss", "Has the wet gloss gone?", "gloss gone", "still glossy", ("flash", "recoat")),
-    "lights-off": CheckKind(
-        "Lights off", "Is coverage even under the lamp, lights off?", "covers evenly", "shows through", ()
-    ),
+    "tack": CheckKind("Tack", "no tack", "still tacky", ("recoat", "touch", "sandable")),
+    "smear": CheckKind("Smear", "no smear", "it smears", ("cure",)),
+    "no-flash-rust": CheckKind("Flash rust", "no flash rust", "flash rust seen", ("bare",)),
+    "gloss-gone": CheckKind("Gloss", "gloss gone", "still glossy", ("flash", "recoat")),
+    "lights-off": CheckKind("Lights off", "covers evenly", "shows through", ()),
 }
 """Checks by key, and the clocks that each stands beside. Common practice, no source."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, tzinfo
 
 from .dewpoint import rh_pct
-from .log_shape import _CALENDAR, _STAMP, LogError, Shape, _clock, number
+from .log_shape import CALENDAR, STAMP, LogError, Shape, clock_of, number
 
 MAX_PROBLEMS = 50
 AHEAD_S = 120.0
@@ -140,16 +140,16 @@ def _moment(
         stamp = int(cells[at["time"]])
         return datetime.fromtimestamp(stamp / 1000 if stamp > 10**11 else stamp, UTC), None, 0
     if "year" in at:
-        parts = [int(float(cells[at[name]])) if name in at else 0 for name in _CALENDAR]
+        parts = [int(float(cells[at[name]])) if name in at else 0 for name in CALENDAR]
         naive = datetime(parts[0], parts[1], parts[2]) + timedelta(hours=parts[3], minutes=parts[4])
         return _resolve(naive, zone, last, last_fold)
     text = cells[at["time"]] if "time" in at else f"{cells[at['date']]} {cells[at['clock']]}"
-    match = _STAMP.match(text)
+    match = STAMP.match(text)
     if not match:
         raise ValueError(f"time “{text.strip()[:30]}” is not understood: write 2026-05-12T09:40:00+02:00")
     order = {"iso": ("a", "b", "c"), "dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[shape.date_form]
     year, month, day = (int(match[key]) for key in order)
-    hour, minute = _clock(match)
+    hour, minute = clock_of(match)
     try:
         naive = datetime(year + (2000 if year < 100 else 0), month, day) + timedelta(
             hours=hour, minutes=minute, seconds=int(match["s"] or 0)

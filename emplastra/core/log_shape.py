@@ -26,9 +26,9 @@ _NAMES: dict[str, tuple[str, ...]] = {
     "time": ("time_hour", "timestamp", "datetime", "date time", "date/time", "date_time", "zeitstempel", "date", "datum", "recorded", "time", "zeit", "moment"),
 }  # fmt: skip
 _WHOLE = {"air": {"t", "c", "f", "air"}, "rh": {"h", "rh", "u"}}
-_CALENDAR = ("year", "month", "day", "hour", "minute")
+CALENDAR = ("year", "month", "day", "hour", "minute")
 DATE_FORMS = {"iso": "year-month-day", "dmy": "day.month.year", "mdy": "month/day/year", "epoch": "seconds since 1970"}
-_STAMP = re.compile(
+STAMP = re.compile(
     r"\s*(?P<a>\d{1,4})[-./](?P<b>\d{1,2})[-./](?P<c>\d{2,4})(?:[T ,]+(?P<h>\d{1,2})[:.h](?P<m>\d{2})(?:[:.](?P<s>\d{2})(?:[.,]\d+)?)?"
     r"\s*(?P<half>[ap]\.?m\.?)?)?\s*(?P<offset>z|utc|gmt|[+-]\d{2}:?\d{2})?\s*$",
     re.I,
@@ -125,7 +125,7 @@ def recognise(text: str) -> Recognised:
 
 
 def _has_time(columns: dict[str, int]) -> bool:
-    return "time" in columns or set(_CALENDAR[:4]) <= set(columns) or {"date", "clock"} <= set(columns)
+    return "time" in columns or set(CALENDAR[:4]) <= set(columns) or {"date", "clock"} <= set(columns)
 
 
 def _columns(cells: list[str]) -> dict[str, int]:
@@ -133,7 +133,7 @@ def _columns(cells: list[str]) -> dict[str, int]:
     found: dict[str, int] = {}
     names = [cell.strip().strip('"').lower() for cell in cells]
     for i, name in enumerate(names):
-        if name in _CALENDAR:
+        if name in CALENDAR:
             found.setdefault(name, i)
             continue
         for what, words in _NAMES.items():
@@ -146,7 +146,7 @@ def _columns(cells: list[str]) -> dict[str, int]:
         found.pop("time", None)
         found |= {"date": dates[0], "clock": clocks[0]}
     if "time" in found:
-        for name in _CALENDAR:
+        for name in CALENDAR:
             found.pop(name, None)
     return found
 
@@ -224,14 +224,14 @@ def _unit(name: str, values: list[float], said: list[str], asked: list[str]) -> 
 def _times(columns: dict[str, int], rows: list[list[str]], asked: list[str]) -> tuple[str, bool, bool]:
     """(date form, stamps with an offset, newest first); asks for the form where days and months cannot be told apart."""
     if "year" in columns:
-        return "iso", False, _falls([tuple(row[columns[n]].rjust(4, "0") for n in _CALENDAR[:4]) for row in rows])
+        return "iso", False, _falls([tuple(row[columns[n]].rjust(4, "0") for n in CALENDAR[:4]) for row in rows])
     if "time" in columns:
         cells = [row[columns["time"]].strip() for row in rows]
     else:
         cells = [f"{row[columns['date']]} {row[columns['clock']]}".strip() for row in rows]
     if all(re.fullmatch(r"\d{9,13}", cell) for cell in cells):
         return "epoch", True, _falls([int(cell) for cell in cells])
-    found = [m for m in (_STAMP.match(cell) for cell in cells) if m]
+    found = [m for m in (STAMP.match(cell) for cell in cells) if m]
     if not found:
         return "iso", False, False
     has_offset = all(m["offset"] for m in found)
@@ -242,10 +242,10 @@ def _times(columns: dict[str, int], rows: list[list[str]], asked: list[str]) -> 
         asked.append("date_form")
     form = "mdy" if second > 12 else "dmy"
     order = {"dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[form]
-    return form, has_offset, _falls([tuple(int(m[k]) for k in order) + _clock(m) for m in found])
+    return form, has_offset, _falls([tuple(int(m[k]) for k in order) + clock_of(m) for m in found])
 
 
-def _clock(match: re.Match) -> tuple[int, int]:
+def clock_of(match: re.Match) -> tuple[int, int]:
     """Hour and minute of a stamp on 24 h."""
     hour = int(match["h"] or 0)
     if match["half"]:

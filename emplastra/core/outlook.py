@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .air import Cut
+from .air import Cut, on_pieces
 from .dewpoint import Limits, rh_pct
 from .lag import follow, refine
 
@@ -55,10 +55,7 @@ def outlook(cut: Cut, tau_s: float, metal_c: float, limits: Limits) -> Outlook:
     """What lies ahead of a section with lag `tau_s` [s] that is at `metal_c` [°C] as the stretch begins."""
     metal = follow(cut.t_s, cut.air_c, tau_s, metal_c)
     t, metal, owner = refine(cut.t_s, cut.air_c, metal, tau_s)
-    after = np.minimum(owner + 1, len(cut.t_s) - 1)
-    length = cut.t_s[after] - cut.t_s[owner]
-    share = np.divide(t - cut.t_s[owner], length, out=np.zeros_like(t), where=length > 0)
-    air, dew = (x[owner] + share * (x[after] - x[owner]) for x in (cut.air_c, cut.dew_c))
+    air, dew = (on_pieces(t, owner, cut.t_s, x) for x in (cut.air_c, cut.dew_c))
     low = limits.surface_c[0]
     warm = metal - low if low is not None else np.zeros_like(t)
     margins = [metal - dew - limits.spread_k]

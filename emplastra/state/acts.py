@@ -6,7 +6,7 @@ Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 restin
 from dataclasses import replace
 from urllib.parse import urlencode
 
-from emplastra.core.clocks import PROMPT_S
+from emplastra.core.clocks import DRIED, PROMPT_S
 from emplastra.core.steps import STEPS
 from emplastra.core.surface import ACT_WORDS
 
@@ -114,7 +114,7 @@ def _keep_wet(state, clock, facts):
         parts = [("Rinse ", False), ("now", True), (": its time is up.", False)]
         url = log_url(state.zone, "rinsed", _step_of(state, "rinsed"))
         return Act(1, clock.opens_s, parts, "Rinsed", url, "keep wet")
-    if clock.note.startswith("it may"):
+    if clock.note == DRIED:
         parts = [("May have dried. ", True), ("Wet it again: its time starts anew.", False)]
     else:
         wait = clock.closes_s - now_s
@@ -194,7 +194,8 @@ def _bare(state, facts):
         label, url = "Prime it", f"{log_url(state.zone, 'coat')}?{urlencode(strip)}"
     elif state.next_kind.entry != "coat":
         parts.append((f" {state.next_kind.name} first.", False))
-    return Act(1, due - state.lead_s, parts, label, url, "bare", due, _remark(state), gated=True)
+    until_s = due if due < NEVER else None
+    return Act(1, due - state.lead_s, parts, label, url, "bare", until_s, _remark(state), gated=True)
 
 
 def _sand(state, facts):

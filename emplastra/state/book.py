@@ -81,16 +81,19 @@ class Book:
 
     def stages(self):
         """[(stage, how many open zones stand in it)] in the order of the route."""
-        t_s = self.facts.now.timestamp()
         counts = dict.fromkeys(STAGES, 0)
         for pk in self.open_ids:
-            each = self.facts.zones[pk]
-            counts[plan_at(each, t_s).stage if each.steps else "Survey"] += 1
+            counts[self.stage_of(self.facts.zones[pk])] += 1
         return list(counts.items())
 
-    def stage_of(self, state):
-        """Stage at which a zone stands; one without a plan waits for its survey."""
-        return state.plan.stage if state.facts.steps else "Survey"
+    def stage_of(self, each):
+        """Stage at which a zone (its facts) stands; one without a plan waits for its survey."""
+        return plan_at(each, self.facts.now.timestamp()).stage if each.steps else "Survey"
+
+    def in_order(self, fits, most=None):
+        """(states of the open zones whose facts fit, in the order of Bench, at most so many; how many fit)."""
+        ids = [pk for _, _, pk in self.order() if fits(self.facts.zones[pk])]
+        return self.states(ids[:most]), len(ids)
 
     def band(self, zone=None):
         """The air band for the zone in view (None: Bench's first row): its place, coldest zone, verdict."""

@@ -5,15 +5,15 @@ again when something was recorded on that zone. `forget()` drops it; the answers
 """
 
 import operator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from emplastra.accounts.models import Workshop
 from emplastra.climate.live import PlaceAir, database, may_keep, newest
-from emplastra.climate.models import Place, Reading
-from emplastra.climate.selectors import airs
+from emplastra.climate.models import Place
+from emplastra.climate.selectors import SHOWN_BACK, airs
 from emplastra.core import events as happened
 from emplastra.core.air import WARM_UP, Journey, journey
-from emplastra.core.clock import HORIZON_S, Crossing
+from emplastra.core.clock import Crossing
 from emplastra.core.events import Event
 from emplastra.core.film import Film, fact_film
 from emplastra.core.lag import lag_class_s
@@ -137,6 +137,8 @@ def load(zones, known_at=None, whole=False):
     now, workshop = clock.now(), Workshop.current()
     zones = list(zones)
     facts = _kept(zones) if known_at is None else _read(zones, known_at)
+    if whole:  # a long look back has its own air: what is kept for Bench stays as it is
+        facts = {pk: replace(each, memo={}) for pk, each in facts.items()}
     products = {s.product for each in facts.values() for s in each.steps if s.product}
     current = current_revisions(products, known_at)
     loaded = _airs(facts.values(), now, workshop, known_at, whole)
@@ -311,7 +313,7 @@ def earliest_clock_s(surface: Surface):
 
 def _airs(facts, now, workshop, known_at, whole):
     now_s = now.timestamp()
-    earliest, slowest = now_s - HORIZON_S / 30, 0.0
+    earliest, slowest = now_s - SHOWN_BACK.total_seconds(), 0.0
     for each in facts:
         first = each.first_s if whole else each.earliest_s(now_s)
         earliest = min(earliest, first if first is not None else now_s)
@@ -319,15 +321,12 @@ def _airs(facts, now, workshop, known_at, whole):
     since = from_epoch(earliest - EARLIER_S - WARM_UP * slowest)
     # A day's start, so that a clock that ends does not make the kept air start elsewhere each time.
     since = since.replace(hour=0, minute=0, second=0, microsecond=0)
-    void = Reading.objects.filter(batch=None, coats__isnull=False, coats__entry__replaced_by__isnull=False)
-    return airs(list(Place.objects.all()), since, now, workshop, known_at, void.values_list("id", flat=True))
+    return airs(list(Place.objects.all()), since, now, workshop, known_at, not whole)
 
 
 def _needed(each, way, from_s):
     """The moves whose air its clocks may ask for: from the stay on in which the earliest of them began."""
-    if from_s is None:
-        return way
-    if len(way) == 1:
+    if from_s is None or len(way) == 1:
         return way
     built = each._built(from_s)
     made, needed = each.memo.get("needed", (None, None))
@@ -366,8 +365,8 @@ def _keep_crossings(was, now, used, before):
     same_s = float("inf")
     for air, old in zip(used, before, strict=True):
         if air is not old:
-            known, until_s = air.memo.get("same", (None, 0.0))
-            same_s = min(same_s, until_s if known is old else 0.0)
+            before_it, until_s = air.memo.get("same", (lambda: None, 0.0))
+            same_s = min(same_s, until_s if before_it() is old else 0.0)
     for key, crossing in list(was.memo.items()):
         if not isinstance(crossing, Crossing) or crossing.t_s is None or crossing.t_s > same_s:
             continue

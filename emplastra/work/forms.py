@@ -143,19 +143,23 @@ class WholeForm(LogForm):
         return ((self.zone, 1.0, self.cleaned_data.get("step", "")),)
 
 
-class WettedForm(WholeForm):
-    """Wetted again."""
+class UnplannedForm(WholeForm):
+    """Something that is no step of a plan."""
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         del self.fields["step"]
 
 
+class WettedForm(UnplannedForm):
+    """Wetted again."""
+
+
 class RinsedForm(WholeForm):
     """Rinsed with water."""
 
 
-class CheckedForm(WettedForm):
+class CheckedForm(UnplannedForm):
     """What somebody saw or felt."""
 
     said = forms.ChoiceField(

@@ -26,11 +26,11 @@ from emplastra.store.models import Tin
 from emplastra.store.services import name_batch
 
 from .forms import PotForm, WeighForm
-from .log_views import zone_or_404
+from .log_views import ZoneView
 from .pot_picture import picture
 
 
-class Mix(OnceView):
+class Mix(ZoneView):
     """The pot for the next coat of a zone."""
 
     form_class = PotForm
@@ -40,8 +40,6 @@ class Mix(OnceView):
 
     def setup(self, request, *args, **kwargs):
         super().setup(request, *args, **kwargs)
-        self.zone = zone_or_404(kwargs["pk"])
-        self.state = book_of(request, self.zone).state(self.zone)
         layer = self.state.plan.next_layer
         self.step = layer.step if layer else None
         self.sheet = self.state.sheet

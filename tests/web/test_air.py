@@ -1,12 +1,17 @@
 """Air through its pages: files shown before use, readings, forecasts, withdrawals, moves."""
 
+import gc
 import math
+import weakref
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from emplastra.climate import services as services_of_air
 from emplastra.climate.models import ImportBatch, Place, Reading
 from emplastra.climate.selectors import airs
+from emplastra.logbook import services
 from emplastra.logbook.models import Kind
+from emplastra.shared import clock
 from emplastra.shared.models import Submission
 from tests.base import NOON, H, ShopCase, zone_state
 from tests.web.test_pages import text_of
@@ -121,6 +126,30 @@ class AirTests(ShopCase):
             self.assertContains(
                 self.client.post("/air/reading", data | bad | {"token": f"b{n}"}), said, status_code=422
             )
+
+    def test_a_reading_typed_with_a_voided_coat_is_not_used(self):
+        """Cellar: 9 °C typed with a coat at 11:30 holds for an hour; the coat voided, the assumption of 18 °C is back."""
+        cellar = Place.objects.create(name="Cellar")
+        coat = self.shop.coat(-0.5, -0.4, place=cellar, air_c=9.0, rh_pct=60)
+
+        def now():
+            return airs([cellar], NOON - 10 * H, NOON, self.shop.workshop)[cellar.pk].air.at(NOON.timestamp()).air_c
+
+        self.assertAlmostEqual(now(), 9.0)
+        services.void(self.shop.user, coat, "wrong zone")
+        self.assertEqual(now(), 18.0)
+
+    def test_a_series_that_grew_lets_the_old_one_go(self):
+        """Ten readings later only the newest series of the place is alive."""
+        old = []
+        for n in range(10):
+            clock.advance(minutes=10)
+            services_of_air.note_reading(self.shop.user, self.shop.place, clock.now(), 20.0, 50.0 + n / 10)
+            air = airs([self.shop.place], NOON - 10 * H, clock.now(), self.shop.workshop)[self.shop.place.pk].air
+            old.append(weakref.ref(air))
+            del air
+        gc.collect()
+        self.assertEqual([ref() is not None for ref in old], [False] * 9 + [True])
 
     def test_windows_1252_is_read_too(self):
         content = "time,air_c,rh_pct,note\n2026-05-09T10:00:00+02:00,18.2,55,18 °C\n".encode("cp1252")
