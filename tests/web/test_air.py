@@ -140,12 +140,15 @@ class AirTests(ShopCase):
         self.assertEqual(now(), 18.0)
 
     def test_a_series_that_grew_lets_the_old_one_go(self):
-        """Ten readings later only the newest series of the place is alive."""
-        old = []
+        """Ten readings later only the newest series of the place is alive. Twelve days of log: short ones are made anew."""
+        lines = "\n".join(f"{(NOON - k * H).isoformat()},{20 + k % 5 / 10},50" for k in range(288, 80, -1))
+        self.send(f"time,air_c,rh_pct\n{lines}\n")
+        old, since = [], NOON - 288 * H
         for n in range(10):
             clock.advance(minutes=10)
             services_of_air.note_reading(self.shop.user, self.shop.place, clock.now(), 20.0, 50.0 + n / 10)
-            air = airs([self.shop.place], NOON - 10 * H, clock.now(), self.shop.workshop)[self.shop.place.pk].air
+            air = airs([self.shop.place], since, clock.now(), self.shop.workshop)[self.shop.place.pk].air
+            self.assertEqual("same" in air.memo, n > 0)
             old.append(weakref.ref(air))
             del air
         gc.collect()

@@ -178,13 +178,18 @@ class EntryTests(ShopCase):
         self.assertEqual(len(facts.zones), 2)
 
 
+def slow_primer(opens, closes):
+    """A primer whose window follows the temperature."""
+    document = copy.deepcopy(PRIMER) | {"product": "Slow primer"}
+    document["windows"] = [{"next": "any", "opens": opens, "closes": closes}]
+    add_sheet(document)
+    return Product.objects.get(name="Slow primer")
+
+
 class WindowsTests(ShopCase):
     def setUp(self):
         super().setUp()
-        document = copy.deepcopy(PRIMER) | {"product": "Slow primer"}
-        document["windows"] = [{"next": "any", "opens": [[10, 960], [20, 480], [30, 270]], "closes": [[10, 2880], [20, 1440], [30, 720]]}]  # fmt: skip
-        add_sheet(document)
-        slow = Product.objects.get(name="Slow primer")
+        slow = slow_primer([[10, 960], [20, 480], [30, 270]], [[10, 2880], [20, 1440], [30, 720]])
         self.entry = self.shop.coat(-1, -0.5, product=slow, revision=slow.revisions.first())
 
     def test_zones_by_job_place_and_stage(self):
@@ -287,10 +292,13 @@ class MissedTests(ShopCase):
 class KeptTests(ShopCase):
     """What is kept in memory says the same as what is made from the rows, whatever was added in which order."""
 
+    grown = 0
+
     def clocks(self):
         facts = load(Zone.objects.order_by("id"))
         found = {}
         for pk, each in facts.zones.items():
+            self.grown += "same" in each.where.stays[-1].air.memo
             state = state_of(each, facts, facts.now.timestamp())
             air = each.where.at(facts.now.timestamp())
             found[pk] = [(c.kind, c.status, c.opens_s, c.closes_s) for c in clocks_of(state.surface)]
@@ -319,7 +327,13 @@ class KeptTests(ShopCase):
         yard = Place.objects.create(name="Yard", kind="yard")
         other = shop.make_zone("Roof")
         shop.tell(Kind.BARED, -20, -19, "s-strip", zone=other)
-        shop.coat(-40, -39)
+        # A coat that opens after some two days and closes after a week: what is changed lies inside its clocks.
+        slow = slow_primer([[5, 6000], [20, 3000], [30, 1500]], [[5, 20000], [20, 10000], [30, 5000]])
+        shop.coat(-60, -59, product=slow, revision=slow.revisions.first())
+        # Two weeks of log, and a clock that old: only then does a series grow instead of being made anew.
+        import_log(shop.user, shop.place, "weeks.csv", self.log_of(-340, 530, 16, 30))
+        shop.tell(Kind.BARED, -330, -329, "s-strip", zone=shop.make_zone("Forgotten"))
+        self.grown = 0
         self.clocks()
 
         def advance(hours=0.5):
@@ -344,6 +358,7 @@ class KeptTests(ShopCase):
             act()
             self.assertKeptIsRight(after)
             self.clocks()
+        self.assertGreaterEqual(self.grown, 6)
         for hours in (0.1, 0.3, 2, 5, 9, 14, 30):
             advance(hours)
             Book().order()
