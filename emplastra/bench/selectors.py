@@ -114,7 +114,7 @@ def _pot_row(pot, facts):
 def jobs(filed=""):
     """Jobs that are open (or closed, archived) with their number of zones."""
     filing = filed if filed in Job.Filing.values else Job.Filing.OPEN
-    count = Count("zones", filter=Q(zones__removed=False))
+    count = Count("zones", filter=Q(zones__removed=False, zones__retired=""))
     return Job.objects.filter(filing=filing, removed=False).annotate(zone_count=count)
 
 

@@ -60,7 +60,13 @@ SHAPES = {
         "2·π·r·R·θ",
         lambda d: math.pi * d["diameter"] * d["radius"] * math.radians(d["angle"]),
     ),
+    "given": Shape("Area, typed", (("m2", "area", False),), "A", lambda d: d["m2"] * 1e6),
+    "mesh": Shape("From a mesh", (("m2", "area", False),), "Σ of its triangles", lambda d: d["m2"] * 1e6),
 }
+MAX_M2 = 1000.0
+"""Largest area taken as meant [m2]."""
+TYPED = ("flat", "box", "tube", "cone", "dome", "bend", "given")
+"""Kinds that are typed; the others are measured by the program."""
 
 
 class ShapeError(ValueError):
@@ -81,9 +87,8 @@ def area_m2(kind: str, dims: Mapping[str, float], count: int = 1) -> float:
         raise ShapeError("kind", f"shape must be one of {', '.join(SHAPES)}")
     for key, label, may_be_zero in shape.dims:
         value = dims.get(key)
-        top = 360.0 if key == "angle" else MAX_MM
+        top, unit = {"angle": (360.0, "degrees"), "m2": (MAX_M2, "m²")}.get(key, (MAX_MM, "mm"))
         if value is None or not math.isfinite(value) or value < 0 or (value == 0 and not may_be_zero) or value > top:
-            unit = "degrees" if key == "angle" else "mm"
             raise ShapeError(key, f"{label} must be above 0 and at most {top:g} {unit}")
     if kind == "dome" and dims["height"] > 2 * dims["radius"]:
         raise ShapeError("height", "height of the dome must be at most twice its radius")
@@ -92,6 +97,19 @@ def area_m2(kind: str, dims: Mapping[str, float], count: int = 1) -> float:
     if not 1 <= count <= 1000:
         raise ShapeError("count", "count must be from 1 to 1000")
     return count * shape.area_mm2(dims) / 1e6
+
+
+def halves_m2(whole_m2: float, share: float) -> tuple[float, float]:
+    """An area [m2] in two parts, the first with about this share (0 < share < 1), whose sum is the whole exactly.
+
+    The larger part is rounded, the smaller is what is left: subtracting from a number at most twice
+    as large is exact (Sterbenz), and so is the sum. Raises ShapeError for a share that leaves no part.
+    """
+    if not 0.0 < share < 1.0:
+        raise ShapeError("share", "share must be above 0 and below 100 %")
+    larger = whole_m2 * max(share, 1.0 - share)
+    rest = whole_m2 - larger
+    return (larger, rest) if share >= 0.5 else (rest, larger)
 
 
 def total_area_m2(shapes: Sequence[Mapping]) -> float:

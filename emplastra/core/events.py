@@ -85,7 +85,10 @@ class Away(Event):
 
 @dataclass(frozen=True)
 class Back(Event):
-    """Back from the contractor."""
+    """Back from the contractor: "as-sent", "bare", "temporary" (in a primer of theirs) or "coated"."""
+
+    came: str = "as-sent"
+    product: str = ""
 
 
 @dataclass(frozen=True)

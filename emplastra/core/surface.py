@@ -29,6 +29,7 @@ from .events import (
 from .film import Film
 from .sheets import Sheet
 from .tables import Law
+from .working import Basis
 
 HEADLINES = ("keep wet", "missed", "closing", "bare", "open", "unjudged", "waiting", "resting")
 """Statuses in the order in which they lead. "unjudged": the sheet says nothing of what comes next."""
@@ -215,7 +216,7 @@ def _rank(clock: Clock) -> tuple[int, float]:
 
 
 def _add_bared(s: Surface, e: Bared) -> Surface:
-    fresh = replace(s, keyed_s=None, degreased_s=None, treatment=None, rinsed_s=None, checks=())
+    fresh = _clean(s)
     if e.share >= FULL:
         return replace(fresh, layers=(), bare=((e.began_s, 1.0),), lost=())
     rest = max(0.0, 1.0 - sum(share for _, share in s.bare))
@@ -271,8 +272,7 @@ def _add_coated(s: Surface, e: Coated) -> Surface:
         # Which portion was coated is not known: the oldest stays, smaller, so the clock errs on the safe side.
         left = max(0.0, sum(share for _, share in bare) - e.share)
         bare = ((bare[0][0], left),) if left > 1 - FULL else ()
-    clean = replace(s, keyed_s=None, degreased_s=None, treatment=None, rinsed_s=None, checks=())
-    return replace(clean, layers=layers, bare=bare, lost=() if not bare else s.lost)
+    return replace(_clean(s), layers=layers, bare=bare, lost=() if not bare else s.lost)
 
 
 def _add_prepped(s: Surface, e: Prepped) -> Surface:
@@ -308,7 +308,21 @@ def _add_away(s: Surface, e: Away) -> Surface:
 
 
 def _add_back(s: Surface, e: Back) -> Surface:
-    return replace(s, away_s=None)
+    here = replace(s, away_s=None)
+    if e.came == "as-sent":
+        return here
+    if e.came == "bare":
+        # Since when it is bare only the contractor knows: since it was sent, to be careful.
+        since_s = s.away_s if s.away_s is not None else e.began_s
+        return replace(_clean(here), layers=(), bare=((since_s, 1.0),), lost=())
+    film = Film(0.0, Basis.ASSUMED, "the contractor’s; not measured")
+    name = e.product or ("temporary primer, kind not told" if e.came == "temporary" else "contractor’s coat")
+    layer = Layer(e.step, name, None, film, e.ended_s, e.ended_s, 1.0, 0.0, (e.entry,))
+    return replace(_clean(here), layers=(layer,), bare=(), lost=())
+
+
+def _clean(s: Surface) -> Surface:
+    return replace(s, keyed_s=None, degreased_s=None, treatment=None, rinsed_s=None, checks=())
 
 
 def _add_access(s: Surface, e: Access) -> Surface:

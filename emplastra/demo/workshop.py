@@ -9,6 +9,7 @@ import yaml
 from emplastra.accounts.models import Role, User, Workshop
 from emplastra.climate.models import Place
 from emplastra.climate.services import import_forecast, import_log
+from emplastra.core.job_map import Cells
 from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, adopt_system
 from emplastra.logbook.models import Kind
@@ -131,6 +132,23 @@ class Teller:
         return self.tell(Kind.POT_ENDED, zone, at, at, pot=pot, waste_ml=waste_ml)
 
 
+DRAWN = {
+    "Cab side, left, outer": ("skin", ("left", "arch", 6, 1, 17, 9)),
+    "Cab side, right, outer": ("skin", ("right", "arch", 1, 1, 17, 9)),
+    "Frame, right, inside": ("box", ("inside", "panel", 1, 2, 22, 3)),
+    "Frame, left, inside": ("box", ("inside", "panel", 1, 6, 22, 3)),
+    "Brake yoke": ("casting", ("under", "panel", 8, 2, 9, 4)),
+    "Axle box, rear": ("casting", ("under", "panel", 16, 7, 7, 4)),
+    "Roof, aluminium, outer": ("skin", ("top", "panel", 5, 2, 18, 8)),
+    "Nose, glass-fibre": ("other", ("left", "wedge", 0, 3, 6, 7)),
+    "Locker door, outer": ("door", ("left", "panel", 3, 1, 14, 10)),
+    "Locker back, lower lip": ("lip", ("inside", "panel", 3, 8, 14, 2)),
+    "Lamp housing, outer": ("casting", ("left", "round", 4, 1, 12, 10)),
+    "Lamp bracket": ("tube", ("left", "panel", 17, 5, 6, 3)),
+}
+"""Form of part of each zone, and where it is drawn."""
+
+
 def load_materials():
     """The demo's sheets and systems, from their files."""
     for path in sorted((resources.files(__package__) / "sheets").iterdir(), key=lambda p: p.name):
@@ -206,8 +224,18 @@ def _zones(user, systems):
     ]  # fmt: skip
     found = {}
     for job, name, system, substrate, mm, form, finish, shapes in rows:
+        part, cells = DRAWN[name]
         zone = add_zone(
-            job, name, user, substrate=substrate, thickness_mm=mm, form=form, finish_class=finish, shapes=shapes
+            job,
+            name,
+            user,
+            cells=Cells(*cells),
+            part=part,
+            substrate=substrate,
+            thickness_mm=mm,
+            form=form,
+            finish_class=finish,
+            shapes=shapes,
         )
         adopt_system(zone, user, system)
         found[name] = zone

@@ -31,6 +31,15 @@ def shape_fields(kind):
     return [(suffix, label) for suffix, (_, label, _) in zip("abc", areas.SHAPES[kind].dims, strict=False)]
 
 
+def _dimension(key, text, default_unit):
+    """One dimension: degrees, m2, or mm."""
+    if key == "angle":
+        return float(text.replace("°", ""))
+    if key == "m2":
+        return parse_quantity(text, "area", "sq ft" if default_unit == "in" else "m2").value
+    return parse_quantity(text, "length", default_unit).value
+
+
 def read_shape(kind, texts, count_text, default_unit):
     """A stored shape from what was typed: (shape, {suffix: error}).
 
@@ -47,11 +56,7 @@ def read_shape(kind, texts, count_text, default_unit):
         for suffix, (key, label, _) in zip("abc", areas.SHAPES[kind].dims, strict=False):
             try:
                 text = texts.get(suffix, "").strip()
-                dims[key] = (
-                    float(text.replace("°", ""))
-                    if key == "angle"
-                    else parse_quantity(text, "length", default_unit).value
-                )
+                dims[key] = _dimension(key, text, default_unit)
             except (UnitError, ValueError) as error:
                 errors[suffix] = (
                     f"{label}: {error}" if isinstance(error, UnitError) else f"{label}: write degrees, as in 90"
@@ -66,6 +71,11 @@ def read_shape(kind, texts, count_text, default_unit):
             )
             errors["count" if error.field == "count" else suffix] = str(error)
     return shape, errors
+
+
+def _shown(key, value):
+    """A stored dimension as it stands in its field; an area in full, so that saving it again changes nothing."""
+    return f"{value!r} m²" if key == "m2" else f"{value:g}" + ("" if key == "angle" else " mm")
 
 
 class ZoneForm(WorkshopForm):
@@ -83,8 +93,14 @@ class ZoneForm(WorkshopForm):
     wetted_faces = forms.TypedChoiceField(
         label="Faces in the air", choices=[(2, "both"), (1, "one")], coerce=int, initial=2
     )
+    part = forms.ChoiceField(
+        label="Form of part", choices=ZoneRevision._meta.get_field("part").choices, initial="skin", required=False
+    )
+    end_state = forms.ChoiceField(label="Ends", choices=ZoneRevision.End.choices, required=False)
     reason = forms.CharField(label="Why are the measures changed?", max_length=200)
-    measures = ("substrate", "thickness_mm", "form", "profile", "finish_class", "wetted_faces")
+    measures = (
+        "substrate", "thickness_mm", "form", "part", "profile", "finish_class", "end_state", "wetted_faces",
+    )  # fmt: skip
 
     def __init__(self, *args, ask_reason=False, shapes=(), **kwargs):
         super().__init__(*args, **kwargs)
@@ -114,10 +130,14 @@ class ZoneForm(WorkshopForm):
 
     def _stored_row(self, n, shape):
         keys = [key for key, _, _ in areas.SHAPES[shape["kind"]].dims]
-        values = {
-            s: f"{shape['dims'][k]:g}" + ("" if k == "angle" else " mm") for s, k in zip("abc", keys, strict=False)
-        }
+        values = {s: _shown(k, shape["dims"][k]) for s, k in zip("abc", keys, strict=False)}
         return shape_row(n, shape["kind"], values | {"count": str(shape.get("count", 1))})
+
+    def clean_part(self):
+        return self.cleaned_data["part"] or "other"
+
+    def clean_end_state(self):
+        return self.cleaned_data["end_state"] or ZoneRevision.End.COATED
 
     def clean(self):
         data = super().clean()
@@ -148,4 +168,4 @@ def shape_row(n, kind, values=None, errors=None):
     values = {"a": "", "b": "", "c": "", "count": "1", **(values or {})}
     dims = [(suffix, label, values[suffix], (errors or {}).get(suffix, "")) for suffix, label in shape_fields(kind)]
     return {"n": n, "kind": kind, "values": values, "dims": dims, "formula": areas.SHAPES[kind].formula,
-            "kinds": [(k, s.name) for k, s in areas.SHAPES.items()], "count_error": (errors or {}).get("count", "")}  # fmt: skip
+            "kinds": [(k, s.name) for k, s in areas.SHAPES.items() if k in {*areas.TYPED, kind}], "count_error": (errors or {}).get("count", "")}  # fmt: skip

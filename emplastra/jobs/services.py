@@ -6,10 +6,11 @@ from django.db import transaction
 
 from emplastra.core.areas import ShapeError, area_m2
 from emplastra.core.film import METHODS
+from emplastra.core.job_map import PlaceError, free_place, view_of
 from emplastra.core.steps import STEPS
 from emplastra.shared.services import Refused
 
-from .models import BuildUpVersion, Job, Zone, ZoneRevision
+from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
 #: Fields of a step, with their blanks.
 BLANK_STEP = {
@@ -39,14 +40,72 @@ def new_step_id():
     return secrets.token_hex(5)
 
 
+MEASURES = (
+    "substrate",
+    "thickness_mm",
+    "form",
+    "finish_class",
+    "profile",
+    "wetted_faces",
+    "shapes",
+    "part",
+    "end_state",
+)
+"""Fields of a zone's revision that a copy of it takes."""
+
+
 @transaction.atomic
-def add_zone(job, name, user, panel="", parent=None, **measures):
-    """A zone with its first revision. measures: fields of ZoneRevision. Raises Refused."""
-    if Zone.objects.filter(job=job, name=name, removed=False).exists():
+def add_zone(job, name, user, panel="", parent=None, cells=None, **measures):
+    """A zone with its first revision and its place on the map (None: a free one, by its name).
+
+    measures: fields of ZoneRevision. Raises Refused.
+    """
+    if Zone.objects.in_use().filter(job=job, name=name).exists():
         raise Refused(f"this job has a zone named “{name}” already: give another name", "name")
     zone = Zone.objects.create(job=job, name=name, panel=panel, parent=parent)
     revise_zone(zone, user, **measures)
+    if parent is None:
+        place(zone, cells or free_place(view_of(name), cells_of(job)))
     return zone
+
+
+def cells_of(job):
+    """Places on the map that are taken."""
+    rows = MapPlace.objects.filter(zone__job=job, zone__removed=False, zone__retired="", zone__parent=None)
+    return [row.cells for row in rows]
+
+
+def place(zone, cells):
+    """Draw a zone there. Raises Refused naming what is off the grid."""
+    try:
+        cells.check()
+    except PlaceError as error:
+        raise Refused(str(error), error.field) from error
+    MapPlace.objects.update_or_create(
+        zone=zone,
+        defaults={"view": cells.view, "kind": cells.kind, "x": cells.x, "y": cells.y, "w": cells.w, "h": cells.h, "flip": cells.flip},
+    )  # fmt: skip
+
+
+def measures_of(zone):
+    """Its newest measures, as a copy takes them."""
+    revision = zone.revisions.first()
+    return {field: getattr(revision, field) for field in MEASURES}
+
+
+def copy_plan(zone, new, user, keep_ids=False):
+    """The same plan for another zone, with step ids of its own unless it goes on from it."""
+    plan = zone.build_ups.first()
+    if plan:
+        fresh = {} if keep_ids else {"left_out": ""}
+        steps = [{**step, **fresh, **({} if keep_ids else {"id": new_step_id()})} for step in plan.steps]
+        save_build_up(new, user, steps, 0, plan.system)
+
+
+def drawn_at(zone):
+    """Where a zone is drawn, or would be."""
+    found = MapPlace.objects.filter(zone=zone).first()
+    return found.cells if found else free_place(view_of(zone.name), cells_of(zone.job))
 
 
 def revise_zone(zone, user, reason="", **measures):
@@ -119,13 +178,9 @@ def adopt_system(zone, user, version, based_on=0, keep=()):
 def copy_job(job, user, name):
     """A job with the same zones, measures and plans, and nothing logged."""
     copy = Job.objects.create(name=name, owner_label=job.owner_label, standard=job.standard)
-    for zone in job.zones.filter(removed=False):
-        revision, plan = zone.revisions.first(), zone.build_ups.first()
-        names = ("substrate", "thickness_mm", "form", "finish_class", "profile", "wetted_faces", "shapes")
-        new = add_zone(copy, zone.name, user, zone.panel, **{field: getattr(revision, field) for field in names})
-        if plan:
-            steps = [{**step, "id": new_step_id(), "left_out": ""} for step in plan.steps]
-            save_build_up(new, user, steps, 0, plan.system)
+    for zone in job.zones.in_use().filter(parent=None):
+        new = add_zone(copy, zone.name, user, zone.panel, cells=drawn_at(zone), **measures_of(zone))
+        copy_plan(zone, new, user)
     return copy
 
 
@@ -140,7 +195,8 @@ def file_job(job, filing):
 def remove(thing, has_entries):
     """Delete a job or zone on which nothing was logged. Raises Refused otherwise."""
     if has_entries:
-        raise Refused(f"“{thing}” has entries, which are kept: close or archive the job instead")
+        instead = "close or archive it instead" if isinstance(thing, Job) else "retire it instead"
+        raise Refused(f"“{thing}” has entries, which are kept: {instead}")
     thing.removed = True
     thing.save(update_fields=["removed"])
     if isinstance(thing, Job):

@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from emplastra.climate.models import Place, Reading
+from emplastra.core.contractor import CAME_BACK, TRADES
 from emplastra.core.events import CHECKS
 from emplastra.jobs.models import Zone
 from emplastra.materials.models import Product, SheetRevision
@@ -190,14 +191,22 @@ class Away(Detail):
 
     entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="away")
     contractor = models.CharField(max_length=80)
+    visit = models.BooleanField("comes here", default=False)
+    trade = models.CharField(max_length=8, choices=[(k, t.name) for k, t in TRADES.items()], default="other")
     work = models.CharField(max_length=120)
     due = models.DateField(null=True)
+    # What was looked after before it went: {key of the send-off list: note}.
+    send_off = models.JSONField(default=dict)
+    condition = models.CharField(max_length=200, blank=True)
 
 
 class Back(Detail):
     entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="back")
     away = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="returns")
     condition = models.CharField(max_length=200, blank=True)
+    came = models.CharField(max_length=9, choices=list(CAME_BACK.items()), default="as-sent")
+    primer = models.CharField("temporary primer or coat", max_length=60, blank=True)
+    rework = models.CharField(max_length=200, blank=True)
 
 
 class Access(Detail):

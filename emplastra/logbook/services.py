@@ -72,6 +72,9 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
     if replaces is not None:
         _may_correct(user, replaces)
     check_times(told.began, told.ended, confirmed)
+    retired = next((zone for zone, *_ in told.zones if zone.retired), None) if replaces is None else None
+    if retired is not None:
+        raise Refused(f"{retired} is retired ({retired.retired}): log on what took its place")
     entry = Entry.objects.create(kind=told.kind, began=told.began, ended=told.ended, who=user, note=told.note[:400])
     for zone, share, step in told.zones:
         EntryZone.objects.create(entry=entry, zone=zone, share=share, step=step)

@@ -55,6 +55,10 @@ def _own_act(state, facts):
         return _keep_wet(state, wet, facts)
     if surface.in_work:
         return Act(1, surface.t_s, [("In work now.", False)], "Record", _record(state), "in work")
+    if state.facts.revision is not None and state.facts.revision.end_state != "coated":
+        end = _uncoated(state)
+        if end is not None:
+            return end
     if state.next_step is None:
         return _resting(state, facts)
     lead = state.clock
@@ -70,6 +74,15 @@ def _own_act(state, facts):
     if lead is None:
         return _begin(state, facts)
     return {"missed": _act_missed, "waiting": _waiting, "unjudged": _unjudged}.get(status, _open)(state, facts)
+
+
+def _uncoated(state):
+    """The act of a zone that ends without a coat, None while a step of its treatment is still to do."""
+    revision = state.facts.revision
+    if revision.end_state != "as-found" and state.next_step is not None:
+        return None
+    parts = [(f"{revision.get_end_state_display()}.", False)]
+    return Act(5, NEVER, parts, "Record", _record(state), "resting")
 
 
 def next_label(state):

@@ -176,6 +176,9 @@ def _touched(was, mark, held):
     for model, i in ((ZoneRevision, 2), (BuildUpVersion, 3)):
         if mark[i] != was[i]:
             touched |= set(model.objects.filter(id__gt=was[i]).values_list("zone_id", flat=True))
+    # What befell a zone befell those that go on from it.
+    while heirs := {pk for pk, each in held.items() if each.zone.origin_id in touched} - touched:
+        touched |= heirs
     return touched
 
 
@@ -186,6 +189,7 @@ _COLUMNS = (
     "entry__coat__thinner_pct", "entry__coat__wft_um", "entry__coat__surface_c",
     "entry__prepped__product__name", "entry__prepped__revision_id",
     "entry__checked__check_kind", "entry__checked__passed", "entry__film_lost__cause", "entry__access__how",
+    "entry__back__came", "entry__back__primer",
 )  # fmt: skip
 
 
@@ -216,6 +220,8 @@ class _Row:
     passed: bool | None
     cause: str | None
     how: str | None
+    came: str | None
+    primer: str | None
 
 
 def _read(zones, known_at=None):
@@ -224,7 +230,8 @@ def _read(zones, known_at=None):
     recorded = {"recorded__lte": known_at} if known_at else {}
     measures = {r.zone_id: r for r in ZoneRevision.objects.filter(zone__in=ids, **recorded).order_by("id")}
     plans = {b.zone_id: b for b in BuildUpVersion.objects.filter(zone__in=ids, **recorded).order_by("number")}
-    rows = EntryZone.objects.filter(holds(known_at, "entry__"), zone__in=ids)
+    before = _origins(zones)
+    rows = EntryZone.objects.filter(holds(known_at, "entry__"), zone__in={*ids, *before.values()})
     rows = rows.exclude(entry__kind__in=[Kind.POT, Kind.WEIGHED, Kind.POT_ENDED]).order_by("entry__ended", "entry_id")
     rows = [_Row(*row) for row in rows.values_list(*_COLUMNS)]
     held = mended(known_at)
@@ -235,7 +242,29 @@ def _read(zones, known_at=None):
     by_zone = {}
     for row in rows:
         by_zone.setdefault(row.zone, []).append(row)
-    return {zone.pk: _facts_of(zone, measures, plans, by_zone.get(zone.pk, []), sheets) for zone in zones}
+    return {zone.pk: _facts_of(zone, measures, plans, _history(zone.pk, before, by_zone), sheets) for zone in zones}
+
+
+def _origins(zones):
+    """{zone id: id of the zone whose history it goes on from}, all the way back."""
+    before = {zone.pk: zone.origin_id for zone in zones if zone.origin_id}
+    asked = set(before.values())
+    while asked:
+        older = dict(Zone.objects.filter(pk__in=asked, origin__isnull=False).values_list("pk", "origin_id"))
+        asked = set(older.values()) - set(before)
+        before |= older
+    return before
+
+
+def _history(pk, before, by_zone):
+    """Rows of a zone after those of the zones it was made from, in order."""
+    if pk not in before:
+        return by_zone.get(pk, [])
+    rows = []
+    while pk is not None:
+        rows += by_zone.get(pk, [])
+        pk = before.get(pk)
+    return sorted(rows, key=lambda row: (row.ended, row.entry))
 
 
 def _facts_of(zone, measures, plans, rows, sheets):
@@ -271,7 +300,6 @@ _PLAIN = {
     Kind.WETTED: happened.Wetted,
     Kind.RINSED: happened.Rinsed,
     Kind.AWAY: happened.Away,
-    Kind.BACK: happened.Back,
     Kind.DONE: happened.Done,
 }
 
@@ -294,6 +322,8 @@ def _event(row, sheets):
         return happened.Checked(*common, check=row.check, passed=row.passed)
     if row.kind == Kind.FILM_LOST:
         return happened.FilmLost(*common, cause=row.cause)
+    if row.kind == Kind.BACK:
+        return happened.Back(*common, came=row.came, product=row.primer)
     if row.kind == Kind.ACCESS:
         return happened.Access(*common, how=row.how)
     return None

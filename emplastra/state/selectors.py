@@ -1,6 +1,6 @@
 """The state of zones as pages show it: one fold for Bench, Window, Build-up, Mix and record."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
 from django.urls import reverse
@@ -124,7 +124,7 @@ class ZoneState:
 def open_zones():
     """Zones of open jobs, with their jobs: each job is read once, however many zones it has."""
     jobs = Job.objects.filter(filing="open", removed=False).in_bulk()
-    zones = list(Zone.objects.filter(job__in=jobs, removed=False))
+    zones = list(Zone.objects.in_use().filter(job__in=jobs))
     for zone in zones:
         zone.job = jobs[zone.job_id]
     return zones
@@ -147,7 +147,11 @@ def state_of(each: ZoneFacts, facts: Facts, t_s: float):
     if where is None or each.revision is None:
         return ZoneState(each, facts, plan, Surface(t_s), toward, sheet, 0.0)
     lead = _lead_s(each, facts, sheet, t_s) if layer else 0.0
-    surface = with_clocks(each.built(t_s), Setting(each.revision.substrate, where, toward, lead))
+    built = each.built(t_s)
+    if each.revision.end_state != "coated":
+        # Meant to stay bare, or as it is: no primer is due.
+        built = replace(built, bare=())
+    surface = with_clocks(built, Setting(each.revision.substrate, where, toward, lead))
     return ZoneState(each, facts, plan, surface, toward, sheet, lead)
 
 

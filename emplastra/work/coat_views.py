@@ -44,7 +44,7 @@ class LogCoat(LogView):
             sources.insert(0, (f"pot:{self.entry.coat.pot_id}", "The same pot"))
         names = Product.objects.filter(kind__in={k for s in STEPS.values() if s.leaves_film for k in s.products})
         sources += [(f"product:{p.name}", f"{p.name}, straight from the tin or can") for p in names]
-        others = self.zone.job.zones.filter(removed=False).exclude(pk=self.zone.pk) if not self.entry else ()
+        others = self.zone.job.zones.in_use().exclude(pk=self.zone.pk) if not self.entry else ()
         return super().form_kwargs() | {"sources": list(dict.fromkeys(sources)), "others": others}
 
     def initial(self):

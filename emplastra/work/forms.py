@@ -117,7 +117,7 @@ class MovedForm(LogForm):
             del self.fields["whole_job"]
 
     def zones(self):
-        more = self.zone.job.zones.filter(removed=False) if self.cleaned_data.get("whole_job") else [self.zone]
+        more = self.zone.job.zones.in_use() if self.cleaned_data.get("whole_job") else [self.zone]
         return tuple((zone, 1.0, "") for zone in more)
 
 

@@ -7,7 +7,6 @@ from . import job_views as views
 app_name = "jobs"
 urlpatterns = [
     path("jobs/new", views.NewJob.as_view(), name="new"),
-    path("jobs/<int:pk>/", views.job, name="job"),
     path("jobs/<int:pk>/edit", views.EditJob.as_view(), name="edit"),
     path("jobs/<int:pk>/copy", views.CopyJob.as_view(), name="copy"),
     path("jobs/<int:pk>/file", views.file_job, name="file"),

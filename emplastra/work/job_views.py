@@ -18,7 +18,6 @@ from emplastra.materials.selectors import systems
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
-from emplastra.state.book import book_of
 
 from .log_views import zone_or_404
 
@@ -151,7 +150,7 @@ class EditZone(ZonePage):
 
     def carry_out(self, form):
         data = form.cleaned_data
-        if Zone.objects.filter(job=self.job, name=data["name"], removed=False).exclude(pk=self.zone.pk).exists():
+        if Zone.objects.in_use().filter(job=self.job, name=data["name"]).exclude(pk=self.zone.pk).exists():
             raise Refused("this job has a zone of that name already", "name")
         self.zone.name, self.zone.panel = data["name"], data["panel"]
         self.zone.save()
@@ -162,17 +161,6 @@ class EditZone(ZonePage):
 def logged_on(zone):
     """Entries on a zone, but for its moves: where it stands is no work on it."""
     return Entry.objects.filter(zones=zone).exclude(kind=Kind.MOVED)
-
-
-def job(request, pk):
-    """A job with its zones."""
-    found = get_object_or_404(Job, pk=pk, removed=False)
-    zones = list(found.zones.filter(removed=False).select_related("job"))
-    if zones:
-        book = book_of(request, zones[0])
-    states = [book.state(z) for z in zones if z.pk in book.facts.zones] if zones else []
-    context = {"job": found, "zones": zones, "states": {s.zone.pk: s for s in states}, "filings": Job.Filing.choices}
-    return render(request, "jobs/job.html", context)
 
 
 def shape_fragment(request):

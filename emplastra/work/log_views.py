@@ -266,7 +266,7 @@ class LogFilmLost(LogView):
     form_class, kind = forms.FilmLostForm, Kind.FILM_LOST
 
     def form_kwargs(self):
-        others = self.zone.job.zones.filter(removed=False).exclude(pk=self.zone.pk)
+        others = self.zone.job.zones.in_use().exclude(pk=self.zone.pk)
         return super().form_kwargs() | {"others": others}
 
     def initial(self):

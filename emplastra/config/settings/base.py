@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "emplastra.work",
     "emplastra.bench",
     "emplastra.record",
+    "emplastra.survey",
 ]
 
 MIDDLEWARE = [

@@ -128,6 +128,12 @@ def add_float(value, other):
 
 
 @register.filter
+def scaled(value, by):
+    """value · by, as a number fit for an SVG attribute."""
+    return f"{float(value) * by:.1f}"
+
+
+@register.filter
 def stick(pot, key):
     """Stick mark of a part in a pot's plan [mm]."""
     return f"{pot.target_of(key).stick_mm:.0f}"

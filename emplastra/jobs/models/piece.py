@@ -5,7 +5,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.urls import reverse
 
-from emplastra.core import areas, film, lag
+from emplastra.core import areas, film, job_map, lag, parts
 from emplastra.materials.models import SystemVersion
 from emplastra.shared.appendonly import AppendOnly
 
@@ -39,7 +39,15 @@ class Job(models.Model):
         return self.name
 
     def get_absolute_url(self):
-        return reverse("jobs:job", args=[self.pk])
+        return reverse("survey:map", args=[self.pk])
+
+
+class ZoneQuerySet(models.QuerySet):
+    """Zones by whether work is done on them."""
+
+    def in_use(self):
+        """Those neither removed nor retired."""
+        return self.filter(removed=False, retired="")
 
 
 class Zone(models.Model):
@@ -50,12 +58,21 @@ class Zone(models.Model):
     name = models.CharField(max_length=80)
     panel = models.CharField(max_length=60, blank=True)
     removed = models.BooleanField(default=False)
+    # Its history begins as that of this zone, which was split or joined into it.
+    origin = models.ForeignKey("self", on_delete=models.PROTECT, null=True, blank=True, related_name="heirs")
+    # The same surface on the other side of the piece: it shows how it should be, but shares no finding.
+    twin = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+    # Why no more work is done on it; blank while it is in use.
+    retired = models.CharField(max_length=120, blank=True)
+    objects = ZoneQuerySet.as_manager()
 
     class Meta:
         ordering = ["job", "id"]
         constraints = [
             models.UniqueConstraint(
-                fields=["job", "name"], condition=models.Q(removed=False), name="zone_name_once_per_job"
+                fields=["job", "name"],
+                condition=models.Q(removed=False, retired=""),
+                name="zone_name_once_per_job",
             )
         ]
 
@@ -64,6 +81,27 @@ class Zone(models.Model):
 
     def get_absolute_url(self):
         return reverse("work:build-up", args=[self.pk])
+
+
+class MapPlace(models.Model):
+    """Where a zone is drawn on the job map: filing, not a fact of the work."""
+
+    zone = models.OneToOneField(Zone, on_delete=models.CASCADE, primary_key=True, related_name="map_place")
+    view = models.CharField(max_length=6, choices=list(job_map.VIEWS.items()))
+    kind = models.CharField("shape", max_length=6, choices=list(job_map.KINDS.items()), default="panel")
+    x = models.PositiveSmallIntegerField("column")
+    y = models.PositiveSmallIntegerField("row")
+    w = models.PositiveSmallIntegerField("columns wide")
+    h = models.PositiveSmallIntegerField("rows high")
+    flip = models.BooleanField("the other way round", default=False)
+
+    def __str__(self):
+        return f"{self.zone_id} in {self.view}"
+
+    @property
+    def cells(self):
+        """The core's value."""
+        return job_map.Cells(self.view, self.kind, self.x, self.y, self.w, self.h, self.flip)
 
 
 class ZoneRevision(AppendOnly):
@@ -75,6 +113,12 @@ class ZoneRevision(AppendOnly):
         BELOW = "below", "Seen from below"
         COVERED = "covered", "Covered"
 
+    class End(models.TextChoices):
+        COATED = "coated", "Coated"
+        AS_FOUND = "as-found", "Left as found"
+        BARE = "bare", "Bare by design"
+        WATCHED = "watched", "Treated and watched"
+
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="revisions")
     substrate = models.CharField(max_length=20, choices=[(k, v[0]) for k, v in lag.SUBSTRATES.items()])
     thickness_mm = models.FloatField(validators=[MinValueValidator(0.01), MaxValueValidator(500)])
@@ -83,6 +127,8 @@ class ZoneRevision(AppendOnly):
     profile = models.CharField(max_length=20, choices=[(k, k) for k in film.PROFILE_DEAD_UM], default="sanded")
     wetted_faces = models.PositiveSmallIntegerField(default=2)
     shapes = models.JSONField()
+    part = models.CharField(max_length=10, choices=[(k, p.name) for k, p in parts.PARTS.items()], default="other")
+    end_state = models.CharField(max_length=8, choices=End.choices, default=End.COATED)
     reason = models.CharField(max_length=200, blank=True)
     who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True)
 

@@ -1,0 +1,105 @@
+"""The life of a finding: open, explained by a cause, answered by a step, verified.
+
+A finding whose cause goes on stays open until the cause is mended, whatever was done to the metal.
+Causes: common practice, no source.
+"""
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+
+CAUSES: dict[str, tuple[str, bool]] = {
+    "blocked-drain": ("Blocked drain", True),
+    "failed-seal": ("Failed seal or sealer", True),
+    "missing-bung": ("Missing bung or plug", True),
+    "water-trap": ("Dirt or water trap", True),
+    "bare-hidden": ("Hidden face never coated", True),
+    "two-metals": ("Two metals in touch", True),
+    "condensation": ("Condensation, no way out", True),
+    "chip": ("Chip or scratch", False),
+    "lifting": ("Lifted or jacked wrongly", False),
+    "old-repair": ("Old repair", False),
+    "old-paint": ("Old paint at its end", False),
+    "knock": ("Knock or bend", False),
+    "made-so": ("Made so", False),
+}
+"""key -> (name, does it go on until it is mended). "Unknown" is no cause: nothing is explained by it."""
+WORDS = {
+    "explained": "Cause named",
+    "mended": "Cause mended",
+    "answered": "Answered by a step",
+    "verified": "Verified",
+    "reopened": "Open again",
+}
+STATUSES = ("open", "explained", "answered", "verified", "seen")
+
+
+@dataclass(frozen=True)
+class Word:
+    """Something said of a finding: a key of WORDS, with the cause or the id of the step."""
+
+    said: str
+    cause: str = ""
+    step: str = ""
+
+
+@dataclass(frozen=True)
+class Life:
+    """Where a finding stands. status: one of STATUSES; why: what still holds it open; cause, step: as last told."""
+
+    status: str
+    why: str = ""
+    cause: str = ""
+    step: str = ""
+    mended: bool = False
+
+    @property
+    def is_open(self) -> bool:
+        """True until it is verified; a statement that is no trouble is never open."""
+        return self.status in {"open", "explained", "answered"}
+
+    @property
+    def cause_goes_on(self) -> bool:
+        """True if its cause has to be mended and is not."""
+        return self.cause in CAUSES and CAUSES[self.cause][1] and not self.mended
+
+
+def life(
+    trouble: bool, wants_cause: bool, words: Sequence[Word], done: Collection[str], planned: Collection[str]
+) -> Life:
+    """The state of a finding from what was said of it, in order.
+
+    trouble: it needs an answer; wants_cause: it cannot be put right without a cause; done, planned:
+    ids of steps of the zone's plan that are logged, and of all that are in it.
+    """
+    if not trouble:
+        return Life("seen")
+    cause, step, mended, verified = "", "", False, False
+    for word in words:
+        if word.said == "explained":
+            cause, mended = word.cause, False
+        elif word.said == "mended":
+            mended = True
+        elif word.said == "answered":
+            step, verified = word.step, False
+        elif word.said == "verified":
+            verified = True
+        elif word.said == "reopened":
+            step, verified = "", False
+    answered = bool(step) and step in done
+    told = Life("open", "", cause, step, mended)
+    if told.cause_goes_on and (answered or verified):
+        return Life("open", f"its cause is not mended: {CAUSES[cause][0].lower()}", cause, step, mended)
+    if verified and (cause or not wants_cause):
+        return Life("verified", "", cause, step, mended)
+    if verified:
+        return Life("open", "no cause is named", cause, step, mended)
+    if answered:
+        why = "to be looked at again" if cause or not wants_cause else "no cause is named"
+        return Life("answered" if cause or not wants_cause else "open", why, cause, step, mended)
+    if step:
+        left = "its step is still to be done" if step in planned else "its step is not in the plan any more"
+    else:
+        left = "no step answers it"
+    if told.cause_goes_on:
+        left = f"{left}; its cause is not mended"
+    return Life("explained" if cause else "open", left, cause, step, mended)

@@ -1,0 +1,153 @@
+"""What is typed on the survey's pages."""
+
+from django import forms
+
+from emplastra.core import areas, job_map, meshes
+from emplastra.core.parts import LAYOUTS
+from emplastra.jobs.models import MapPlace, ZoneRevision
+from emplastra.shared.fields import QuantityField, WorkshopForm
+
+
+class SystemField(forms.ChoiceField):
+    """A system to adopt, or none yet; cleaned to its newest version."""
+
+    def __init__(self, **kwargs):
+        super().__init__(required=False, **kwargs)
+        self.versions = {}
+
+    def offer(self, versions):
+        """What may be chosen."""
+        self.versions = {str(v.pk): v for v in versions}
+        self.choices = [("", "later"), *((pk, v.system.name) for pk, v in self.versions.items())]
+
+    def clean(self, value):
+        return self.versions.get(super().clean(value))
+
+
+class LayoutForm(WorkshopForm):
+    """A starter layout and the overall size of the piece."""
+
+    layout = forms.ChoiceField(label="Piece", choices=[(k, name) for k, (name, _) in LAYOUTS.items()])
+    length_mm = QuantityField("length", 50, 30000, label="Length")
+    width_mm = QuantityField("length", 20, 30000, label="Width")
+    height_mm = QuantityField("length", 20, 30000, label="Height")
+    substrate = forms.ChoiceField(label="Substrate", choices=ZoneRevision._meta.get_field("substrate").choices)
+    thickness_mm = QuantityField("length", 0.05, 500, label="Thickness")
+    place = forms.ModelChoiceField(None, label="Stands in", required=False, empty_label="not told")
+    system = SystemField(label="System")
+
+    def __init__(self, *args, places, systems, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["place"].queryset = places
+        self.fields["system"].offer(systems)
+
+
+class PlaceForm(WorkshopForm):
+    """Where a zone is drawn."""
+
+    names = ("view", "kind", "x", "y", "w", "h", "flip")
+    view = forms.ChoiceField(label="View", choices=MapPlace._meta.get_field("view").choices)
+    kind = forms.ChoiceField(label="Shape", choices=MapPlace._meta.get_field("kind").choices)
+    x = forms.IntegerField(label="Column", min_value=0, max_value=job_map.COLUMNS - 1)
+    y = forms.IntegerField(label="Row", min_value=0, max_value=job_map.ROWS - 1)
+    w = forms.IntegerField(label="Columns wide", min_value=1, max_value=job_map.COLUMNS)
+    h = forms.IntegerField(label="Rows high", min_value=1, max_value=job_map.ROWS)
+    flip = forms.BooleanField(label="The other way round", required=False)
+
+    def cells(self):
+        """The place as typed or as it was, None while it cannot be."""
+        told = self.cleaned_data if self.is_bound and not self.errors else self.initial
+        try:
+            return job_map.Cells(**{name: told[name] for name in self.names}).check()
+        except (KeyError, job_map.PlaceError):
+            return None
+
+
+class NameForm(WorkshopForm):
+    name = forms.CharField(label="Zone", max_length=80)
+
+
+class SplitForm(WorkshopForm):
+    first = forms.CharField(label="First part", max_length=80)
+    second = forms.CharField(label="Second part", max_length=80)
+    share = QuantityField("percent", 1, 99, label="Share of the first")
+
+
+class JoinForm(WorkshopForm):
+    other = forms.ModelChoiceField(None, label="With", empty_label=None)
+    name = forms.CharField(label="Name of the one", max_length=80)
+
+    def __init__(self, *args, others, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["other"].queryset = others
+
+
+class RetireForm(WorkshopForm):
+    why = forms.CharField(label="Why", max_length=120, help_text="Cut out and replaced, given back, measured twice")
+
+
+class SpotForm(WorkshopForm):
+    name = forms.CharField(label="Spot", max_length=80)
+    area = QuantityField("area", 1e-6, 1000, label="Area", help_text="120 cm2, or 90 x 60 mm")
+    system = SystemField(label="System")
+
+    def __init__(self, *args, systems, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["system"].offer(systems)
+
+
+class MeshForm(WorkshopForm):
+    """A mesh to measure; `mesh_kind` is what it is."""
+
+    mesh = forms.FileField(label="Mesh", widget=forms.ClearableFileInput(attrs={"accept": ".stl,.obj,.ply"}))
+    mesh_kind = ""
+
+    def clean_mesh(self):
+        upload = self.cleaned_data["mesh"]
+        head = upload.read(2000)
+        upload.seek(0)
+        try:
+            self.mesh_kind = meshes.kind_of(upload.name, head, upload.size)
+        except meshes.MeshError as error:
+            raise forms.ValidationError(str(error)) from error
+        return upload
+
+
+class PickForm(WorkshopForm):
+    """Which parts of a mesh count, what its unit is, one face of the sheet or both."""
+
+    unit = forms.ChoiceField(label="One unit of the file is", choices=[(k, k) for k in meshes.UNITS_M], initial="mm")
+    faces = forms.ChoiceField(
+        label="Counts", choices=[("one", "each triangle once"), ("both", "both faces of a sheet without thickness")]
+    )
+    picked = forms.TypedMultipleChoiceField(
+        label="Parts", coerce=int, widget=forms.CheckboxSelectMultiple,
+        error_messages={"required": "pick at least one part"},
+    )  # fmt: skip
+
+    def __init__(self, *args, report, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.report = report
+        parts = report.parts if report else ()
+        self.fields["picked"].choices = [(p.number, self._said(p)) for p in parts]
+
+    def _said(self, part):
+        if part.number > meshes.LISTED:
+            return f"{self.report.together} small parts together"
+        size = " × ".join(f"{x:.4g}" for x in part.size)
+        return f"Part {part.number}: {size} units, {part.faces:,} faces, {'closed' if part.closed else 'open'}"
+
+    def area_m2(self):
+        """Area of what is picked [m2], None while nothing is."""
+        told = self.cleaned_data if self.is_bound else self.initial
+        try:
+            return meshes.area_m2(self.report, told["unit"], set(told["picked"]), told["faces"] == "both")
+        except (KeyError, meshes.MeshError):
+            return None
+
+    def clean(self):
+        data = super().clean()
+        area = self.area_m2() if not self.errors else None
+        if area is not None and area > areas.MAX_M2:
+            self.add_error("unit", f"{area:.4g} m² is more than {areas.MAX_M2:g} m²: choose a smaller unit")
+        return data

@@ -1,0 +1,281 @@
+"""The job map, and what is done with its zones."""
+
+from django.contrib import messages
+from django.http import HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
+from django.template.loader import render_to_string
+from django.urls import reverse
+from django.utils.text import slugify
+from django.views.decorators.http import require_POST
+
+from emplastra.climate.models import Place
+from emplastra.core.job_map import Cells
+from emplastra.core.parts import LAYOUTS
+from emplastra.core.steps import STAGES
+from emplastra.jobs import mapping
+from emplastra.jobs import services as jobs
+from emplastra.jobs.models import Job, MapPlace
+from emplastra.logbook.models import Kind
+from emplastra.logbook.services import Told, log
+from emplastra.materials.selectors import systems
+from emplastra.shared import clock
+from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
+from emplastra.state.book import book_of
+from emplastra.state.joining import why_not
+from emplastra.work.views import zone_or_404
+
+from . import forms, selectors
+from .map_svg import HATCHES, view_svg, whole_svg
+
+
+def job_or_404(pk):
+    """A job that has not been removed."""
+    return get_object_or_404(Job, pk=pk, removed=False)
+
+
+def job_page(request, pk):
+    """A job: its map, how far it was surveyed, its zones."""
+    found = job_or_404(pk)
+    first = found.zones.in_use().first()
+    if first is not None:
+        first.job = found
+    book = book_of(request, None if found.filing == "open" else first)
+    drawn = selectors.job_map(found, book)
+    context = {
+        "job": found,
+        "map": drawn,
+        "views": [(view.name, view_svg(view, drawn.zones)) for view in drawn.views],
+        "stages": [(stage, HATCHES[stage]) for stage in STAGES],
+        "filings": Job.Filing.choices,
+        "layouts": [(key, name) for key, (name, _) in LAYOUTS.items()],
+    }
+    return render(request, "survey/map.html", context)
+
+
+def map_svg(request, pk):
+    """The map as a file."""
+    found = job_or_404(pk)
+    drawn = selectors.job_map(found, book_of(request))
+    patterns = render_to_string("patterns.html").replace(' aria-hidden="true" focusable="false"', "")
+    inner = patterns[patterns.index("<defs>") : patterns.index("</defs>") + len("</defs>")]
+    answer = HttpResponse(whole_svg(found.name, drawn.views, drawn.zones, inner), content_type="image/svg+xml")
+    answer["Content-Disposition"] = f'attachment; filename="{slugify(found.name) or "job"}-map.svg"'
+    return answer
+
+
+class StartLayout(OnceView):
+    """Zones of a starter layout, by the overall size of the piece."""
+
+    form_class = forms.LayoutForm
+    template = "survey/layout.html"
+    action = "starter layout"
+    heading = "Starter layout"
+    button = "Make these zones"
+    done = "Zones made: measures are those of the whole piece, so check each when you walk round."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.job = job_or_404(kwargs["pk"])
+
+    def initial(self):
+        layout = self.request.GET.get("layout", "cab")
+        return {"layout": layout if layout in LAYOUTS else "cab"}
+
+    def form_kwargs(self):
+        return {"places": Place.objects.filter(in_use=True), "systems": systems()}
+
+    def context(self, form):
+        return {"job": self.job, "layouts": [(name, [p.name for p in pieces]) for name, pieces in LAYOUTS.values()]}
+
+    def carry_out(self, form):
+        data, user = form.cleaned_data, self.request.user
+        sizes = (data["length_mm"], data["width_mm"], data["height_mm"])
+        measures = {name: data[name] for name in ("substrate", "thickness_mm")}
+        made = mapping.start_layout(self.job, data["layout"], user, sizes, **measures)
+        now = clock.now()
+        if data["place"]:
+            zones = tuple((zone, 1.0, "") for zone in made)
+            log(user, Told(Kind.MOVED, now, now, zones, {"place": data["place"]}))
+        if data["system"]:
+            for zone in made:
+                jobs.adopt_system(zone, user, data["system"])
+        return self.job.get_absolute_url()
+
+
+class ZoneAct(OnceView):
+    """Something done to a zone of the map."""
+
+    template = "survey/zone_act.html"
+    explain = ""
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.zone = zone_or_404(kwargs["pk"])
+        self.refuse_retired()
+
+    def refuse_retired(self):
+        """Work on zones in use only."""
+        self.retired = self.zone.retired
+
+    def post(self, request, **kwargs):
+        if self.retired:
+            form = self.make_form(request.POST.copy())
+            form.is_valid()
+            form.add_error(None, f"this zone is retired: {self.retired}")
+            return self.show(form, 422)
+        return super().post(request, **kwargs)
+
+    def context(self, form):
+        book_of(self.request, self.zone)
+        return {"zone": self.zone, "explain": self.explain}
+
+
+class PlaceZone(ZoneAct):
+    """Where a zone is drawn."""
+
+    form_class = forms.PlaceForm
+    template = "survey/place.html"
+    action = "place on map"
+    heading = "On the map"
+    done = "Placed."
+
+    def initial(self):
+        cells = jobs.drawn_at(self.zone)
+        return {name: getattr(cells, name) for name in forms.PlaceForm.names}
+
+    def context(self, form):
+        return super().context(form) | {"preview": place_preview(self.zone, form)}
+
+    def carry_out(self, form):
+        jobs.place(self.zone, Cells(**{name: form.cleaned_data[name] for name in forms.PlaceForm.names}))
+        return self.zone.job.get_absolute_url()
+
+
+def place_preview(zone, form):
+    """The view as it would be with the zone where the form says; "" while it cannot be."""
+    told = form.cells()
+    if told is None:
+        return ""
+    rows = MapPlace.objects.filter(zone__job=zone.job, zone__removed=False, zone__retired="", zone__parent=None)
+    rows = [row for row in rows.select_related("zone") if row.zone_id != zone.pk and row.view == told.view]
+    return selectors.plain_view(told, zone, rows)
+
+
+@require_POST
+def place_output(request, pk):
+    """The view while a zone is being placed: a fragment."""
+    zone = zone_or_404(pk)
+    form = forms.PlaceForm(request.POST, workshop=request.workshop)
+    form.is_valid()
+    return render(request, "survey/place_output.html", {"preview": place_preview(zone, form)})
+
+
+class DuplicateZone(ZoneAct):
+    form_class = forms.NameForm
+    action, heading, button = "duplicate zone", "Duplicate", "Duplicate it"
+    done = "Duplicated: measures and plan; nothing logged, nothing found."
+    explain = "The same measures and plan again, beside it on the map."
+
+    def initial(self):
+        return {"name": f"{self.zone.name}, 2"[:80]}
+
+    def carry_out(self, form):
+        mapping.duplicate(self.zone, self.request.user, form.cleaned_data["name"])
+        return self.zone.job.get_absolute_url()
+
+
+class MirrorZone(ZoneAct):
+    form_class = forms.NameForm
+    action, heading, button = "mirror zone", "Mirror", "Mirror it"
+    done = "Mirrored: its shape and measures. What was found on one side is not true of the other."
+    explain = (
+        "The same shape on the other side of the piece. Findings are not shared: each side is looked at by itself."
+    )
+
+    def initial(self):
+        return {"name": mapping.other_side(self.zone.name)}
+
+    def carry_out(self, form):
+        mapping.mirror(self.zone, self.request.user, form.cleaned_data["name"])
+        return self.zone.job.get_absolute_url()
+
+
+class SplitZone(ZoneAct):
+    form_class = forms.SplitForm
+    action, heading, button = "split zone", "Split", "Split it"
+    done = "Split: both parts go on from what was logged."
+    explain = "Two zones in its place. Both keep its history and its plan; the first takes the share you give, the other the rest."
+
+    def initial(self):
+        return {"first": f"{self.zone.name}, a"[:80], "second": f"{self.zone.name}, b"[:80], "share": 50.0}
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        mapping.split(self.zone, self.request.user, (data["first"], data["second"]), data["share"] / 100)
+        return self.zone.job.get_absolute_url()
+
+
+class JoinZones(ZoneAct):
+    form_class = forms.JoinForm
+    action, heading, button = "join zones", "Join", "Join them"
+    done = "Joined."
+    explain = "One zone in the place of two. Their stacks must be equal and no clock may run on either."
+
+    def form_kwargs(self):
+        others = self.zone.job.zones.in_use().filter(parent=None).exclude(pk=self.zone.pk)
+        return {"others": others}
+
+    def initial(self):
+        return {"name": self.zone.name}
+
+    def carry_out(self, form):
+        other = form.cleaned_data["other"]
+        other.job = self.zone.job
+        book = book_of(self.request, self.zone)
+        reason = why_not(*book.states([self.zone.pk, other.pk]))
+        if reason:
+            raise Refused(reason, "other")
+        new = mapping.join(self.zone, other, self.request.user, form.cleaned_data["name"])
+        return new.job.get_absolute_url()
+
+
+class RetireZone(ZoneAct):
+    form_class = forms.RetireForm
+    action, heading, button = "retire zone", "Retire", "Retire it"
+    done = "Retired: its record stays."
+    explain = "No more work is done on it: cut out, replaced, given back. What was logged and found is kept."
+
+    def carry_out(self, form):
+        mapping.retire(self.zone, form.cleaned_data["why"])
+        return self.zone.job.get_absolute_url()
+
+
+class OpenSpot(ZoneAct):
+    form_class = forms.SpotForm
+    action, heading, button = "open spot", "Open a spot", "Open it"
+    done = "Spot opened: it has a log and a stack of its own; the zone is not done while it is open."
+    explain = "A repaired or flawed area within the zone."
+
+    def form_kwargs(self):
+        return {"systems": systems()}
+
+    def initial(self):
+        return {"name": f"{self.zone.name}, spot {self.zone.spots.count() + 1}"[:80]}
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        spot = mapping.open_spot(self.zone, self.request.user, data["name"], data["area"], data["system"])
+        return spot.get_absolute_url()
+
+
+@require_POST
+def bring_back(request, pk):
+    """Use a retired zone again."""
+    zone = zone_or_404(pk)
+    try:
+        mapping.bring_back(zone)
+        messages.success(request, f"{zone}: in use again.")
+    except Refused as refusal:
+        messages.error(request, f"{zone}: {refusal}.")
+    return HttpResponseRedirect(reverse("survey:map", args=[zone.job_id]))

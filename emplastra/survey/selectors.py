@@ -1,0 +1,182 @@
+"""What the survey's pages read."""
+
+from collections import defaultdict
+from dataclasses import dataclass, field
+
+from emplastra.core import findings as core
+from emplastra.core.job_map import Tile, arrange, free_place, view_of
+from emplastra.core.survey import PASSES, TOPICS, Coverage, coverage_of, total, unasked
+from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
+
+
+@dataclass
+class Statement:
+    """A finding that holds, with what was said of it and where it stands."""
+
+    finding: Finding
+    words: list
+    life: core.Life
+    before: list = field(default_factory=list)
+
+    @property
+    def answer(self):
+        """The core's value."""
+        return self.finding.answer
+
+
+@dataclass
+class ZoneSurvey:
+    """What is known of a zone: its statements by (topic, mark), all passes taken together, and its coverage."""
+
+    zone: Zone
+    revision: ZoneRevision
+    area_m2: float
+    found: dict
+    statements: list
+    coverage: Coverage
+
+    @property
+    def open(self):
+        """Findings that are still open."""
+        return [s for s in self.statements if s.life.is_open]
+
+    @property
+    def unasked(self):
+        """Questions that nobody has answered."""
+        return unasked([s.answer for s in self.statements])
+
+    def held(self, stage, topic, mark=""):
+        """The finding that holds in a pass, None if there is none."""
+        return self.found.get((stage, topic, mark))
+
+
+def surveys(zones, facts=None):
+    """{zone id: ZoneSurvey} of these zones, in three queries.
+
+    facts: their ZoneFacts by id, for steps that are planned and logged; without them no step counts.
+    """
+    ids = [zone.pk for zone in zones]
+    if facts is None:
+        measures = {r.zone_id: r for r in ZoneRevision.objects.filter(zone__in=ids).order_by("id")}
+    else:
+        measures = {pk: facts[pk].revision for pk in ids if pk in facts}
+    rows = list(Finding.objects.filter(zone__in=ids).order_by("id").prefetch_related("words"))
+    by_zone = defaultdict(list)
+    for row in rows:
+        by_zone[row.zone_id].append(row)
+    return {
+        zone.pk: _survey(zone, measures.get(zone.pk), by_zone[zone.pk], (facts or {}).get(zone.pk)) for zone in zones
+    }
+
+
+def _survey(zone, revision, rows, facts):
+    area = facts.area_m2 if facts is not None and revision is not None else revision.area_m2 if revision else 0.0
+    found, chains = {}, defaultdict(list)
+    for row in rows:
+        found[row.stage, row.topic, row.mark] = row
+        chains[row.topic, row.mark].append(row)
+    statements = [_statement(chain, facts) for chain in chains.values()]
+    order = list(TOPICS)
+    statements.sort(key=lambda s: (order.index(s.finding.topic), s.finding.mark))
+    looked = next((s.answer for s in statements if s.finding.topic == "looked"), None)
+    return ZoneSurvey(zone, revision, area, found, statements, coverage_of(area, looked))
+
+
+def _statement(chain, facts):
+    """The newest statement of a topic and mark; what was said since trouble was first seen counts for it.
+
+    A statement as bared weighs more than one as found. Trouble that is stated anew after it was
+    verified is open again.
+    """
+    bared = [row for row in chain if row.stage == "bared"]
+    holds = (bared or chain)[-1]
+    told = sorted([*chain, *(w for row in chain for w in row.words.all())], key=lambda x: (x.recorded, x.pk))
+    words, verified = [], False
+    for each in told:
+        if isinstance(each, Finding):
+            if verified and each.answer.trouble:
+                words.append(core.Word("reopened"))
+                verified = False
+            continue
+        words.append(core.Word(each.said, each.cause, each.step))
+        verified = each.said == "verified" or (verified and each.said != "reopened")
+    logged = facts.logged if facts else frozenset()
+    planned = {step.id for step in facts.steps} if facts else set()
+    topic = TOPICS[holds.topic]
+    life = core.life(holds.answer.trouble, topic.wants_cause, words, logged, planned)
+    all_words = [w for row in chain for w in row.words.all()]
+    return Statement(holds, sorted(all_words, key=lambda w: w.pk), life, [row for row in chain if row is not holds])
+
+
+@dataclass
+class MapZone:
+    """A zone on the map."""
+
+    zone: Zone
+    name: str
+    url: str
+    stage: str
+    seen: str
+    urgent: bool
+    spots: int
+    survey: ZoneSurvey
+    spot_rows: list = field(default_factory=list)
+
+
+@dataclass
+class JobMap:
+    """A job's map: views as drawn, zones by id in the order of the list, coverage, open findings."""
+
+    views: list
+    zones: dict
+    coverage: Coverage
+    open_count: int
+    retired: list
+
+
+def job_map(job, book):
+    """The map of a job."""
+    zones = list(Zone.objects.filter(job=job, removed=False).order_by("id"))
+    retired = [zone for zone in zones if zone.retired]
+    zones = [zone for zone in zones if not zone.retired and zone.pk in book.facts.zones]
+    places = MapPlace.objects.filter(zone__job=job).in_bulk()
+    found = surveys(zones, book.facts.zones)
+    urgent = {pk for group, _, pk in book.order() if group == 1}
+    known, tiles, taken = {}, [], [row.cells for row in places.values()]
+    for zone in zones:
+        zone.job = job
+        survey = found[zone.pk]
+        seen, paint, _ = survey.coverage.shares
+        how = "seen" if seen > 0.5 else "paint" if seen + paint > 0.5 else "unseen"
+        stage = book.stage_of(book.facts.zones[zone.pk])
+        known[zone.pk] = MapZone(zone, zone.name, zone.get_absolute_url(), stage, how, zone.pk in urgent, 0, survey)
+    for zone in zones:
+        if zone.parent_id in known:
+            known[zone.parent_id].spots += 1
+            known[zone.parent_id].spot_rows.append(known[zone.pk])
+            continue
+        row = places.get(zone.pk)
+        cells = row.cells if row else free_place(view_of(zone.name), taken)
+        if not row:
+            taken.append(cells)
+        tiles.append(Tile(zone.pk, zone.name, known[zone.pk].stage, cells))
+    whole = total([m.survey.coverage for m in known.values() if m.zone.parent_id is None])
+    opened = sum(len(m.survey.open) for m in known.values())
+    return JobMap(arrange(tiles), known, whole, opened, retired)
+
+
+def pass_name(key):
+    """A pass in words."""
+    return PASSES[key]
+
+
+def plain_view(cells, zone, rows):
+    """A view with one zone at a place and others where they are: names only."""
+    from .map_svg import view_svg
+
+    tiles = [Tile(zone.pk, zone.name, "here", cells), *(Tile(r.zone_id, r.zone.name, "", r.cells) for r in rows)]
+    known = {}
+    for tile in tiles:
+        stage = "Colour" if tile.key == zone.pk else "Survey"
+        known[tile.key] = MapZone(zone, tile.name, zone.get_absolute_url(), stage, "seen", False, 0, None)
+    return "".join(view_svg(view, known) for view in arrange(tiles))

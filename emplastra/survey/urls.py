@@ -1,0 +1,26 @@
+"""The job map, the survey, findings, contractors, parts, what is put off."""
+
+from django.urls import path
+
+from . import map_views, mesh_views
+
+app_name = "survey"
+urlpatterns = [
+    path("jobs/<int:pk>/", map_views.job_page, name="map"),
+    path("jobs/<int:pk>/map.svg", map_views.map_svg, name="map-svg"),
+    path("jobs/<int:pk>/layout", map_views.StartLayout.as_view(), name="layout"),
+    path("zones/<int:pk>/place", map_views.PlaceZone.as_view(), name="place"),
+    path("zones/<int:pk>/place/preview", map_views.place_output, name="place-preview"),
+    path("zones/<int:pk>/duplicate", map_views.DuplicateZone.as_view(), name="duplicate"),
+    path("zones/<int:pk>/mirror", map_views.MirrorZone.as_view(), name="mirror"),
+    path("zones/<int:pk>/split", map_views.SplitZone.as_view(), name="split"),
+    path("zones/<int:pk>/join", map_views.JoinZones.as_view(), name="join"),
+    path("zones/<int:pk>/retire", map_views.RetireZone.as_view(), name="retire"),
+    path("zones/<int:pk>/bring-back", map_views.bring_back, name="bring-back"),
+    path("zones/<int:pk>/spot", map_views.OpenSpot.as_view(), name="spot"),
+    path("zones/<int:pk>/mesh", mesh_views.SendMesh.as_view(), name="send-mesh"),
+    path("meshes/<int:pk>/", mesh_views.TakeMesh.as_view(), name="mesh"),
+    path("meshes/<int:pk>/progress", mesh_views.progress, name="mesh-progress"),
+    path("meshes/<int:pk>/area", mesh_views.mesh_area, name="mesh-area"),
+    path("meshes/<int:pk>/stop", mesh_views.stop, name="stop-mesh"),
+]
