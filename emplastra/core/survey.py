@@ -4,8 +4,10 @@ Names and grades of ISO 8501-1, ISO 8502-3, -6 and -9 and ISO 4628-2 are from me
 topics and where trouble begins: common practice, no source.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+
+from .parts import PARTS
 
 PASSES = {"found": "As found", "bared": "As bared"}
 EVIDENCE = {
@@ -143,9 +145,9 @@ _TOPICS = (
         "duty", "look", "Does something hang on it?",
         (
             Choice("no", "No"),
-            Choice("load", "Load-carrying", True, "Soundness first: qualified inspection. No coating verdict."),
-            Choice("brake", "Brake", True, "Soundness first: qualified inspection. No coating verdict."),
-            Choice("pressure", "Pressure", True, "Soundness first: qualified inspection. No coating verdict."),
+            Choice("load", "Load-carrying", False, "Soundness first: qualified inspection. No coating verdict."),
+            Choice("brake", "Brake", False, "Soundness first: qualified inspection. No coating verdict."),
+            Choice("pressure", "Pressure", False, "Soundness first: qualified inspection. No coating verdict."),
         ),
     ),
     Topic(
@@ -241,27 +243,27 @@ _TOPICS = (
     ),
     Topic(
         "marks", "marks", "Marks and textures to reproduce",
-        (Choice("none", "None"), Choice("marks", "Marks or stampings", True, "Record before and while it is stripped."),
-         Choice("texture", "Texture or seam shape", True, "Photograph and measure before it goes.")), several=True, text="what, where",
+        (Choice("none", "None"), Choice("marks", "Marks or stampings", False, "Record before and while it is stripped."),
+         Choice("texture", "Texture or seam shape", False, "Photograph and measure before it goes.")), several=True, text="what, where",
     ),
     Topic(
         "sample", "marks", "Sample of the first colour",
-        (Choice("kept", "Found and kept"), Choice("none", "None left"), Choice("not-yet", "Not looked for yet", True)), text="where",
+        (Choice("kept", "Found and kept"), Choice("none", "None left"), Choice("not-yet", "Not looked for yet")), text="where",
     ),
     Topic(
         "near", "around", "Fitted nearby",
         (
             Choice("nothing", "Nothing"),
-            Choice("glass", "Glass", True, "No blasting while it is in."),
-            Choice("engine", "Engine", True, "No blasting while it is in."),
-            Choice("wiring", "Wiring", True, "Out or shielded before heat."),
-            Choice("trim", "Trim", True, "No blasting while it is in."),
-            Choice("fuel", "Fuel", True, "Fire: out before any heat or spark, by those licensed for it."),
+            Choice("glass", "Glass", False, "No blasting while it is in."),
+            Choice("engine", "Engine", False, "No blasting while it is in."),
+            Choice("wiring", "Wiring", False, "Out or shielded before heat."),
+            Choice("trim", "Trim", False, "No blasting while it is in."),
+            Choice("fuel", "Fuel", False, "Fire: out before any heat or spark, by those licensed for it."),
         ), several=True,
     ),
     Topic(
         "hides", "look", "Where rust hides here",
-        (Choice("clean", "Looked: clean"), Choice("rust", "Rust there", True), Choice("not-yet", "Not looked yet", True)),
+        (Choice("clean", "Clean"), Choice("rust", "Rust", True), Choice("wet", "Wet or packed", True)),
         rows=9, wants_cause=True,
     ),
     Topic(
@@ -390,24 +392,59 @@ def check_drain(choice: str, probed_through: bool | None) -> None:
 def say(answer: Answer) -> str:
     """A statement in words: "Holes: 3, the largest 12 mm"."""
     topic, values = TOPICS[answer.topic], answer.values
-    name = {"hides": "", "drain": f"Drain {answer.mark}", "layer": f"Layer {answer.mark}"}.get(
+    text = f" ({answer.text})" if answer.text else ""
+    if topic.key in _SAID:
+        return f"{_SAID[topic.key](answer)}{text}"
+    name = {"drain": f"Drain {answer.mark}", "layer": f"Layer {answer.mark}", "filler": "Filler"}.get(
         topic.key, topic.question.rstrip("?")
     )
-    words = ", ".join(c.word if topic.key == "rust" else c.word[:1].lower() + c.word[1:] for c in answer.choices)
-    if topic.key == "blisters" and answer.choice != "0":
-        size = int(values.get("size", 1))
-        words = f"{answer.choice}(S{size}): {DENSITY[answer.choice]}, {SIZES[size]}"
-    if topic.key == "salts" and answer.choice == "tested":
-        words = f"{salts_mg_m2(**values):.0f} mg/m²"
-    elif topic.key == "looked" and answer.choice == "part":
-        words = f"{values.get('bare_pct', 0):.0f} % bare, {values.get('paint_pct', 0):.0f} % through paint"
-    elif topic.key != "blisters":
-        figures = [
-            f"{n.label} {values[n.key]:g}{' ' + n.unit if n.unit else ''}" for n in topic.numbers if n.key in values
-        ]
-        words = ", ".join([words, *figures])
-    text = f" ({answer.text})" if answer.text else ""
-    return f"{name}: {words}{text}" if name else f"{words}{text}"
+    words = [c.word[:1].lower() + c.word[1:] for c in answer.choices if c.word.lower() != name.lower()]
+    figures = [f"{n.label} {values[n.key]:g}{' ' + n.unit if n.unit else ''}" for n in topic.numbers if n.key in values]
+    return f"{name}: {', '.join([*words, *figures]) or 'yes'}{text}"
+
+
+def _say_blisters(answer: Answer) -> str:
+    size = int(answer.values.get("size", 0))
+    if answer.choice == "0" or not size:
+        return f"Blisters: {DENSITY[answer.choice]}"
+    return f"Blisters {answer.choice}(S{size}): {DENSITY[answer.choice]}, {SIZES[size]}"
+
+
+def _say_holes(answer: Answer) -> str:
+    if answer.choice == "none":
+        return "Holes: none"
+    count, largest = answer.values.get("count"), answer.values.get("mm")
+    words = f"{count:.0f} {answer.choice}" if count else answer.choice.capitalize()
+    return f"{words}, largest {largest:g} mm" if largest else words
+
+
+def _say_looked(answer: Answer) -> str:
+    if answer.choice != "part":
+        return f"Seen: {answer.choices[0].word.lower()}"
+    bare, paint = (answer.values.get(k, 0.0) for k in ("bare_pct", "paint_pct"))
+    return f"Seen: {bare:g} % bare, {paint:g} % through paint"
+
+
+def _say_salts(answer: Answer) -> str:
+    if answer.choice != "tested":
+        return f"Salts: {answer.choices[0].word.lower()}"
+    return f"Salts: {salts_mg_m2(**answer.values):.0f} mg/m²"
+
+
+def _say_hides(answer: Answer) -> str:
+    places = (words for part in PARTS.values() for key, words in part.hides if key == answer.mark)
+    return f"{answer.choices[0].word} {next(places, answer.mark)}"
+
+
+_SAID: dict[str, Callable[[Answer], str]] = {
+    "rust": lambda a: "Rust: none" if a.choice == "none" else f"Rust grade {a.choices[0].word}",
+    "blisters": _say_blisters,
+    "holes": _say_holes,
+    "looked": _say_looked,
+    "salts": _say_salts,
+    "hides": _say_hides,
+    "more": lambda a: f"Found more: {a.choices[0].word.lower()}",
+}
 
 
 @dataclass(frozen=True)

@@ -20,6 +20,7 @@ from emplastra.materials.services import add_sheet, add_system
 from emplastra.shared import clock
 from emplastra.store.services import name_batch
 
+from .walk import walk_round
 from .weather import forecast_of, log_of
 
 ZONE = ZoneInfo("Europe/Vienna")
@@ -179,6 +180,7 @@ def load():
     _trolley(teller, zones, places)
     _others(teller, zones, places)
     _treated(teller, zones)
+    walk_round(user, zones)
     for name in ("Shop", "Booth", "Yard"):
         for day in DAYS:
             issued = moment(f"{day} 06:00")

@@ -4,6 +4,7 @@ from django import forms
 
 from emplastra.core import areas, job_map, meshes
 from emplastra.core.parts import LAYOUTS
+from emplastra.core.survey import EVIDENCE, TOPICS
 from emplastra.jobs.models import MapPlace, ZoneRevision
 from emplastra.shared.fields import QuantityField, WorkshopForm
 
@@ -150,4 +151,43 @@ class PickForm(WorkshopForm):
         area = self.area_m2() if not self.errors else None
         if area is not None and area > areas.MAX_M2:
             self.add_error("unit", f"{area:.4g} m² is more than {areas.MAX_M2:g} m²: choose a smaller unit")
+        return data
+
+
+class FoundMoreForm(WorkshopForm):
+    """Something found later; with an area it becomes a spot."""
+
+    what = forms.ChoiceField(
+        label="What", choices=[(c.key, c.word) for c in TOPICS["more"].choices], widget=forms.RadioSelect
+    )
+    text = forms.CharField(label="Where, how large", max_length=200, required=False)
+    evidence = forms.ChoiceField(label="Seen", choices=list(EVIDENCE.items()))
+    cause = forms.ChoiceField(label="Cause", required=False)
+    step = forms.ChoiceField(label="While", required=False)
+    area = QuantityField(
+        "area",
+        1e-6,
+        1000,
+        label="Area",
+        required=False,
+        help_text="With an area it becomes a spot with a log and a stack of its own: 120 cm2, or 90 x 60 mm",
+    )
+    spot = forms.CharField(label="Name of the spot", max_length=80, required=False)
+    system = SystemField(label="System of the spot")
+
+    def __init__(self, *args, steps, causes, systems, is_spot, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["step"].choices = [("", "not in the plan"), *steps]
+        self.fields["cause"].choices = [("", "not known yet"), *causes]
+        self.fields["system"].offer(systems)
+        if is_spot:
+            for name in ("area", "spot", "system"):
+                del self.fields[name]
+
+    def clean(self):
+        data = super().clean()
+        for name in ("area", "spot", "system"):
+            data.setdefault(name, None)
+        if data["area"] and not data["spot"]:
+            self.add_error("spot", "a spot needs a name")
         return data

@@ -1,8 +1,23 @@
 """The job map, the survey, findings, contractors, parts, what is put off."""
 
-from django.urls import path
+from django.urls import path, register_converter
 
-from . import map_views, mesh_views
+from . import finding_views, map_views, mesh_views, survey_views
+
+
+class Stage:
+    """A pass of the survey."""
+
+    regex = "found|bared"
+
+    def to_python(self, value):
+        return value
+
+    def to_url(self, value):
+        return str(value)
+
+
+register_converter(Stage, "stage")
 
 app_name = "survey"
 urlpatterns = [
@@ -23,4 +38,11 @@ urlpatterns = [
     path("meshes/<int:pk>/progress", mesh_views.progress, name="mesh-progress"),
     path("meshes/<int:pk>/area", mesh_views.mesh_area, name="mesh-area"),
     path("meshes/<int:pk>/stop", mesh_views.stop, name="stop-mesh"),
+    path("jobs/<int:pk>/survey", survey_views.start, name="start"),
+    path("zones/<int:pk>/survey/<stage:stage>", survey_views.Sheet.as_view(), name="sheet"),
+    path("zones/<int:pk>/photo", survey_views.AddPhoto.as_view(), name="add-photo"),
+    path("photos/<int:pk>/<slug:size>", survey_views.photo, name="photo"),
+    path("zones/<int:pk>/more", survey_views.FoundMore.as_view(), name="more"),
+    path("jobs/<int:pk>/findings", finding_views.findings, name="findings"),
+    path("findings/<int:pk>/", finding_views.FindingPage.as_view(), name="finding"),
 ]

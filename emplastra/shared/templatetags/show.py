@@ -149,3 +149,23 @@ def part_name(key, pot):
 def pairs(text):
     """ "a:A,b:B" as (a, A), (b, B)."""
     return [tuple(item.split(":")) for item in text.split(",")]
+
+
+@register.filter
+def labelled(bound, label):
+    """A bound field's list, named for those who do not see it."""
+    return bound.as_widget(attrs={"aria-label": label})
+
+
+@register.filter
+def any_errors(rows):
+    """True if any of the questions is answered wrongly."""
+    return any(row.errors for row in rows)
+
+
+@register.filter
+def answered(rows):
+    """How many questions of a group have an answer."""
+    done = sum(row.answered for row in rows)
+    asked = sum(row.tiles for row in rows) or len(rows)
+    return f"{done} answered" if done >= asked else f"{done} of {asked}"

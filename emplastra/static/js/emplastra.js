@@ -16,7 +16,10 @@
   const skipped = new Set(["csrfmiddlewaretoken", "password", "file"]);
   const valuesOf = (form) => {
     const values = {};
-    for (const [name, value] of new FormData(form)) if (!skipped.has(name) && typeof value === "string") values[name] = value;
+    for (const [name, value] of new FormData(form)) {
+      if (skipped.has(name) || typeof value !== "string") continue;
+      values[name] = name in values ? [values[name], value].flat() : value;
+    }
     return values;
   };
   for (const node of document.querySelectorAll("[data-accepted]")) {
@@ -36,6 +39,7 @@
     form.addEventListener("submit", (event) => {
       if (sent) { event.preventDefault(); return; }
       keep();
+      if (!navigator.onLine) { event.preventDefault(); document.getElementById("lost").hidden = false; return; }
       sent = true;
       setTimeout(() => { sent = false; }, 8000);
     });
@@ -45,7 +49,14 @@
     let changed = false;
     for (const [name, value] of Object.entries(values)) {
       const field = target.elements[name];
-      if (!field || field instanceof RadioNodeList || field.type === "file") continue;
+      if (!field || field.type === "file") continue;
+      if (field instanceof RadioNodeList) {
+        for (const one of field) {
+          const on = [value].flat().includes(one.value);
+          if (one.checked !== on) { one.checked = on; changed = true; }
+        }
+        continue;
+      }
       if (field.type === "checkbox") { field.checked = true; continue; }
       if (field.value !== value) { if (name !== "token") changed = true; field.value = value; }
     }

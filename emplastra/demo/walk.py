@@ -1,0 +1,83 @@
+"""The demo's survey: what was seen on a walk round its pieces, from survey.yaml; photos are drawn."""
+
+import io
+from importlib import resources
+
+import numpy as np
+import yaml
+
+from emplastra.core.survey import TOPICS, Answer
+from emplastra.jobs import photos, surveying
+
+
+def _answers(told, stage):
+    """[(Answer, cause)] of a zone's pass, in the order of the topics."""
+    found = []
+    for topic in TOPICS:
+        if topic not in told:
+            continue
+        rows = told[topic]
+        if isinstance(rows, list):
+            marks = [(str(n), row) for n, row in enumerate(rows, 1)]
+        elif topic == "hides":
+            marks = list(rows.items())
+        else:
+            marks = [("", rows)]
+        found += [_answer(topic, mark, row, stage) for mark, row in marks]
+    return found
+
+
+def _answer(topic, mark, row, stage):
+    row = dict(row) if isinstance(row, dict) else {"is": row}
+    choice, cause, text = str(row.pop("is")), row.pop("cause", ""), row.pop("text", "")
+    seen = row.pop("seen", "bare" if stage == "bared" else "paint")
+    return Answer(topic, mark, choice, {k: float(v) for k, v in row.items()}, text, seen), cause
+
+
+def walk_round(user, zones):
+    """State it all, name what became of some of it, and keep a few pictures."""
+    told = yaml.safe_load((resources.files(__package__) / "survey.yaml").read_text())
+    for stage in ("found", "bared"):
+        for name, passes in told.items():
+            if stage in passes:
+                surveying.state(zones[name], user, stage, _answers(passes[stage], stage))
+    _became(user, zones)
+    for name, note, when, seed in (
+        ("Cab side, left, outer", "lower edge at the door post", "before", 3),
+        ("Cab side, left, outer", "the same, bare", "after", 4),
+        ("Frame, right, inside", "inside, by mirror", "before", 5),
+    ):
+        photos.keep(zones[name], user, picture(seed, when == "after"), when, note)
+
+
+def _became(user, zones):
+    """The drain was opened and its rust answered; what it fed stays open elsewhere."""
+    left = zones["Cab side, left, outer"]
+    held = surveying.held(left)
+    steps = {s["kind"]: s["id"] for s in left.build_ups.first().steps}
+    for topic, mark in (("rust", ""), ("hides", "lower-edge")):
+        finding = held["found", topic, mark]
+        surveying.say_of(finding, user, "mended", note="drain opened and probed")
+        surveying.say_of(finding, user, "answered", step=steps["strip"])
+    surveying.say_of(held["found", "hides", "lower-edge"], user, "verified", note="bright, no pits below the step")
+    surveying.say_of(held["found", "drain", "1"], user, "answered", step=steps["strip"])
+    surveying.say_of(held["found", "seams", ""], user, "answered", step=next(s["id"] for s in left.build_ups.first().steps if s["kind"] == "prime"))  # fmt: skip
+
+
+def picture(seed, clean=False):
+    """A drawn stand-in for a photo of metal [JPEG bytes]: scale and rust, or brushed bright."""
+    from PIL import Image, ImageFilter
+
+    random = np.random.default_rng(seed)
+    height, width = 480, 640
+    grain = random.normal(0, 1, (height, width))
+    flat = Image.fromarray((grain * 40 + 128).clip(0, 255).astype("uint8"))
+    coarse = np.asarray(flat.filter(ImageFilter.GaussianBlur(16)), dtype=float)
+    rust = ((coarse - coarse.mean()) / coarse.std() + np.linspace(-1.4, 1.8, height)[:, None]) > (1.9 if clean else 0.2)
+    metal = 150 + 14 * grain if not clean else 175 + 12 * random.normal(0, 1, (height, 1)) + 5 * grain
+    pixels = np.stack([metal, metal, metal * 1.02], axis=-1)
+    tone = 0.8 + 0.12 * grain[..., None]
+    pixels[rust] = (np.array([142, 74, 40]) * tone)[rust]
+    out = io.BytesIO()
+    Image.fromarray(pixels.clip(0, 255).astype("uint8")).save(out, "JPEG", quality=85)
+    return out.getvalue()

@@ -1,0 +1,69 @@
+"""Photos: checked, turned upright, re-encoded without anything that was hidden in them."""
+
+import hashlib
+import io
+from pathlib import Path
+
+from django.conf import settings
+
+from emplastra.shared.services import Refused
+
+from .models import Photo
+
+MAX_BYTES, MAX_PIXELS = 15_000_000, 40_000_000
+FORMATS = ("JPEG", "PNG", "WEBP")
+LONG_SIDE, SMALL_SIDE = 2400, 480
+
+
+def clean(data):
+    """(JPEG bytes, small JPEG bytes, width, height) of a picture, upright and with no metadata.
+
+    Raises Refused saying what would be accepted. The size is looked at before anything is decoded.
+    """
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    if len(data) > MAX_BYTES:
+        raise Refused(f"has {len(data) / 1e6:.0f} MB: at most {MAX_BYTES / 1e6:.0f} MB", "photo")
+    try:
+        with Image.open(io.BytesIO(data), formats=FORMATS) as found:
+            if found.width * found.height > MAX_PIXELS:
+                raise Refused(f"has {found.width * found.height / 1e6:.0f} megapixels: at most 40", "photo")
+            upright = ImageOps.exif_transpose(found).convert("RGB")
+    except Image.DecompressionBombError as error:
+        raise Refused("has far too many pixels: at most 40 megapixels", "photo") from error
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        raise Refused("is not a picture that can be read: send a JPEG, PNG or WebP", "photo") from error
+    upright.thumbnail((LONG_SIDE, LONG_SIDE))
+    small = upright.copy()
+    small.thumbnail((SMALL_SIDE, SMALL_SIDE))
+    # A new image holds pixels only: no place, no camera, no thumbnail of what was cut away.
+    return _jpeg(upright), _jpeg(small), upright.width, upright.height
+
+
+def _jpeg(image):
+    from PIL import Image
+
+    bare = Image.new("RGB", image.size)
+    bare.paste(image)
+    out = io.BytesIO()
+    bare.save(out, "JPEG", quality=86)
+    return out.getvalue()
+
+
+def keep(zone, user, data, when, note="", finding=None):
+    """Keep a photo of a zone. Raises Refused."""
+    whole, small, width, height = clean(data)
+    digest = hashlib.sha256(whole).hexdigest()
+    photo = Photo(zone=zone, finding=finding, when=when, note=note[:120], sha256=digest, width=width, height=height, who=user)  # fmt: skip
+    for name, content in ((photo.name, whole), (small_name(photo), small)):
+        path = Path(settings.MEDIA_ROOT) / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        if not path.exists():
+            path.write_bytes(content)
+    photo.save()
+    return photo
+
+
+def small_name(photo):
+    """The file of its small copy."""
+    return photo.name.replace(".jpg", "-small.jpg")

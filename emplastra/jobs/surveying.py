@@ -1,0 +1,93 @@
+"""What people do on a survey: state what they see, say what became of it, show it."""
+
+from django.db import transaction
+
+from emplastra.core import findings as core
+from emplastra.core.survey import PASSES, TOPICS, AnswerError, check
+from emplastra.shared import clock
+from emplastra.shared.services import Refused
+
+from .models import Finding, FindingWord
+
+
+def held(zone, stage=None):
+    """{(pass, topic, mark): Finding} that hold on a zone."""
+    rows = Finding.objects.filter(zone=zone).order_by("id")
+    if stage is not None:
+        rows = rows.filter(stage=stage)
+    return {(row.stage, row.topic, row.mark): row for row in rows}
+
+
+@transaction.atomic
+def state(zone, user, stage, answers, step="", seen=None):
+    """Write down answers [(core Answer, cause or "")] of a pass; what holds already is not written again.
+
+    step: id of the step during which it was seen. Raises Refused naming topic or figure.
+    """
+    if stage not in PASSES:
+        raise Refused(f"pass must be one of {', '.join(PASSES)}")
+    known, made = held(zone), []
+    told = {answer.topic: answer.choice for answer, _ in answers}
+    before = known.get((stage, "uncovered", ""))
+    uncovered = told.get("uncovered") or (before.choice if before else "")
+    thickness = zone.revisions.first().thickness_mm
+    for answer, cause in answers:
+        try:
+            check(answer, thickness, uncovered)
+        except AnswerError as error:
+            raise Refused(str(error), error.field) from error
+        old = known.get((stage, answer.topic, answer.mark))
+        if old is None or old.answer != answer:
+            old = Finding.objects.create(
+                zone=zone, stage=stage, topic=answer.topic, mark=answer.mark, choice=answer.choice, values=dict(answer.values),
+                text=answer.text, evidence=answer.evidence, step=step, seen=seen or clock.now(), who=user,
+            )  # fmt: skip
+            made.append(old)
+        if cause and answer.trouble:
+            explain(old, user, cause)
+    return made
+
+
+def last_cause(finding):
+    """The cause named last for a zone's topic and mark, "" if none."""
+    words = FindingWord.objects.filter(
+        finding__zone=finding.zone_id, finding__topic=finding.topic, finding__mark=finding.mark, said="explained"
+    )
+    newest = words.order_by("id").last()
+    return newest.cause if newest else ""
+
+
+def explain(finding, user, cause):
+    """Name a finding's cause, unless it is named already. Raises Refused."""
+    if cause not in core.CAUSES:
+        raise Refused(f"must be one of {', '.join(core.CAUSES)}", "cause")
+    if last_cause(finding) != cause:
+        FindingWord.objects.create(finding=finding, said="explained", cause=cause, who=user)
+
+
+def say_of(finding, user, said, cause="", step="", note=""):
+    """Say something of a finding: a key of core WORDS. Raises Refused if it cannot be said."""
+    if said == "explained":
+        return explain(finding, user, cause)
+    if said not in core.WORDS:
+        raise Refused(f"must be one of {', '.join(core.WORDS)}")
+    if said == "answered":
+        plan = finding.zone.build_ups.first()
+        if step not in {s["id"] for s in (plan.steps if plan else ())}:
+            raise Refused("choose a step of the zone’s plan", "step")
+    if said == "mended" and not core.CAUSES.get(last_cause(finding), ("", False))[1]:
+        raise Refused("no cause is named that goes on", "cause")
+    return FindingWord.objects.create(finding=finding, said=said, step=step, note=note[:200], who=user)
+
+
+def next_mark(zone, topic):
+    """A free number for one more row of a topic."""
+    taken = {f.mark for f in Finding.objects.filter(zone=zone, topic=topic)}
+    return next(str(n) for n in range(1, 10_000) if str(n) not in taken)
+
+
+def topic_of(key):
+    """A topic by its key. Raises Refused."""
+    if key not in TOPICS:
+        raise Refused(f"must be one of {', '.join(TOPICS)}", "topic")
+    return TOPICS[key]

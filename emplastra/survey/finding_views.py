@@ -1,0 +1,111 @@
+"""Findings: what is open, and what became of each."""
+
+from dataclasses import dataclass
+
+from django import forms as plain
+from django.shortcuts import get_object_or_404, render
+
+from emplastra.core.findings import CAUSES, STATUSES
+from emplastra.core.steps import STEPS
+from emplastra.core.survey import total
+from emplastra.jobs import surveying
+from emplastra.jobs.models import Finding
+from emplastra.shared.fields import WorkshopForm
+from emplastra.state.book import book_of
+
+from . import selectors
+from .map_views import ZoneAct, job_or_404
+
+OPEN = ("open", "explained", "answered")
+
+
+def findings(request, pk):
+    """All findings of a job by zone: what is open first; coverage by area."""
+    job = job_or_404(pk)
+    zones = list(job.zones.in_use().order_by("id"))
+    for zone in zones:
+        zone.job = job
+    book = book_of(request, zones[0] if zones and job.filing != "open" else None)
+    found = selectors.surveys(zones, {pk: book.facts.zones[pk] for pk in book.facts.zones})
+    status = request.GET.get("status", "still-open")
+    counts = dict.fromkeys(STATUSES, 0)
+    for each in found.values():
+        for s in each.statements:
+            counts[s.life.status] += 1
+    wanted = {"still-open": OPEN, "all": STATUSES}.get(status, (status,))
+    groups = []
+    for each in found.values():
+        each.shown = [s for s in each.statements if s.life.status in wanted]
+        if each.shown or (status in {"still-open", "all"} and each.unasked):
+            groups.append(each)
+    still_open = sum(counts[s] for s in OPEN)
+    filters = [("still-open", "Still open", still_open), *((s, s.capitalize(), counts[s]) for s in STATUSES), ("all", "All", sum(counts.values()))]  # fmt: skip
+    context = {
+        "job": job, "groups": groups, "filters": filters, "status": status, "open_count": still_open,
+        "coverage": total([each.coverage for each in found.values() if each.zone.parent_id is None]),
+    }  # fmt: skip
+    return render(request, "survey/findings.html", context)
+
+
+class WordForm(WorkshopForm):
+    """A cause, or a step, and a note."""
+
+    cause = plain.ChoiceField(label="Cause", choices=[("", "not known yet"), *((k, n) for k, (n, _) in CAUSES.items())], required=False)  # fmt: skip
+    step = plain.ChoiceField(label="Step that answers it", required=False)
+    note = plain.CharField(label="Note", max_length=200, required=False)
+
+    def __init__(self, *args, steps, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["step"].choices = [("", "none yet"), *steps]
+
+
+@dataclass
+class TellLine:
+    """A line of a finding's story."""
+
+    title: str
+    text: str
+    who: object
+    at: object
+
+
+class FindingPage(ZoneAct):
+    """One finding: what is known, and what became of it."""
+
+    form_class = WordForm
+    template = "survey/finding.html"
+    action, heading = "finding", "Finding"
+    done = "Said."
+
+    def setup(self, request, *args, **kwargs):
+        self.finding = get_object_or_404(Finding, pk=kwargs["pk"])
+        super().setup(request, *args, pk=self.finding.zone_id)
+        facts = book_of(request, self.zone).facts.zones[self.zone.pk]
+        self.steps = {s.id: f"{i}. {STEPS[s.kind].name}" for i, s in enumerate(facts.steps, 1)}
+        survey = selectors.surveys([self.zone], {self.zone.pk: facts})[self.zone.pk]
+        key = (self.finding.topic, self.finding.mark)
+        self.statement = next(s for s in survey.statements if (s.finding.topic, s.finding.mark) == key)
+
+    def form_kwargs(self):
+        return {"steps": list(self.steps.items())}
+
+    def initial(self):
+        return {"cause": self.statement.life.cause, "step": self.statement.life.step}
+
+    def context(self, form):
+        s = self.statement
+        chain = [*s.before, s.finding]
+        lines = [TellLine(f.get_stage_display(), f.answer.sentence, f.who, f.recorded) for f in chain]
+        for word in s.words:
+            text = CAUSES[word.cause][0] if word.cause else self.steps.get(word.step, "")
+            lines.append(TellLine(word.get_said_display(), f"{text} {word.note}".strip(), word.who, word.recorded))
+        photos = [p for p in self.zone.photos.all() if p.finding_id in {f.pk for f in chain}]
+        return super().context(form) | {
+            "s": s, "told": sorted(lines, key=lambda x: x.at), "photos": photos,
+            "cause_name": CAUSES.get(s.life.cause, ("",))[0], "step_name": self.steps.get(s.life.step, ""),
+        }  # fmt: skip
+
+    def carry_out(self, form):
+        data, said = form.cleaned_data, self.request.POST.get("said", "")
+        surveying.say_of(self.statement.finding, self.request.user, said, data["cause"], data["step"], data["note"])
+        return self.statement.finding.get_absolute_url()

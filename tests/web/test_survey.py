@@ -1,0 +1,206 @@
+"""The survey's pages: what is stated, kept, refused, and what became of it."""
+
+import io
+
+import numpy as np
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import override_settings
+from PIL import Image
+
+from emplastra.jobs import mapping, surveying
+from emplastra.jobs.models import Finding, Photo, Zone
+from emplastra.logbook.models import Kind
+from emplastra.shared.models import Submission
+from emplastra.state.book import Book
+from emplastra.survey.selectors import surveys
+from tests.base import ShopCase
+from tests.web.test_pages import text_of
+
+
+class SheetCase(ShopCase):
+    def send(self, stage="found", zone=None, code=302, **values):
+        """Send a zone's survey sheet; topics by name, dots in a name stand for dashes."""
+        start = {"token": f"s{Submission.objects.count()}-{len(values)}-{code}", "how": "paint", "go": ""}
+        typed = {name.replace("__", "-"): value for name, value in values.items()}
+        answer = self.client.post(f"/zones/{(zone or self.shop.zone).pk}/survey/{stage}", start | typed)
+        self.assertEqual(answer.status_code, code, text_of(answer)[-700:])
+        return answer
+
+    def statements(self, zone=None):
+        """{(topic, mark): (sentence, status)} of a zone."""
+        zone = zone or self.shop.zone
+        found = surveys([zone], Book(zone).facts.zones)[zone.pk]
+        return {(s.finding.topic, s.finding.mark): (s.answer.sentence, s.life.status) for s in found.statements}
+
+
+class SheetTests(SheetCase):
+    def test_only_what_is_new_is_written_down(self):
+        rust = {"uncovered": "yes", "rust": "C", "rust__cause": "blocked-drain", "near": ["glass", "fuel"], "drain1": "blocked", "drain1__text": "front", "layer1": "crazed", "layer2": "factory"}  # fmt: skip
+        self.send(**rust)
+        self.assertEqual(Finding.objects.count(), 6)
+        self.send(**rust)
+        self.assertEqual(Finding.objects.count(), 6)
+        self.send(**{**rust, "rust": "D", "rust__evidence": "felt"})
+        self.assertEqual(Finding.objects.count(), 7)
+        said = self.statements()
+        self.assertEqual(said["rust", ""][1], "explained")
+        self.assertEqual(said["near", ""], ("Fitted nearby: glass, fuel", "seen"))
+        self.assertEqual(said["layer", "2"], ("Layer 2: sound factory finish", "seen"))
+        newest = Finding.objects.latest("id")
+        self.assertEqual((newest.choice, newest.evidence, newest.who), ("D", "felt", self.shop.user))
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/survey/bared"))
+        self.assertIn("As found: Rust grade D: mill scale rusted away", page)
+
+    def test_nothing_is_graded_under_dirt_even_from_an_earlier_answer(self):
+        self.send(uncovered="dirt")
+        page = text_of(self.send(code=422, rust="B"))
+        self.assertIn("nothing is graded under dirt", page)
+        self.send(uncovered="yes", rust="B")
+
+    def test_bad_answers_name_field_and_bounds_and_keep_what_was_typed(self):
+        table = [
+            ({"thin": "thin", "thin__left": "1.4 mm"}, "1.4 mm is more than the zone’s 1 mm"),
+            ({"thin": "thin", "thin__left": "two"}, "two"),
+            ({"blisters": "2"}, "Blisters, size, 1 to 5: write a number"),
+            ({"drain2": "closed", "drain2__probe": "1"}, "“Closed by a bung or plate” and “the probe went through” cannot both be"),
+            ({"looked": "part", "looked__bare_pct": "80", "looked__paint_pct": "30"}, "over 100 %"),
+            ({"near": ["nothing", "glass"]}, "nothing, or what there is, not both"),
+            ({"rust": "X"}, "Select a valid choice"),
+        ]  # fmt: skip
+        for values, said in table:
+            with self.subTest(said):
+                answer = self.send(code=422, marks="marks", marks__text="plate by the door", **values)
+                self.assertIn(said, text_of(answer))
+                self.assertContains(answer, "plate by the door", status_code=422)
+        self.assertEqual(Finding.objects.count(), 0)
+
+    def test_the_other_side_is_shown_and_does_not_count(self):
+        twin = mapping.mirror(self.shop.zone, self.shop.user, "Other side")
+        self.send(zone=twin, uncovered="yes", rust="D", looked="bare")
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/survey/found"))
+        self.assertIn("The other side, not this one: Rust grade D", page)
+        self.assertEqual(self.statements(), {})
+        page = text_of(self.client.get(f"/jobs/{self.shop.job.pk}/findings"))
+        self.assertRegex(page, r"seen 50 % 1\.00 m² through paint 0 % 0\.00 m² not seen 50 % 1\.00 m²")
+
+    def test_a_viewer_may_look_but_not_state(self):
+        self.client.force_login(self.shop.people["viewer"])
+        self.assertEqual(self.client.get(f"/zones/{self.shop.zone.pk}/survey/found").status_code, 200)
+        self.send(code=403, rust="B")
+        self.assertEqual(Finding.objects.count(), 0)
+
+
+class LifeTests(SheetCase):
+    def say(self, finding, said, code=302, **values):
+        values = {"token": f"w{Submission.objects.count()}-{said}", "said": said, **values}
+        answer = self.client.post(f"/findings/{finding.pk}/", values)
+        self.assertEqual(answer.status_code, code, text_of(answer)[-500:])
+        return answer
+
+    def test_a_finding_stays_open_until_its_cause_is_mended(self):
+        self.send(uncovered="yes", rust="C", rust__cause="blocked-drain")
+        finding = Finding.objects.get(topic="rust")
+        status = lambda: self.statements()["rust", ""][1]  # noqa: E731
+        self.assertEqual(status(), "explained")
+        self.say(finding, "answered", step="s-strip")
+        self.assertEqual(status(), "explained")
+        self.shop.tell(Kind.BARED, -3, -2, "s-strip")
+        self.assertEqual(status(), "open")
+        self.say(finding, "verified")
+        self.assertEqual(status(), "open")
+        self.assertIn("Still open: its cause is not mended: blocked drain", text_of(self.client.get(f"/findings/{finding.pk}/")))  # fmt: skip
+        self.say(finding, "mended")
+        self.assertEqual(status(), "verified")
+        self.send("bared", uncovered="yes", rust="D")
+        self.assertEqual(status(), "explained")  # seen anew, and worse: verified no more
+        self.assertIn("no cause is named that goes on", text_of(self.say(self._chip(), "mended", 422)))
+        self.assertIn("a step of the zone’s plan", text_of(self.say(finding, "answered", 422, step="")))
+
+    def _chip(self):
+        self.send(pits="pits", pits__depth="0.2", pits__cause="chip")
+        return Finding.objects.get(topic="pits")
+
+    def test_found_more_from_a_later_step_opens_a_finding_or_a_spot(self):
+        self.shop.tell(Kind.BARED, -3, -2, "s-strip")
+        url = f"/zones/{self.shop.zone.pk}/more"
+        self.assertContains(self.client.get(f"/zones/{self.shop.zone.pk}/log/keyed"), url)
+        told = {"token": "m1", "what": "hole", "text": "under the step", "evidence": "bare", "cause": "water-trap", "step": "s-wipe", "spot": "Hole"}  # fmt: skip
+        self.client.post(url, told)
+        first = Finding.objects.get(topic="more")
+        self.assertEqual((first.mark, first.stage, first.step), ("1", "bared", "s-wipe"))
+        self.client.post(url, told)
+        self.assertEqual(Finding.objects.count(), 1)
+        answer = self.client.post(url, told | {"token": "m2", "area": "120 cm2"})
+        spot = Zone.objects.get(name="Hole")
+        self.assertEqual((answer.url, spot.parent), (f"/zones/{spot.pk}/", self.shop.zone))
+        self.assertEqual([f.mark for f in Finding.objects.filter(topic="more")], ["1", "2"])
+        self.assertIn("What: ", text_of(self.client.post(url, {"token": "m3"})))
+
+
+def jpeg(width=60, height=40, exif=None, kind="JPEG"):
+    """A picture of noise, with metadata."""
+    pixels = np.random.default_rng(1).integers(0, 255, (height, width, 3), dtype=np.uint8)
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, kind, **({"exif": exif} if exif else {}))
+    return out.getvalue()
+
+
+class PhotoTests(SheetCase):
+    def setUp(self):
+        super().setUp()
+        import tempfile
+
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        settings = override_settings(MEDIA_ROOT=folder.name)
+        settings.enable()
+        self.addCleanup(settings.disable)
+
+    def add(self, data, name="photo.jpg", **values):
+        values = {"token": f"p{Submission.objects.count()}-{len(data)}", "when": "before", "note": "edge", **values}
+        return self.client.post(f"/zones/{self.shop.zone.pk}/photo", values | {"photo": SimpleUploadedFile(name, data)})
+
+    def test_where_it_was_taken_is_not_kept(self):
+        exif = Image.Exif()
+        exif[0x0112] = 6  # to be turned by 90 degrees
+        exif[0x010F] = "Camera of the test"
+        gps = exif.get_ifd(0x8825)
+        gps[1], gps[2], gps[3], gps[4] = "N", (48.0, 12.0, 30.0), "E", (16.0, 22.0, 0.0)
+        sent = jpeg(exif=exif)
+        self.assertTrue(Image.open(io.BytesIO(sent)).getexif().get_ifd(0x8825))
+        self.assertEqual(self.add(sent).status_code, 302)
+        photo = Photo.objects.get()
+        self.assertEqual((photo.width, photo.height), (40, 60))
+        for size in ("whole", "small"):
+            kept = b"".join(self.client.get(f"/photos/{photo.pk}/{size}").streaming_content)
+            image = Image.open(io.BytesIO(kept))
+            self.assertEqual((image.format, dict(image.getexif()), image.info.get("exif")), ("JPEG", {}, None))
+            self.assertNotIn(b"Camera of the test", kept)
+        self.client.logout()
+        self.assertEqual(self.client.get(f"/photos/{photo.pk}/whole").status_code, 302)
+
+    def test_what_is_no_photo_is_refused(self):
+        table = [
+            (b"<svg onload=alert(1)>", "is not a picture that can be read: send a JPEG, PNG or WebP"),
+            (jpeg(kind="GIF"), "is not a picture that can be read"),
+            (jpeg()[:300], "is not a picture that can be read"),
+            (b"\xff\xd8" + b"0" * 15_000_001, "has 15 MB: at most 15 MB"),
+        ]
+        for data, said in table:
+            with self.subTest(said, n=len(data)):
+                answer = self.add(data)
+                self.assertEqual(answer.status_code, 422)
+                self.assertIn(said, text_of(answer))
+        out = io.BytesIO()
+        Image.new("1", (8000, 6000)).save(out, "PNG")
+        self.assertIn("has 48 megapixels: at most 40", text_of(self.add(out.getvalue(), "big.png")))
+        self.assertEqual(Photo.objects.count(), 0)
+
+    def test_before_and_after_belong_to_a_finding(self):
+        self.send(uncovered="yes", holes="holes")
+        finding = Finding.objects.get(topic="holes")
+        url = f"/zones/{self.shop.zone.pk}/photo?finding={finding.pk}"
+        answer = self.client.post(url, {"token": "a", "when": "after", "photo": SimpleUploadedFile("a.jpg", jpeg())})
+        self.assertEqual(answer.url, f"/findings/{finding.pk}/")
+        self.assertContains(self.client.get(answer.url), "After")
+        self.assertEqual(surveying.held(self.shop.zone)["found", "holes", ""].photos.count(), 1)
