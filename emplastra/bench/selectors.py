@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from django.db.models import Count, Q
 
 from emplastra.jobs.models import Job, Zone
+from emplastra.jobs.registers import watches
 from emplastra.logbook.models import Entry
 from emplastra.materials.models import Product
 from emplastra.state.acts import NEVER
@@ -36,10 +37,14 @@ class BenchRow:
     number: int
     state: object = None
     pot: PotRow | None = None
+    watch: object = None
+    watch_expired: bool = False
 
     @property
     def urgent_key(self):
         """What is announced when it turns up: which row, and what has come to pass on it; "" if nothing has."""
+        if self.watch:
+            return f"watch-{self.watch.pk}-{self.watch_expired}" if self.group == 2 else ""
         if self.pot:
             return f"pot-{self.pot.pot.entry.pk}-{self.pot.status}"
         act, now_s = self.state.act, self.state.surface.t_s
@@ -51,6 +56,8 @@ class BenchRow:
     @property
     def words(self):
         """The row as it is announced."""
+        if self.watch:
+            return f"{self.watch.zone.name}: look at what was put off, {self.watch.what}"
         if self.pot:
             return f"Pot of {self.pot.pot.sheet.product}: {''.join(text for text, _ in self.pot.parts)}"
         return f"{self.state.zone.name}: {''.join(text for text, _ in self.state.act.parts)}"
@@ -71,14 +78,36 @@ def bench(book, everything=False):
     """Rows of Bench in order: by group, then by act-by time; the first of them, or all."""
     places = [(group, sort_s, pk, None) for group, sort_s, pk in book.order() if group < 5]
     places += [(1, row.until_s or NEVER, 0, row) for row in pot_rows(book)]
+    places += [(row.group, row.sort_s, 0, row) for row in watch_rows(book)]
     places.sort(key=lambda place: place[:3])
     shown = places if everything else places[:SHOWN]
     resting = [pk for group, _, pk in book.order() if group == 5]
-    ids = [pk for *_, pk, pot in shown if pot is None]
+    ids = [pk for *_, pk, own in shown if own is None]
     states = {state.zone.pk: state for state in book.states([*ids, *resting[:RESTING]])}
-    rows = [BenchRow(group, sort_s, pk, states.get(pk), pot) for group, sort_s, pk, pot in shown]
+    rows = [_row(group, sort_s, states.get(pk), own) for group, sort_s, pk, own in shown]
     urgent = sum(1 for group, *_ in places if group <= 2)
     return BenchView(rows, len(places) - len(shown), urgent, [states[pk] for pk in resting[:RESTING]], len(resting))
+
+
+def _row(group, sort_s, state, own):
+    """A zone's row, a pot's, or that of something put off, which is a row already."""
+    if isinstance(own, BenchRow):
+        return own
+    return BenchRow(group, sort_s, state.zone.pk if state else 0, state, own)
+
+
+def watch_rows(book):
+    """What was put off or is watched and is due: overdue, or its holding coat has ended, as missed; today's as open."""
+    today = book.facts.now.astimezone(book.facts.workshop.zone).date()
+    rows = []
+    for watch in watches():
+        expired = watch.holds is not None and watch.holds < today
+        if watch.due > today and not expired:
+            continue
+        late = (today - min(watch.due, watch.holds or watch.due)).days
+        group = 2 if late or expired else 3
+        rows.append(BenchRow(group, book.facts.now.timestamp() - late * 86400.0, 0, None, None, watch, expired))
+    return rows
 
 
 def pot_rows(book):

@@ -1,6 +1,7 @@
 """What happens to a surface: events that the fold takes in, in order of their end."""
 
 from dataclasses import dataclass, field
+from datetime import date
 
 from .film import Film
 from .sheets import Sheet
@@ -80,7 +81,10 @@ class FilmLost(Event):
 
 @dataclass(frozen=True)
 class Away(Event):
-    """Sent to a contractor."""
+    """Sent to a contractor (or they come here), due back on a day."""
+
+    contractor: str = ""
+    due: date | None = None
 
 
 @dataclass(frozen=True)

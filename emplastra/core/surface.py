@@ -151,6 +151,7 @@ class Surface:
     lost: tuple[tuple[str, float, float], ...] = ()
     checks: tuple[Check, ...] = ()
     away_s: float | None = None
+    away: Away | None = None
     closed_s: float | None = None
     trial_fit_s: float | None = None
     in_work: bool = False
@@ -304,11 +305,11 @@ def _add_lost(s: Surface, e: FilmLost) -> Surface:
 
 
 def _add_away(s: Surface, e: Away) -> Surface:
-    return replace(s, away_s=e.ended_s)
+    return replace(s, away_s=e.ended_s, away=e)
 
 
 def _add_back(s: Surface, e: Back) -> Surface:
-    here = replace(s, away_s=None)
+    here = replace(s, away_s=None, away=None)
     if e.came == "as-sent":
         return here
     if e.came == "bare":

@@ -1,13 +1,15 @@
 """The demo's survey: what was seen on a walk round its pieces, from survey.yaml; photos are drawn."""
 
 import io
+from datetime import timedelta
 from importlib import resources
 
 import numpy as np
 import yaml
 
 from emplastra.core.survey import TOPICS, Answer
-from emplastra.jobs import photos, surveying
+from emplastra.jobs import photos, registers, surveying
+from emplastra.shared import clock
 
 
 def _answers(told, stage):
@@ -42,6 +44,7 @@ def walk_round(user, zones):
             if stage in passes:
                 surveying.state(zones[name], user, stage, _answers(passes[stage], stage))
     _became(user, zones)
+    _taken_off_and_put_off(user, zones)
     for name, note, when, seed in (
         ("Cab side, left, outer", "lower edge at the door post", "before", 3),
         ("Cab side, left, outer", "the same, bare", "after", 4),
@@ -62,6 +65,34 @@ def _became(user, zones):
     surveying.say_of(held["found", "hides", "lower-edge"], user, "verified", note="bright, no pits below the step")
     surveying.say_of(held["found", "drain", "1"], user, "answered", step=steps["strip"])
     surveying.say_of(held["found", "seams", ""], user, "answered", step=next(s["id"] for s in left.build_ups.first().steps if s["kind"] == "prime"))  # fmt: skip
+
+
+def _taken_off_and_put_off(user, zones):
+    """A few parts off, and work that waits."""
+    left, roof, yoke = (zones[n] for n in ("Cab side, left, outer", "Roof, aluminium, outer", "Brake yoke"))
+    job = left.job
+    registers.take_off(job, user, "Door, left", left, fixings="6 of M8 x 25, two longer below", shims=[["upper hinge", 1.5], ["lower hinge", 3.0]], kept_at="rack 2")  # fmt: skip
+    registers.take_off(
+        job,
+        user,
+        "Vent",
+        roof,
+        fixings="8 steel screws",
+        broken="flange cracked",
+        to_buy="8 stainless screws, rubber ring",
+    )
+    lamp = registers.take_off(job, user, "Marker lamp", None, fixings="2 of M5", to_buy="seal")
+    registers.say_of_part(lamp, user, "bought")
+    today = clock.now().date()
+    registers.put_off(zones["Locker back, lower lip"], user, "put-off", "weld the lip", "no panel to be had yet", today, "wash primer, can", today + timedelta(days=14))  # fmt: skip
+    registers.put_off(
+        yoke,
+        user,
+        "watched",
+        "wear at the pin bore",
+        "inspected and sound; looked at each season",
+        today + timedelta(days=60),
+    )
 
 
 def picture(seed, clean=False):

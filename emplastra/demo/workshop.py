@@ -366,7 +366,11 @@ def _treated(t, zones):
     frame, yoke, roof = zones["Frame, left, inside"], zones["Brake yoke"], zones["Roof, aluminium, outer"]
     t.tell(Kind.CHECKED, roof, "Mon 19:30", "Mon 19:30", check_kind="tack", passed=True)
     t.bared(yoke, "Thu 13:00", "Thu 15:00")
-    away = {"contractor": "The powder shop", "work": "blast and powder, black", "due": START.date() + timedelta(days=1)}
+    looked_after = dict.fromkeys(("welds", "burrs", "marks", "mask", "photos"), True)
+    away = {
+        "contractor": "The powder shop", "trade": "powder", "work": "blast and powder, black", "due": START.date() + timedelta(days=1),
+        "send_off": looked_after, "condition": "bushes still in, one burr at the pin bore",
+    }  # fmt: skip
     t.tell(Kind.AWAY, yoke, "Fri 07:40", "Fri 07:40", t.step(yoke, "contractor"), **away)
     t.bared(frame, "Tue 07:00", "Tue 08:30")
     t.tell(Kind.DONE, frame, "Tue 08:35", "Tue 09:05", t.step(frame, "clean"))
@@ -393,3 +397,8 @@ def _others(t, zones, places):
     t.bared(housing, "Tue 07:00", "Tue 07:50")
     t.coat(housing, "Tue 08:05", "Tue 08:20", "convert", "Rust converter, brushed", (), None, "V-077", method="brush")
     t.tell(Kind.MOVED, bracket, "Fri 09:00", "Fri 09:00", place=places["Booth"])
+    ready = dict.fromkeys(("welds", "holes", "marks", "heat", "brace", "photos"), True)
+    away = {"contractor": "The dip works", "trade": "dip", "work": "acid dip, lead out", "due": START.date(), "send_off": ready, "condition": "one dent at the foot"}  # fmt: skip
+    gone = t.tell(Kind.AWAY, bracket, "Fri 10:00", "Fri 10:00", **away)
+    back = {"came": "temporary", "primer": "wash primer, theirs", "condition": "second dent, from storage", "rework": "dent at the foot, pressed in storage"}  # fmt: skip
+    t.tell(Kind.BACK, bracket, "Mon 16:00", "Mon 16:00", away=gone, **back)

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 from django.db.models import Q
 
+from emplastra.core.contractor import CAME_BACK, TRADES
 from emplastra.core.events import CHECKS
 from emplastra.core.steps import STEPS
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
@@ -137,13 +138,21 @@ def _tell_film_lost(line, row, facts, pots):
 
 def _tell_away(line, row, facts, pots):
     told = row.entry.away
-    line.title = f"Sent to {told.contractor}: {told.work}"
+    line.title = f"{told.contractor} came for {told.work}" if told.visit else f"Sent to {told.contractor}: {told.work}"
     if told.due:
         line.facts.append(("due back", f"{told.due:%d %b %Y}"))
+    line.facts += [(name, text) for name, text in (("condition out", told.condition),) if text]
+    wanted = TRADES[told.trade].wants
+    if told.trade != "other":
+        line.facts.append(("looked after", f"{len(set(wanted) & set(told.send_off))} of {len(wanted)}"))
 
 
 def _tell_back(line, row, facts, pots):
-    line.title = f"Back: {row.entry.back.condition or 'condition not told'}"
+    told = row.entry.back
+    line.title = f"Back: {told.condition or 'condition not told'}"
+    line.facts.append(("came", CAME_BACK[told.came].lower() + (f", {told.primer}" if told.primer else "")))
+    if told.rework:
+        line.facts.append(("to be done again", told.rework))
 
 
 def _tell_access(line, row, facts, pots):

@@ -45,8 +45,7 @@ def act_for(state, facts):
 def _own_act(state, facts):
     surface = state.surface
     if surface.away_s is not None:
-        parts = [("Away since ", False), (moment(surface.away_s, facts), True), ("; its clocks are suspended.", False)]
-        return Act(4, NEVER, parts, "Back", log_url(state.zone, "back"), "away")
+        return _away(state, facts)
     if surface.closed_s is not None:
         parts = [("Closed ", False), (moment(surface.closed_s, facts), True), (": out of reach.", False)]
         return Act(5, NEVER, parts, "Record", _record(state), "resting")
@@ -74,6 +73,22 @@ def _own_act(state, facts):
     if lead is None:
         return _begin(state, facts)
     return {"missed": _act_missed, "waiting": _waiting, "unjudged": _unjudged}.get(status, _open)(state, facts)
+
+
+def _away(state, facts):
+    """At a contractor: when it is due, and since when it is not back."""
+    url, away = log_url(state.zone, "back"), state.surface.away
+    to = f"At {away.contractor}" if away.contractor else "Away"
+    today = facts.now.astimezone(facts.workshop.zone).date()
+    if away.due is None:
+        parts = [(f"{to} since ", False), (moment(state.surface.away_s, facts), True), ("; its clocks are suspended.", False)]  # fmt: skip
+        return Act(4, NEVER, parts, "Back", url, "away")
+    left, day = (away.due - today).days, f"{away.due:%a} {away.due.day} {away.due:%b}"
+    if left < 0:
+        parts = [(f"{to}: was due ", False), (day, True), (f", {-left} day{'s' if left < -1 else ''} ago. Ask for it.", False)]  # fmt: skip
+        return Act(2, state.surface.t_s + left * 86400.0, parts, "Back", url, "away")
+    parts = [(f"{to}, due ", False), ("today" if not left else "tomorrow" if left == 1 else day, True), ("; its clocks are suspended.", False)]  # fmt: skip
+    return Act(4, state.surface.t_s + left * 86400.0, parts, "Back", url, "away")
 
 
 def _uncoated(state):

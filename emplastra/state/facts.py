@@ -189,7 +189,7 @@ _COLUMNS = (
     "entry__coat__thinner_pct", "entry__coat__wft_um", "entry__coat__surface_c",
     "entry__prepped__product__name", "entry__prepped__revision_id",
     "entry__checked__check_kind", "entry__checked__passed", "entry__film_lost__cause", "entry__access__how",
-    "entry__back__came", "entry__back__primer",
+    "entry__back__came", "entry__back__primer", "entry__away__contractor", "entry__away__due",
 )  # fmt: skip
 
 
@@ -222,6 +222,8 @@ class _Row:
     how: str | None
     came: str | None
     primer: str | None
+    contractor: str | None
+    due: object
 
 
 def _read(zones, known_at=None):
@@ -299,7 +301,6 @@ _PLAIN = {
     Kind.DEGREASED: happened.Degreased,
     Kind.WETTED: happened.Wetted,
     Kind.RINSED: happened.Rinsed,
-    Kind.AWAY: happened.Away,
     Kind.DONE: happened.Done,
 }
 
@@ -322,6 +323,8 @@ def _event(row, sheets):
         return happened.Checked(*common, check=row.check, passed=row.passed)
     if row.kind == Kind.FILM_LOST:
         return happened.FilmLost(*common, cause=row.cause)
+    if row.kind == Kind.AWAY:
+        return happened.Away(*common, contractor=row.contractor, due=row.due)
     if row.kind == Kind.BACK:
         return happened.Back(*common, came=row.came, product=row.primer)
     if row.kind == Kind.ACCESS:

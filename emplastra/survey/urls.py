@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import finding_views, map_views, mesh_views, survey_views
+from . import contractor_views, finding_views, map_views, mesh_views, register_views, survey_views
 
 
 class Stage:
@@ -45,4 +45,10 @@ urlpatterns = [
     path("zones/<int:pk>/more", survey_views.FoundMore.as_view(), name="more"),
     path("jobs/<int:pk>/findings", finding_views.findings, name="findings"),
     path("findings/<int:pk>/", finding_views.FindingPage.as_view(), name="finding"),
+    path("contractor/", contractor_views.contractor, name="contractor"),
+    path("jobs/<int:pk>/parts", register_views.Parts.as_view(), name="parts"),
+    path("parts/<int:pk>/word", register_views.part_word, name="part-word"),
+    path("zones/<int:pk>/put-off", register_views.PutOff.as_view(), name="put-off"),
+    path("put-off/", register_views.put_offs, name="put-offs"),
+    path("put-off/<int:pk>/look", register_views.Look.as_view(), name="look"),
 ]

@@ -5,6 +5,7 @@ import re
 from django import forms
 
 from emplastra.core import film
+from emplastra.core.contractor import CAME_BACK, SEND_OFF, TRADES
 from emplastra.core.events import CHECKS
 from emplastra.core.steps import STEPS
 from emplastra.core.units import UnitError, display_unit, parse_quantity
@@ -215,21 +216,48 @@ class FilmLostForm(LogForm):
 
 
 class AwayForm(WholeForm):
-    """Sent to a contractor."""
+    """Sent to a contractor, or the contractor comes here; what was looked after before."""
 
     contractor = forms.CharField(label="To whom", max_length=80)
+    trade = forms.ChoiceField(label="What kind of work", choices=[(k, t.name) for k, t in TRADES.items()])
     work = forms.CharField(label="For what", max_length=120, help_text="Dip, blast, powder, dents")
+    visit = forms.BooleanField(label="They come here", required=False)
     due = forms.DateField(label="Due back", required=False, widget=forms.DateInput(attrs={"type": "date"}))
-    order = ("contractor", "work", "due")
+    send_off = forms.MultipleChoiceField(
+        label="Looked after before it goes", choices=list(SEND_OFF.items()), required=False, widget=forms.CheckboxSelectMultiple
+    )  # fmt: skip
+    condition = forms.CharField(label="Condition out", max_length=200, required=False, help_text="Dents, thin spots, what is marked where")  # fmt: skip
+    also = forms.ModelMultipleChoiceField(
+        None, label="Goes with it", required=False, widget=forms.CheckboxSelectMultiple, help_text="They come back together."
+    )  # fmt: skip
+    order = ("contractor", "trade", "work", "visit", "due", "send_off", "condition", "also")
+
+    def __init__(self, *args, others, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["also"].queryset = others
+        if self.correcting or not others.exists():
+            del self.fields["also"]
+
+    def zones(self):
+        return (*super().zones(), *((zone, 1.0, "") for zone in self.cleaned_data.get("also", ())))
 
 
 class BackForm(WholeForm):
-    """Back from a contractor."""
+    """Back from a contractor: in what state, and what is to be done again."""
 
-    condition = forms.CharField(
-        label="Condition", max_length=200, required=False, help_text="Temporary primer, dents, what has come loose"
-    )
-    order = ("condition",)
+    came = forms.ChoiceField(label="It comes back", choices=list(CAME_BACK.items()), widget=forms.RadioSelect, initial="as-sent")  # fmt: skip
+    primer = forms.CharField(
+        label="Temporary primer or coat", max_length=60, required=False, help_text="Of what kind: wash primer, one-pack, shop zinc, powder black"
+    )  # fmt: skip
+    condition = forms.CharField(label="Condition", max_length=200, required=False, help_text="Dents, what has come loose, what was blasted thin")  # fmt: skip
+    rework = forms.CharField(label="To be done again", max_length=200, required=False, help_text="It stays open as a finding until it is verified.")  # fmt: skip
+    order = ("came", "primer", "condition", "rework")
+
+    def clean(self):
+        data = super().clean()
+        if data.get("came") in {"temporary", "coated"} and not data.get("primer"):
+            self.add_error("primer", "say of what kind it is; “not told” if they do not know")
+        return data
 
 
 class AccessForm(WholeForm):

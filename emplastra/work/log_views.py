@@ -7,8 +7,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.climate.models import Place
+from emplastra.core.contractor import CAUTION
 from emplastra.core.steps import DEFER, STEPS
+from emplastra.core.survey import Answer
+from emplastra.jobs import surveying
 from emplastra.jobs.models import Zone
+from emplastra.jobs.registers import still_off
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
@@ -110,6 +114,7 @@ class LogView(OnceView):
     def context(self, form):
         book_of(self.request, self.zone)
         cautions = list(STEPS[_CAUTION_OF[self.kind]].cautions) if self.kind in _CAUTION_OF else []
+        cautions += [CAUTION] if self.kind in {Kind.AWAY, Kind.BACK} else []
         correct_url = ""
         if hasattr(self, "repeat_entry"):
             correct_url = reverse("work:correct", args=[self.kind, self.repeat_entry])
@@ -281,28 +286,59 @@ class LogFilmLost(LogView):
 
 class LogAway(LogView):
     form_class, kind = forms.AwayForm, Kind.AWAY
+    names = ("contractor", "trade", "work", "visit", "due", "condition")
+
+    def form_kwargs(self):
+        others = self.zone.job.zones.in_use().filter(parent=None).exclude(pk=self.zone.pk)
+        return super().form_kwargs() | {"others": others}
 
     def initial(self):
         told = self.entry.away if self.entry else None
-        return super().initial() | ({k: getattr(told, k) for k in ("contractor", "work", "due")} if told else {})
+        if told:
+            return super().initial() | {k: getattr(told, k) for k in self.names} | {"send_off": list(told.send_off)}
+        return super().initial()
 
     def details(self, form):
-        if not self.entry and services.running_absence(self.zone):
-            raise Refused("this zone is away already: log it back first")
-        return {name: form.cleaned_data[name] for name in ("contractor", "work", "due")}
+        if not self.entry:
+            for zone in [self.zone, *form.cleaned_data.get("also", ())]:
+                if services.running_absence(zone):
+                    raise Refused(f"{zone} is away already: log it back first")
+        ticked = dict.fromkeys(form.cleaned_data["send_off"], True)
+        return {name: form.cleaned_data[name] for name in self.names} | {"send_off": ticked}
 
 
 class LogBack(LogView):
     form_class, kind = forms.BackForm, Kind.BACK
+    names = ("came", "primer", "condition", "rework")
 
     def initial(self):
-        return super().initial() | ({"condition": self.entry.back.condition} if self.entry else {})
+        return super().initial() | ({k: getattr(self.entry.back, k) for k in self.names} if self.entry else {})
+
+    @property
+    def away(self):
+        """The entry that sent it away."""
+        return self.entry.back.away if self.entry else services.running_absence(self.zone)
 
     def details(self, form):
-        away = self.entry.back.away if self.entry else services.running_absence(self.zone)
-        if away is None:
+        if self.away is None:
             raise Refused("this zone is not away: log it sent away first")
-        return {"away": away, "condition": form.cleaned_data["condition"]}
+        return {"away": self.away, **{name: form.cleaned_data[name] for name in self.names}}
+
+    def zones_told(self, form):
+        """All that went together comes back together."""
+        told = super().zones_told(form)
+        if self.entry or self.away is None:
+            return told
+        return (*told, *((row.zone, 1.0, row.step) for row in self.away.places_on.exclude(zone=self.zone)))
+
+    def carry_out(self, form):
+        url = super().carry_out(form)
+        if form.cleaned_data["rework"] and not self.entry:
+            answer = Answer(
+                "more", surveying.next_mark(self.zone, "more"), "other", {}, form.cleaned_data["rework"], "bare"
+            )
+            surveying.state(self.zone, self.request.user, "bared", [(answer, "made-so")], form.cleaned_data["step"])
+        return url
 
     def form_kwargs(self):
         found = super().form_kwargs()
@@ -312,6 +348,9 @@ class LogBack(LogView):
 
 class LogAccess(LogView):
     form_class, kind = forms.AccessForm, Kind.ACCESS
+
+    def context(self, form):
+        return super().context(form) | {"still_off": still_off(self.zone)}
 
     def initial(self):
         told = self.entry.access if self.entry else None

@@ -109,8 +109,11 @@ def control(bound, css=""):
 
 @register.filter
 def input_kind(bound):
-    """select, checkbox, text ... for the field partial."""
-    return getattr(bound.field.widget, "input_type", "textarea")
+    """select, checkbox, checks (several), text ... for the field partial."""
+    widget = bound.field.widget
+    if getattr(widget, "allow_multiple_selected", False) and widget.input_type == "checkbox":
+        return "checks"
+    return getattr(widget, "input_type", "textarea")
 
 
 @register.simple_tag
