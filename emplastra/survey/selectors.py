@@ -7,6 +7,7 @@ from emplastra.core import findings as core
 from emplastra.core.job_map import Tile, arrange, free_place, view_of
 from emplastra.core.survey import PASSES, TOPICS, Coverage, coverage_of, total, unasked
 from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
+from emplastra.jobs.survey_files import in_order
 
 
 @dataclass
@@ -90,7 +91,7 @@ def _statement(chain, facts):
     """
     bared = [row for row in chain if row.stage == "bared"]
     holds = (bared or chain)[-1]
-    told = sorted([*chain, *(w for row in chain for w in row.words.all())], key=lambda x: (x.recorded, x.pk))
+    told = in_order(chain, [w for row in chain for w in row.words.all()])
     words, verified = [], False
     for each in told:
         if isinstance(each, Finding):

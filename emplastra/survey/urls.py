@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import contractor_views, finding_views, map_views, mesh_views, register_views, survey_views
+from . import contractor_views, file_views, finding_views, map_views, mesh_views, register_views, survey_views
 
 
 class Stage:
@@ -51,4 +51,8 @@ urlpatterns = [
     path("zones/<int:pk>/put-off", register_views.PutOff.as_view(), name="put-off"),
     path("put-off/", register_views.put_offs, name="put-offs"),
     path("put-off/<int:pk>/look", register_views.Look.as_view(), name="look"),
+    path("jobs/<int:pk>/report", file_views.report, name="report"),
+    path("jobs/<int:pk>/survey.<slug:kind>", file_views.export, name="export"),
+    path("jobs/<int:pk>/survey/file", file_views.TakeIn.as_view(), name="take-in"),
+    path("survey-schema.json", file_views.schema, name="schema"),
 ]

@@ -31,7 +31,8 @@
     const draft = store.get(draftKey());
     const part = form.elements.part;
     const fits = draft && (!part || draft.values.part === part.value);
-    if (fits && !refused) restore(form, draft.values);
+    /* A refused form shows what was sent; typed since then, before a reload, is more. */
+    if (fits && (!refused || draft.values.token === form.elements.token?.value)) restore(form, draft.values);
     const keep = () => store.set(draftKey(), { values: valuesOf(form), at: now() });
     form.addEventListener("input", keep);
     form.addEventListener("change", keep);

@@ -1,0 +1,88 @@
+"""The survey as a report, as JSON and CSV, and in again."""
+
+import json
+
+from django import forms as plain
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.utils.text import slugify
+
+from emplastra.core.survey import PASSES
+from emplastra.core.survey_file import SCHEMA, SurveyFileError, read, to_csv, to_json
+from emplastra.jobs import registers, survey_files
+from emplastra.jobs.models import Photo
+from emplastra.shared.fields import WorkshopForm
+from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
+from emplastra.state.book import book_of
+
+from . import selectors
+from .map_svg import view_svg
+from .map_views import job_or_404
+
+
+def export(request, pk, kind):
+    """The survey of a job as a file."""
+    job = job_or_404(pk)
+    told = survey_files.told_of(list(job.zones.in_use().order_by("id")))
+    text = to_json(job.name, told) if kind == "json" else to_csv(told)
+    answer = HttpResponse(text, content_type=f"{'application/json' if kind == 'json' else 'text/csv'}; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{slugify(job.name) or "job"}-survey.{kind}"'
+    return answer
+
+
+def schema(request):
+    """The published JSON Schema of a survey."""
+    return HttpResponse(json.dumps(SCHEMA, indent=1, ensure_ascii=False), content_type="application/schema+json")
+
+
+class FileForm(WorkshopForm):
+    file = plain.FileField(label="Survey, JSON or CSV", widget=plain.ClearableFileInput(attrs={"accept": ".json,.csv"}))
+
+
+class TakeIn(OnceView):
+    """Take in a survey from a file, or say every place that does not fit."""
+
+    form_class = FileForm
+    template = "survey/take_in.html"
+    action, heading, button = "take in survey", "Survey from a file", "Take it in"
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.job, self.problems = job_or_404(kwargs["pk"]), []
+
+    def context(self, form):
+        return {"job": self.job, "problems": self.problems}
+
+    def carry_out(self, form):
+        file = form.cleaned_data["file"]
+        try:
+            told = read(file.name, file.read())
+        except SurveyFileError as error:
+            self.problems = error.problems
+            raise Refused("nothing was taken in: see what does not fit", "file") from error
+        new, known = survey_files.take_in(self.job, self.request.user, told)
+        self.done = f"{new} written down, {known} known already."
+        return reverse("survey:findings", args=[self.job.pk])
+
+
+def report(request, pk):
+    """All that is known of a job's metal, to read and to print."""
+    job = job_or_404(pk)
+    first = job.zones.in_use().first()
+    book = book_of(request, first if job.filing != "open" else None)
+    drawn = selectors.job_map(job, book)
+    photos = {}
+    for photo in Photo.objects.filter(zone__in=[m.zone for m in drawn.zones.values()]):
+        photos.setdefault(photo.zone_id, []).append(photo)
+    zones = []
+    for each in drawn.zones.values():
+        passes = [(name, [s for s in each.survey.statements if s.finding.stage == key]) for key, name in PASSES.items()]
+        zones.append((each, [(name, rows) for name, rows in passes if rows], photos.get(each.zone.pk, [])))
+    context = {
+        "job": job, "map": drawn, "zones": zones, "views": [view_svg(view, drawn.zones) for view in drawn.views],
+        "off": [p for p, said in registers.parts_of(job) if not said & registers.OVER],
+        "watches": [w for w in registers.watches() if w.zone.job_id == job.pk],
+    }  # fmt: skip
+    return render(request, "survey/report.html", context)
