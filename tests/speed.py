@@ -7,12 +7,15 @@ one-minute readings. Nothing here is a test; a missed target is said.
 import math
 import resource
 import statistics
+import sys
 import time
 from bisect import bisect_right
 from datetime import timedelta
 
 import django
 import numpy as np
+
+from tests.speed_survey import mesh, survey
 
 ZONES, ENTRIES, DAYS = 800, 10_000, 365
 PLACES = (("Shop", 17.0, 2.0), ("Booth", 21.0, 1.0), ("Yard", 11.0, 6.0), ("Cellar", 13.0, 1.5))
@@ -361,6 +364,8 @@ def pages(shop):
         Zone.objects.filter(id__in=ids[:count]).update(removed=False)
         for name, url, target in urls:
             show(name, url, target)
+    survey(shop, show)
+    mesh(client, shop, best)
 
 
 if __name__ == "__main__":
@@ -374,7 +379,8 @@ if __name__ == "__main__":
     try:
         took, shop = once(lambda: Workshop().build())
         print(f"workshop made in {took:.0f} s")
-        engine(shop)
+        if "pages" not in sys.argv[1:]:
+            engine(shop)
         pages(shop)
     finally:
         runner.teardown_databases(old)

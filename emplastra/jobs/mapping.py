@@ -147,3 +147,17 @@ def open_spot(zone, user, name, m2, system=None):
     if system is not None:
         adopt_system(spot, user, system)
     return spot
+
+
+@transaction.atomic
+def make_spot_of(zone, parent):
+    """A zone becomes a spot of another: its log and stack stay its own, its area lies within the other's. Raises Refused."""
+    if parent.job_id != zone.job_id or parent.pk == zone.pk or parent.parent_id or parent.retired:
+        raise Refused("choose a zone in use of the same job that is no spot itself", "parent")
+    if zone.parent_id or zone.spots.filter(removed=False, retired="").exists():
+        raise Refused("it is a spot already, or has spots of its own", "parent")
+    if zone.revisions.first().area_m2 >= parent.revisions.first().area_m2:
+        raise Refused(f"a spot is smaller than its zone: {parent} is not larger", "parent")
+    zone.parent = parent
+    zone.save(update_fields=["parent"])
+    return zone

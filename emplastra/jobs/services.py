@@ -193,10 +193,10 @@ def file_job(job, filing):
 
 @transaction.atomic
 def remove(thing, has_entries):
-    """Delete a job or zone on which nothing was logged. Raises Refused otherwise."""
+    """Delete a job or zone on which nothing was logged or found. Raises Refused otherwise."""
     if has_entries:
         instead = "close or archive it instead" if isinstance(thing, Job) else "retire it instead"
-        raise Refused(f"“{thing}” has entries, which are kept: {instead}")
+        raise Refused(f"“{thing}” has entries or findings, which are kept: {instead}")
     thing.removed = True
     thing.save(update_fields=["removed"])
     if isinstance(thing, Job):

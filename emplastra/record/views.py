@@ -32,7 +32,7 @@ def zone(request, pk):
 def job(request, pk):
     """The history of all zones of a job."""
     found = get_object_or_404(Job, pk=pk, removed=False)
-    zones = list(found.zones.filter(removed=False).select_related("job"))
+    zones = list(found.zones.filter(removed=False).select_related("job", "origin"))
     return render(request, "record/record.html", {"job": found, "records": selectors.records(zones, request.user)})
 
 

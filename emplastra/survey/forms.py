@@ -87,6 +87,14 @@ class RetireForm(WorkshopForm):
     why = forms.CharField(label="Why", max_length=120, help_text="Cut out and replaced, given back, measured twice")
 
 
+class SpotOfForm(WorkshopForm):
+    parent = forms.ModelChoiceField(None, label="Lies in", empty_label=None)
+
+    def __init__(self, *args, others, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["parent"].queryset = others
+
+
 class SpotForm(WorkshopForm):
     name = forms.CharField(label="Spot", max_length=80)
     area = QuantityField("area", 1e-6, 1000, label="Area", help_text="120 cm2, or 90 x 60 mm")

@@ -269,6 +269,20 @@ class OpenSpot(ZoneAct):
         return spot.get_absolute_url()
 
 
+class SpotOf(ZoneAct):
+    form_class = forms.SpotOfForm
+    action, heading, button = "spot of", "Make it a spot", "Make it a spot"
+    done = "It is a spot now: its zone is not done while it is open."
+    explain = "It keeps its log and its stack; its area is counted within the zone it lies in."
+
+    def form_kwargs(self):
+        return {"others": self.zone.job.zones.in_use().filter(parent=None).exclude(pk=self.zone.pk)}
+
+    def carry_out(self, form):
+        mapping.make_spot_of(self.zone, form.cleaned_data["parent"])
+        return self.zone.job.get_absolute_url()
+
+
 @require_POST
 def bring_back(request, pk):
     """Use a retired zone again."""

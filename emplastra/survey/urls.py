@@ -32,6 +32,7 @@ urlpatterns = [
     path("zones/<int:pk>/join", map_views.JoinZones.as_view(), name="join"),
     path("zones/<int:pk>/retire", map_views.RetireZone.as_view(), name="retire"),
     path("zones/<int:pk>/bring-back", map_views.bring_back, name="bring-back"),
+    path("zones/<int:pk>/spot-of", map_views.SpotOf.as_view(), name="spot-of"),
     path("zones/<int:pk>/spot", map_views.OpenSpot.as_view(), name="spot"),
     path("zones/<int:pk>/mesh", mesh_views.SendMesh.as_view(), name="send-mesh"),
     path("meshes/<int:pk>/", mesh_views.TakeMesh.as_view(), name="mesh"),

@@ -219,7 +219,9 @@ class AwayForm(WholeForm):
     """Sent to a contractor, or the contractor comes here; what was looked after before."""
 
     contractor = forms.CharField(label="To whom", max_length=80)
-    trade = forms.ChoiceField(label="What kind of work", choices=[(k, t.name) for k, t in TRADES.items()])
+    trade = forms.ChoiceField(
+        label="What kind of work", choices=[(k, t.name) for k, t in TRADES.items()], required=False
+    )
     work = forms.CharField(label="For what", max_length=120, help_text="Dip, blast, powder, dents")
     visit = forms.BooleanField(label="They come here", required=False)
     due = forms.DateField(label="Due back", required=False, widget=forms.DateInput(attrs={"type": "date"}))
@@ -238,6 +240,9 @@ class AwayForm(WholeForm):
         if self.correcting or not others.exists():
             del self.fields["also"]
 
+    def clean_trade(self):
+        return self.cleaned_data["trade"] or "other"
+
     def zones(self):
         return (*super().zones(), *((zone, 1.0, "") for zone in self.cleaned_data.get("also", ())))
 
@@ -245,13 +250,22 @@ class AwayForm(WholeForm):
 class BackForm(WholeForm):
     """Back from a contractor: in what state, and what is to be done again."""
 
-    came = forms.ChoiceField(label="It comes back", choices=list(CAME_BACK.items()), widget=forms.RadioSelect, initial="as-sent")  # fmt: skip
+    came = forms.ChoiceField(
+        label="It comes back",
+        choices=list(CAME_BACK.items()),
+        widget=forms.RadioSelect,
+        initial="as-sent",
+        required=False,
+    )
     primer = forms.CharField(
         label="Temporary primer or coat", max_length=60, required=False, help_text="Of what kind: wash primer, one-pack, shop zinc, powder black"
     )  # fmt: skip
     condition = forms.CharField(label="Condition", max_length=200, required=False, help_text="Dents, what has come loose, what was blasted thin")  # fmt: skip
     rework = forms.CharField(label="To be done again", max_length=200, required=False, help_text="It stays open as a finding until it is verified.")  # fmt: skip
     order = ("came", "primer", "condition", "rework")
+
+    def clean_came(self):
+        return self.cleaned_data["came"] or "as-sent"
 
     def clean(self):
         data = super().clean()

@@ -10,7 +10,7 @@ from emplastra.climate.models import Place
 from emplastra.core.areas import SHAPES
 from emplastra.jobs import services as jobs
 from emplastra.jobs.forms import JobForm, NameForm, ZoneForm, shape_row
-from emplastra.jobs.models import Job, Zone
+from emplastra.jobs.models import Finding, Job, Zone
 from emplastra.logbook.models import Entry, Kind
 from emplastra.logbook.services import Told
 from emplastra.logbook.services import log as log_entry
@@ -198,14 +198,16 @@ def remove_job(request, pk):
     """Delete a job on which nothing was logged."""
     found = get_object_or_404(Job, pk=pk, removed=False)
     entries = Entry.objects.filter(zones__job=found).exclude(kind=Kind.MOVED)
-    return _remove(request, found, entries.exists(), reverse("bench:zones"))
+    told = entries.exists() or Finding.objects.filter(zone__job=found).exists() or found.parts_off.exists()
+    return _remove(request, found, told, reverse("bench:zones"))
 
 
 @require_POST
 def remove_zone(request, pk):
     """Delete a zone on which nothing was logged."""
     zone = zone_or_404(pk)
-    return _remove(request, zone, logged_on(zone).exists(), zone.job.get_absolute_url())
+    told = logged_on(zone).exists() or zone.findings.exists() or zone.photos.exists()
+    return _remove(request, zone, told, zone.job.get_absolute_url())
 
 
 def _remove(request, thing, has_entries, url):

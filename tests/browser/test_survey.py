@@ -158,7 +158,7 @@ class WalkTests(BrowserCase):
         expect(self.map_line("Inner, above")).to_contain_text("0.81 m²")
         expect(self.map_line("Inner, below")).to_contain_text("0.54 m²")
         for name, size in (("Chip at the lock", "60 x 40 mm"), ("Hole at the hinge", "120 cm2")):
-            self.change("Door, right, outer", "Spot")
+            self.change("Door, right, outer", "Open a spot")
             page.get_by_label("Spot", exact=True).fill(name)
             page.get_by_label("Area").fill(size)
             page.get_by_role("button", name="Open it").click()

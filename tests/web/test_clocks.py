@@ -144,7 +144,7 @@ class EntryTests(ShopCase):
         self.shop.tell(Kind.CHECKED, -1, check_kind="tack", passed=False)
         self.assertIn("Checked: still tacky, though the time is up", text_of(self.client.get("/")))
         self.shop.tell(Kind.AWAY, -0.5, contractor="Powder shop", work="powder")
-        self.assertRegex(text_of(self.client.get("/")), r"Away since\s+11:30\s*; its clocks are suspended")
+        self.assertRegex(text_of(self.client.get("/")), r"At Powder shop since\s+11:30\s*; its clocks are suspended")
         window = self.client.get(f"/zones/{self.shop.zone.pk}/window")
         self.assertContains(window, "suspended while it is away")
         self.assertNotContains(window, "Opens for")

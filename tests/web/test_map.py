@@ -90,7 +90,7 @@ class ZoneActTests(ShopCase):
         zone = self.shop.zone
         self.shop.tell(Kind.BARED, -3, -2, "s-strip")
         page = text_of(self.client.post(f"/zones/{zone.pk}/delete", follow=True))
-        self.assertIn("has entries, which are kept: retire it", page)
+        self.assertIn("has entries or findings, which are kept: retire it", page)
         self.assertIn("below the zone’s 1 m²", text_of(self.act("spot", code=422, name="Chip", area="1.5 m2")))
         self.act("spot", name="Chip", area="90 x 60 mm")
         spot = Zone.objects.get(name="Chip")
@@ -100,6 +100,11 @@ class ZoneActTests(ShopCase):
         place = {"view": "top", "kind": "round", "x": "20", "y": "2", "w": "6", "h": "3"}
         self.assertIn("to stay on the grid", text_of(self.act("place", code=422, **place)))
         self.act("place", **{**place, "w": "4"})
+        small = self.shop.make_zone("Small")
+        self.assertIn("Cab side is not larger", text_of(self.act("spot-of", small, 422, parent=zone.pk)))
+        revise_zone(small, self.shop.user, **{**measures_of(small), "shapes": spot.revisions.first().shapes})
+        self.act("spot-of", small, parent=zone.pk)
+        self.assertEqual(set(zone.spots.all()), {spot, Zone.objects.get(name="Small")})
         self.act("retire", why="cut out")
         self.assertEqual(Zone.objects.in_use().count(), 0)
         self.assertIn("this zone is retired", text_of(self.act("duplicate", code=422, name="x")))

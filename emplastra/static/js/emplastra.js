@@ -31,8 +31,8 @@
     const draft = store.get(draftKey());
     const part = form.elements.part;
     const fits = draft && (!part || draft.values.part === part.value);
-    /* A refused form shows what was sent; typed since then, before a reload, is more. */
-    if (fits && (!refused || draft.values.token === form.elements.token?.value)) restore(form, draft.values);
+    /* A refused form shows what was sent; typed since then, before a reload, is more. What the server put in it stays. */
+    if (fits && (!refused || draft.values.token === form.elements.token?.value)) restore(form, draft.values, Boolean(refused));
     const keep = () => store.set(draftKey(), { values: valuesOf(form), at: now() });
     form.addEventListener("input", keep);
     form.addEventListener("change", keep);
@@ -46,11 +46,11 @@
     });
     window.addEventListener("pageshow", () => { sent = false; });
   }
-  function restore(target, values) {
+  function restore(target, values, onlyTyped) {
     let changed = false;
     for (const [name, value] of Object.entries(values)) {
       const field = target.elements[name];
-      if (!field || field.type === "file") continue;
+      if (!field || field.type === "file" || (onlyTyped && field.type === "hidden")) continue;
       if (field instanceof RadioNodeList) {
         for (const one of field) {
           const on = [value].flat().includes(one.value);

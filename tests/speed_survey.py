@@ -1,0 +1,80 @@
+"""Speed of the survey: a job of 300 zones on its map and in lists, and a large mesh measured beside the server."""
+
+import tempfile
+import time
+from pathlib import Path
+
+import numpy as np
+
+ZONES, FINDINGS, FACES = 300, 12, 500_000
+
+
+def fill(shop):
+    """300 of the workshop's zones placed on the map, each with a dozen findings."""
+    from emplastra.core.job_map import COLUMNS, VIEWS
+    from emplastra.jobs.models import Finding, Job, MapPlace, Zone
+
+    job = Job.objects.get(name="Everything")
+    Job.objects.filter(pk=job.pk).update(filing="open")
+    ids = list(Zone.objects.filter(job=job).order_by("id").values_list("id", flat=True))
+    Zone.objects.filter(id__in=ids).update(removed=True)
+    Zone.objects.filter(id__in=ids[:ZONES]).update(removed=False)
+    MapPlace.objects.all().delete()
+    views = list(VIEWS)
+    MapPlace.objects.bulk_create(
+        MapPlace(zone_id=pk, view=views[i % 5], x=(i // 5 * 2) % COLUMNS, y=(i // 60) * 2, w=2, h=2)
+        for i, pk in enumerate(ids[:ZONES])
+    )
+    told = [("uncovered", "yes"), ("looked", "paint"), ("rust", "C"), ("holes", "none"), ("wax", "no"), ("filler", "filler"), ("seams", "open"), ("near", "glass"), ("solder", "seam"), ("pits", "pits"), ("duty", "no"), ("sample", "none")]  # fmt: skip
+    Finding.objects.bulk_create(
+        Finding(zone_id=pk, stage="found", topic=t, choice=c, evidence="paint", seen=shop.now, recorded=shop.now, who=shop.user)
+        for pk in ids[:ZONES]
+        for t, c in told[:FINDINGS]
+    )  # fmt: skip
+    return job, ids[0]
+
+
+def survey(shop, show):
+    """Pages of a large survey as multiples of the empty shell; show(name, url, target) prints one."""
+    job, zone = fill(shop)
+    show("Job map, 300 zones", f"/jobs/{job.pk}/", "8 x, bounded")
+    show("Zones, 300", "/zones/", "8 x, bounded")
+    show("Findings, 300 zones of 12", f"/jobs/{job.pk}/findings", "")
+    show("Survey sheet", f"/zones/{zone}/survey/found", "")
+    show("Report, 300 zones", f"/jobs/{job.pk}/report", "")
+
+
+def bumpy(faces):
+    """A binary STL of a bumpy sheet with about this many faces."""
+    n = int((faces / 2) ** 0.5) + 1
+    x, y = np.meshgrid(np.linspace(0, 1000, n), np.linspace(0, 1000, n))
+    points = np.stack([x, y, 5 * np.sin(x / 20) * np.cos(y / 30)], axis=-1).reshape(-1, 3)
+    i = (np.arange(n - 1)[:, None] * n + np.arange(n - 1)).ravel()
+    corners = np.concatenate([np.stack([i, i + 1, i + n], 1), np.stack([i + 1, i + n + 1, i + n], 1)])
+    rows = np.zeros(len(corners), dtype=[("n", "<f4", 3), ("v", "<f4", (3, 3)), ("a", "<u2")])
+    rows["v"] = points[corners]
+    return b"\0" * 80 + np.uint32(len(corners)).tobytes() + rows.tobytes()
+
+
+def mesh(client, shop, best):
+    """How long a large mesh takes in its process, and how the server answers meanwhile."""
+    from emplastra.shared import tasks
+
+    data = bumpy(FACES)
+    client.get("/more/")
+    idle = best(lambda: client.get("/more/"), 9)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a.stl"
+        path.write_bytes(data)
+        start = time.perf_counter()
+        task = tasks.start(shop.user, "mesh", "emplastra.core.meshes", path, "stl", about={"zone": 0, "file": "a"})
+        answers, said = [], set()
+        while tasks.followers():
+            at = time.perf_counter()
+            client.get("/more/")
+            answers.append(time.perf_counter() - at)
+            task.refresh_from_db()
+            said.add(task.words)
+        took = time.perf_counter() - start
+        task.refresh_from_db()
+    print(f"mesh of {task.result['faces']:,} faces, {len(data) / 1e6:.0f} MB: {took:.1f} s in its process, {len(said)} stages told; meanwhile {len(answers)} answers, the median {sorted(answers)[len(answers) // 2] / idle:.1f} x and the slowest {max(answers) / idle:.1f} x the idle one")  # fmt: skip
