@@ -70,9 +70,17 @@ def zones(request):
     book = book_of(request)
     stage = request.GET.get("stage", "")
     scale = _scale(book)
-    states, _ = book.in_order(lambda each: stage not in STAGES or book.stage_of(each) == stage)
+    most = None if request.GET.get("all") else selectors.SHOWN
+    states, fitting = book.in_order(lambda each: stage not in STAGES or book.stage_of(each) == stage, most)
     rows = [(s, marks(s, scale)) for s in states]
-    context = {"rows": rows, "stage": stage, "jobs": selectors.jobs(request.GET.get("filed")), "scale": scale}
+    context = {
+        "rows": rows,
+        "stage": stage,
+        "count": fitting,
+        "more": fitting - len(rows),
+        "jobs": selectors.jobs(request.GET.get("filed")),
+        "scale": scale,
+    }
     context |= {"now_x": scale.x(book.facts.now.timestamp()), "filed": request.GET.get("filed", "")}
     return render(request, "bench/zones.html", context)
 

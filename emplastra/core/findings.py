@@ -30,6 +30,7 @@ WORDS = {
     "verified": "Verified",
     "reopened": "Open again",
 }
+STILL_OPEN = ("open", "explained", "answered")
 STATUSES = ("open", "explained", "answered", "verified", "seen")
 
 
@@ -55,12 +56,33 @@ class Life:
     @property
     def is_open(self) -> bool:
         """True until it is verified; a statement that is no trouble is never open."""
-        return self.status in {"open", "explained", "answered"}
+        return self.status in STILL_OPEN
 
     @property
     def cause_goes_on(self) -> bool:
         """True if its cause has to be mended and is not."""
         return self.cause in CAUSES and CAUSES[self.cause][1] and not self.mended
+
+
+REOPENED = Word("reopened")
+
+
+def since(told: Sequence[Word | bool]) -> list[Word]:
+    """Words that count: told is, in order, what was said, and True or False for each statement that is trouble or not.
+
+    Trouble that is stated anew after it was verified is open again.
+    """
+    words: list[Word] = []
+    verified = False
+    for each in told:
+        if not isinstance(each, Word):
+            if verified and each:
+                words.append(REOPENED)
+                verified = False
+            continue
+        words.append(each)
+        verified = each.said == "verified" or (verified and each.said != "reopened")
+    return words
 
 
 def life(

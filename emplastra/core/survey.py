@@ -296,9 +296,7 @@ class Answer:
     @property
     def trouble(self) -> bool:
         """True if it needs an answer."""
-        if self.topic == "salts" and self.choice == "tested":
-            return salts_mg_m2(**self.values) > SALTS_MG_M2
-        return any(c.trouble for c in self.choices)
+        return is_trouble(self.topic, self.choice, self.values)
 
     @property
     def hints(self) -> tuple[str, ...]:
@@ -311,6 +309,16 @@ class Answer:
     def sentence(self) -> str:
         """It in words, with its figures."""
         return say(self)
+
+
+def is_trouble(topic: str, choice: str, values: Mapping[str, float]) -> bool:
+    """True if an answer needs an answer of its own: a step, a look."""
+    if topic == "salts" and choice == "tested":
+        return salts_mg_m2(**values) > SALTS_MG_M2
+    return any((topic, key) in _TROUBLE for key in choice.split("+"))
+
+
+_TROUBLE = {(topic.key, choice.key) for topic in _TOPICS for choice in topic.choices if choice.trouble}
 
 
 def salts_mg_m2(rise: float, ml: float = 15.0, cm2: float = 12.5) -> float:
@@ -469,14 +477,11 @@ class Coverage:
         return self.seen_m2 / total, self.paint_m2 / total, self.unseen_m2 / total
 
 
-def coverage_of(area_m2: float, looked: Answer | None) -> Coverage:
+def coverage_of(area_m2: float, choice: str = "none", values: Mapping[str, float] | None = None) -> Coverage:
     """Coverage of a zone [m2] by its answer to "looked"; not seen without one."""
-    bare, paint = 0.0, 0.0
-    if looked is not None:
-        bare, paint = {"bare": (1.0, 0.0), "paint": (0.0, 1.0)}.get(looked.choice, (0.0, 0.0))
-        if looked.choice == "part":
-            bare = looked.values.get("bare_pct", 0.0) / 100
-            paint = looked.values.get("paint_pct", 0.0) / 100
+    bare, paint = {"bare": (1.0, 0.0), "paint": (0.0, 1.0)}.get(choice, (0.0, 0.0))
+    if choice == "part":
+        bare, paint = ((values or {}).get(k, 0.0) / 100 for k in ("bare_pct", "paint_pct"))
     return Coverage(area_m2 * bare, area_m2 * paint, area_m2 * max(0.0, 1.0 - bare - paint))
 
 

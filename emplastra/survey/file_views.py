@@ -76,9 +76,11 @@ def report(request, pk):
     photos = {}
     for photo in Photo.objects.filter(zone__in=[m.zone for m in drawn.zones.values()]):
         photos.setdefault(photo.zone_id, []).append(photo)
-    zones = []
+    zones, found = [], selectors.surveys([m.zone for m in drawn.zones.values()], book.facts.zones)
     for each in drawn.zones.values():
-        passes = [(name, [s for s in each.survey.statements if s.finding.stage == key]) for key, name in PASSES.items()]
+        told = found[each.zone.pk].statements
+        passes = [(name, [s for s in told if s.finding.stage == key]) for key, name in PASSES.items()]
+        each.unasked = found[each.zone.pk].unasked
         zones.append((each, [(name, rows) for name, rows in passes if rows], photos.get(each.zone.pk, [])))
     context = {
         "job": job, "map": drawn, "zones": zones, "views": [view_svg(view, drawn.zones) for view in drawn.views],

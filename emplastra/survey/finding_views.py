@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from django import forms as plain
 from django.shortcuts import get_object_or_404, render
 
-from emplastra.core.findings import CAUSES, STATUSES
+from emplastra.core.findings import CAUSES, STATUSES, STILL_OPEN
 from emplastra.core.steps import STEPS
 from emplastra.core.survey import total
 from emplastra.jobs import surveying
@@ -16,7 +16,8 @@ from emplastra.state.book import book_of
 from . import selectors
 from .map_views import ZoneAct, job_or_404
 
-OPEN = ("open", "explained", "answered")
+SHOWN = 40
+"""Zones that are shown at first; the rest on demand."""
 
 
 def findings(request, pk):
@@ -26,23 +27,22 @@ def findings(request, pk):
     for zone in zones:
         zone.job = job
     book = book_of(request, zones[0] if zones and job.filing != "open" else None)
-    found = selectors.surveys(zones, {pk: book.facts.zones[pk] for pk in book.facts.zones})
     status = request.GET.get("status", "still-open")
-    counts = dict.fromkeys(STATUSES, 0)
-    for each in found.values():
-        for s in each.statements:
-            counts[s.life.status] += 1
-    wanted = {"still-open": OPEN, "all": STATUSES}.get(status, (status,))
-    groups = []
-    for each in found.values():
+    wanted = {"still-open": STILL_OPEN, "all": STATUSES}.get(status, (status,))
+    told = selectors.summaries(zones, book.facts.zones)
+    counts = {s: sum(each.counts.get(s, 0) for each in told.values()) for s in STATUSES}
+    some = [zone for zone in zones if any(told[zone.pk].counts.get(s) for s in wanted)]
+    if status in {"still-open", "all"}:
+        some = zones
+    shown = some if request.GET.get("all") else some[:SHOWN]
+    groups = list(selectors.surveys(shown, book.facts.zones).values())
+    for each in groups:
         each.shown = [s for s in each.statements if s.life.status in wanted]
-        if each.shown or (status in {"still-open", "all"} and each.unasked):
-            groups.append(each)
-    still_open = sum(counts[s] for s in OPEN)
+    still_open = sum(counts[s] for s in STILL_OPEN)
     filters = [("still-open", "Still open", still_open), *((s, s.capitalize(), counts[s]) for s in STATUSES), ("all", "All", sum(counts.values()))]  # fmt: skip
     context = {
-        "job": job, "groups": groups, "filters": filters, "status": status, "open_count": still_open,
-        "coverage": total([each.coverage for each in found.values() if each.zone.parent_id is None]),
+        "job": job, "groups": [g for g in groups if g.shown or g.unasked], "filters": filters, "status": status, "open_count": still_open,
+        "coverage": total([told[zone.pk].coverage for zone in zones if zone.parent_id is None]), "more": len(some) - len(shown),
     }  # fmt: skip
     return render(request, "survey/findings.html", context)
 

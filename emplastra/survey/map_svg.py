@@ -3,6 +3,7 @@
 from django.utils.html import escape
 from django.utils.safestring import mark_safe
 
+from emplastra.core import units
 from emplastra.core.job_map import LINE, WIDTH
 
 HATCHES = {
@@ -92,4 +93,25 @@ def whole_svg(title, views, zones, patterns):
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH:g} {y:g}" width="{WIDTH:g}" height="{y:g}"><title>{escape(title)}</title>'
         f'<style>{_STYLE}</style>{patterns}<rect width="{WIDTH:g}" height="{y:g}" fill="#faf7ef" />{"".join(parts)}</svg>'
+    )
+
+
+def zone_lines(zones, units_shown):
+    """The list under the map, written in code: a large piece has hundreds. What may be done is fetched when asked for."""
+    parts = []
+    for zone in zones.values():
+        if zone.zone.parent_id is None or zone.zone.parent_id not in zones:
+            parts += [_line(each, units_shown) for each in (zone, *zone.spot_rows)]
+    return mark_safe("".join(parts))  # names are escaped; the rest is ours
+
+
+def _line(zone, units_shown):
+    spot = zone.zone.parent_id is not None
+    count = zone.survey.open_count
+    area = units.show(zone.survey.area_m2, "area", units_shown)
+    return (
+        f'<div class="zone-line{" is-spot" if spot else ""}"><a class="zone-name" href="{zone.url}"><b>{"◆ " if spot else ""}{escape(zone.name)}</b></a>'
+        f'<span class="zone-stage">{zone.stage}</span><span class="soft">{zone.words} · {area}</span>'
+        f"<span>{f'<b>{count}</b> open' if count else ''}</span>"
+        f'<details class="zone-acts" hx-get="{zone.url}acts" hx-trigger="toggle once" hx-target="find .acts"><summary>Change</summary><div class="acts"></div></details></div>'
     )

@@ -26,7 +26,7 @@ from emplastra.state.joining import why_not
 from emplastra.work.views import zone_or_404
 
 from . import forms, selectors
-from .map_svg import HATCHES, view_svg, whole_svg
+from .map_svg import HATCHES, view_svg, whole_svg, zone_lines
 
 
 def job_or_404(pk):
@@ -46,6 +46,7 @@ def job_page(request, pk):
         "job": found,
         "map": drawn,
         "views": [(view.name, view_svg(view, drawn.zones)) for view in drawn.views],
+        "lines": zone_lines(drawn.zones, request.workshop.units),
         "stages": [(stage, HATCHES[stage]) for stage in STAGES],
         "filings": Job.Filing.choices,
         "layouts": [(key, name) for key, (name, _) in LAYOUTS.items()],
@@ -281,6 +282,11 @@ class SpotOf(ZoneAct):
     def carry_out(self, form):
         mapping.make_spot_of(self.zone, form.cleaned_data["parent"])
         return self.zone.job.get_absolute_url()
+
+
+def zone_acts(request, pk):
+    """What may be done with a zone of the map: a fragment."""
+    return render(request, "survey/zone_acts.html", {"zone": zone_or_404(pk)})
 
 
 @require_POST

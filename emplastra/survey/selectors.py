@@ -3,10 +3,11 @@
 from collections import defaultdict
 from dataclasses import dataclass, field
 
+from emplastra.climate.live import database, may_keep, newest
 from emplastra.core import findings as core
 from emplastra.core.job_map import Tile, arrange, free_place, view_of
-from emplastra.core.survey import PASSES, TOPICS, Coverage, coverage_of, total, unasked
-from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
+from emplastra.core.survey import PASSES, TOPICS, Coverage, coverage_of, is_trouble, total, unasked
+from emplastra.jobs.models import Finding, FindingWord, MapPlace, Zone, ZoneRevision
 from emplastra.jobs.survey_files import in_order
 
 
@@ -79,34 +80,110 @@ def _survey(zone, revision, rows, facts):
     statements = [_statement(chain, facts) for chain in chains.values()]
     order = list(TOPICS)
     statements.sort(key=lambda s: (order.index(s.finding.topic), s.finding.mark))
-    looked = next((s.answer for s in statements if s.finding.topic == "looked"), None)
-    return ZoneSurvey(zone, revision, area, found, statements, coverage_of(area, looked))
+    looked = next((s.finding for s in statements if s.finding.topic == "looked"), None)
+    seen = coverage_of(area, looked.choice, looked.values) if looked else coverage_of(area)
+    return ZoneSurvey(zone, revision, area, found, statements, seen)
 
 
 def _statement(chain, facts):
-    """The newest statement of a topic and mark; what was said since trouble was first seen counts for it.
+    """The newest statement of a topic and mark, one as bared before one as found, with all that was said of it."""
+    holds = ([row for row in chain if row.stage == "bared"] or chain)[-1]
+    all_words = [word for row in chain for word in row.words.all()]
+    told = [
+        each.answer.trouble if isinstance(each, Finding) else core.Word(each.said, each.cause, each.step)
+        for each in in_order(chain, all_words)
+    ]
+    life = core.life(holds.answer.trouble, TOPICS[holds.topic].wants_cause, core.since(told), *_steps(facts))
+    before = [row for row in chain if row is not holds]
+    return Statement(holds, sorted(all_words, key=lambda word: word.pk), life, before)
 
-    A statement as bared weighs more than one as found. Trouble that is stated anew after it was
-    verified is open again.
+
+def _steps(facts):
+    """Ids of steps that are logged, and of all that are planned."""
+    if facts is None:
+        return frozenset(), frozenset()
+    return facts.logged, {step.id for step in facts.steps}
+
+
+@dataclass
+class Summary:
+    """A zone's survey in figures: coverage, and how many statements have each status."""
+
+    revision: ZoneRevision
+    coverage: Coverage
+    counts: dict
+
+    @property
+    def area_m2(self):
+        """Its area [m2]."""
+        return self.coverage.total_m2
+
+    @property
+    def open_count(self):
+        """Findings that are still open."""
+        return sum(self.counts.get(status, 0) for status in core.STILL_OPEN)
+
+
+_held: dict = {}
+
+
+def forget():
+    """Drop what is kept of findings in memory."""
+    _held.clear()
+
+
+def summaries(zones, facts):
+    """{zone id: Summary} of many zones. facts: their ZoneFacts by id.
+
+    What was told is kept by zone, by the newest ids it was made from, as the facts of the log are.
     """
-    bared = [row for row in chain if row.stage == "bared"]
-    holds = (bared or chain)[-1]
-    told = in_order(chain, [w for row in chain for w in row.words.all()])
-    words, verified = [], False
-    for each in told:
-        if isinstance(each, Finding):
-            if verified and each.answer.trouble:
-                words.append(core.Word("reopened"))
-                verified = False
-            continue
-        words.append(core.Word(each.said, each.cause, each.step))
-        verified = each.said == "verified" or (verified and each.said != "reopened")
-    logged = facts.logged if facts else frozenset()
-    planned = {step.id for step in facts.steps} if facts else set()
-    topic = TOPICS[holds.topic]
-    life = core.life(holds.answer.trouble, topic.wants_cause, words, logged, planned)
-    all_words = [w for row in chain for w in row.words.all()]
-    return Statement(holds, sorted(all_words, key=lambda w: w.pk), life, [row for row in chain if row is not holds])
+    ids = [zone.pk for zone in zones]
+    name, mark = database(), newest(Finding, FindingWord)
+    was, held = _held.get(name) or (None, {})
+    if was is not None and mark != was:
+        stale = set(Finding.objects.filter(pk__gt=was[0]).values_list("zone_id", flat=True))
+        stale |= set(FindingWord.objects.filter(pk__gt=was[1]).values_list("finding__zone_id", flat=True))
+        held = {pk: told for pk, told in held.items() if pk not in stale}
+    missing = [pk for pk in ids if pk not in held]
+    if missing:
+        held = held | _told(missing)
+    if may_keep():
+        _held[name] = (mark, held)
+    return {pk: _summary(facts[pk], *held[pk]) for pk in ids}
+
+
+def _told(ids):
+    """{zone id: ({(topic, mark): [(pass, choice, values, recorded, id)]}, {finding id: [(order, Word)]})} from the rows."""
+    rows = Finding.objects.filter(zone__in=ids).order_by("id")
+    rows = rows.values_list("zone_id", "topic", "mark", "stage", "choice", "values", "recorded", "pk")
+    said = FindingWord.objects.filter(finding__zone__in=ids).order_by("id")
+    said = said.values_list("finding__zone_id", "finding_id", "recorded", "pk", "said", "cause", "step")
+    told = {pk: ({}, {}) for pk in ids}
+    for zone, topic, mark, *row in rows:
+        told[zone][0].setdefault((topic, mark), []).append(row)
+    for zone, finding, recorded, pk, *word in said:
+        told[zone][1].setdefault(finding, []).append(((recorded, finding, 1, pk), core.Word(*word)))
+    return told
+
+
+def _summary(facts, chains, words):
+    seen, counts, steps = None, {}, None
+    for (topic, _mark), chain in chains.items():
+        _stage, choice, values, *_ = next((row for row in reversed(chain) if row[0] == "bared"), chain[-1])
+        if topic == "looked":
+            seen = (choice, values)
+        said = [pair for row in chain for pair in words.get(row[-1], ())]
+        trouble = is_trouble(topic, choice, values)
+        if trouble and said:
+            told = [((r[-2], r[-1], 0, r[-1]), is_trouble(topic, r[1], r[2])) for r in chain]
+            steps = steps or _steps(facts)
+            in_turn = core.since([each for _, each in sorted([*told, *said], key=lambda pair: pair[0])])
+            status = core.life(True, TOPICS[topic].wants_cause, in_turn, *steps).status
+        else:
+            status = "open" if trouble else "seen"
+        counts[status] = counts.get(status, 0) + 1
+    area = facts.area_m2 if facts.revision is not None else 0.0
+    return Summary(facts.revision, coverage_of(area, *seen) if seen else coverage_of(area), counts)
 
 
 @dataclass
@@ -120,8 +197,15 @@ class MapZone:
     seen: str
     urgent: bool
     spots: int
-    survey: ZoneSurvey
+    survey: Summary
     spot_rows: list = field(default_factory=list)
+
+    @property
+    def words(self):
+        """Its finish class, and how it ends if it is not coated."""
+        revision = self.survey.revision
+        end = "" if revision.end_state == "coated" else f" · {revision.get_end_state_display().lower()}"
+        return f"{revision.get_finish_class_display().lower()}{end}"
 
 
 @dataclass
@@ -141,7 +225,7 @@ def job_map(job, book):
     retired = [zone for zone in zones if zone.retired]
     zones = [zone for zone in zones if not zone.retired and zone.pk in book.facts.zones]
     places = MapPlace.objects.filter(zone__job=job).in_bulk()
-    found = surveys(zones, book.facts.zones)
+    found = summaries(zones, book.facts.zones)
     urgent = {pk for group, _, pk in book.order() if group == 1}
     known, tiles, taken = {}, [], [row.cells for row in places.values()]
     for zone in zones:
@@ -162,7 +246,7 @@ def job_map(job, book):
             taken.append(cells)
         tiles.append(Tile(zone.pk, zone.name, known[zone.pk].stage, cells))
     whole = total([m.survey.coverage for m in known.values() if m.zone.parent_id is None])
-    opened = sum(len(m.survey.open) for m in known.values())
+    opened = sum(m.survey.open_count for m in known.values())
     return JobMap(arrange(tiles), known, whole, opened, retired)
 
 

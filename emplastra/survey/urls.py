@@ -24,6 +24,7 @@ urlpatterns = [
     path("jobs/<int:pk>/", map_views.job_page, name="map"),
     path("jobs/<int:pk>/map.svg", map_views.map_svg, name="map-svg"),
     path("jobs/<int:pk>/layout", map_views.StartLayout.as_view(), name="layout"),
+    path("zones/<int:pk>/acts", map_views.zone_acts, name="acts"),
     path("zones/<int:pk>/place", map_views.PlaceZone.as_view(), name="place"),
     path("zones/<int:pk>/place/preview", map_views.place_output, name="place-preview"),
     path("zones/<int:pk>/duplicate", map_views.DuplicateZone.as_view(), name="duplicate"),

@@ -92,11 +92,11 @@ class NamesTests(SimpleTestCase):
 
     def test_coverage_is_by_area(self):
         """2 m2 all bare, 1 m2 half bare a quarter through paint, 1 m2 nobody has looked at."""
-        part = Answer("looked", "", "part", {"bare_pct": 50, "paint_pct": 25})
-        whole = total([coverage_of(2.0, Answer("looked", "", "bare")), coverage_of(1.0, part), coverage_of(1.0, None)])
+        part = coverage_of(1.0, "part", {"bare_pct": 50, "paint_pct": 25})
+        whole = total([coverage_of(2.0, "bare"), part, coverage_of(1.0)])
         self.assertEqual((whole.seen_m2, whole.paint_m2, whole.unseen_m2, whole.total_m2), (2.5, 0.25, 1.25, 4.0))
         self.assertEqual(whole.shares, (0.625, 0.0625, 0.3125))
-        self.assertEqual(coverage_of(3.0, Answer("looked", "", "none")).unseen_m2, 3.0)
+        self.assertEqual(coverage_of(3.0, "none").unseen_m2, 3.0)
         self.assertEqual(total([]).shares, (0.0, 0.0, 1.0))
 
 

@@ -128,7 +128,7 @@ class MapPageTests(ShopCase):
         self.assertEqual(Zone.objects.count(), 10)
         left = Zone.objects.get(name="Side, left, outer")
         self.assertEqual(left.twin.name, "Side, right, outer")
-        self.client.get("/")
+        self.client.get(f"/jobs/{self.shop.job.pk}/")
         with self.assertNumQueries(17):
             page = self.client.get(f"/jobs/{self.shop.job.pk}/").content.decode()
         self.assertEqual(page.count('class="map-view"'), 5)

@@ -96,7 +96,7 @@ class BenchTests(ShopCase):
             self.shop.tell(Kind.BARED, -2, -1, "s-strip", zone=zone)
         self.client.get("/")
         zone, job = self.shop.zone.pk, self.shop.job.pk
-        table = [("/", 16), ("/zones/", 17), (f"/zones/{zone}/", 20), (f"/zones/{zone}/window", 16), (f"/zones/{zone}/record", 28), (f"/jobs/{job}/record", 28), ("/mix/", 16), ("/search?q=zone", 21), ("/air/", 18)]  # fmt: skip
+        table = [("/", 16), ("/zones/", 17), (f"/zones/{zone}/", 20), (f"/zones/{zone}/window", 16), (f"/zones/{zone}/record", 28), (f"/jobs/{job}/record", 28), (f"/jobs/{job}/", 19), (f"/jobs/{job}/findings", 20), (f"/zones/{zone}/survey/found", 22), ("/contractor/", 20), ("/put-off/", 14), ("/mix/", 16), ("/search?q=zone", 21), ("/air/", 18)]  # fmt: skip
         for url, most in table:
             with self.subTest(url), self.assertNumQueriesAtMost(most):
                 self.client.get(url)

@@ -1,6 +1,7 @@
 """The survey's pages: what is stated, kept, refused, and what became of it."""
 
 import io
+from collections import Counter
 
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -12,6 +13,7 @@ from emplastra.jobs.models import Finding, Photo, Zone
 from emplastra.logbook.models import Kind
 from emplastra.shared.models import Submission
 from emplastra.state.book import Book
+from emplastra.survey import selectors
 from emplastra.survey.selectors import surveys
 from tests.base import ShopCase
 from tests.web.test_pages import text_of
@@ -119,6 +121,42 @@ class LifeTests(SheetCase):
     def _chip(self):
         self.send(pits="pits", pits__depth="0.2", pits__cause="chip")
         return Finding.objects.get(topic="pits")
+
+    def test_figures_kept_in_memory_are_those_of_the_rows(self):
+        """After each thing told, on two zones, with steps logged and struck: as folded in full, and as made anew."""
+        other = self.shop.make_zone("Other")
+        zones = [self.shop.zone, other]
+
+        def same():
+            facts = Book().facts.zones
+            kept = selectors.summaries(zones, facts)
+            whole = selectors.surveys(zones, facts)
+            selectors.forget()
+            for pk, anew in selectors.summaries(zones, facts).items():
+                counts = Counter(s.life.status for s in whole[pk].statements)
+                self.assertEqual((kept[pk].counts, kept[pk].coverage), (dict(counts), whole[pk].coverage))
+                self.assertEqual((anew.counts, anew.coverage), (kept[pk].counts, kept[pk].coverage))
+            selectors.summaries(zones, facts)
+            return kept[self.shop.zone.pk].counts
+
+        self.assertEqual(same(), {})
+        self.send(
+            uncovered="yes", rust="C", rust__cause="blocked-drain", looked="paint", salts="tested", salts__rise="9"
+        )
+        self.assertEqual(same(), {"seen": 2, "explained": 1, "open": 1})
+        self.send(zone=other, uncovered="yes", looked="part", looked__bare_pct="30")
+        same()
+        finding = Finding.objects.get(topic="rust")
+        self.say(finding, "answered", step="s-strip")
+        self.say(finding, "mended")
+        entry = self.shop.tell(Kind.BARED, -3, -2, "s-strip")
+        self.assertEqual(same()["answered"], 1)
+        self.say(finding, "verified")
+        self.assertEqual(same()["verified"], 1)
+        self.client.post(f"/entries/{entry.pk}/void", {"reason": "another zone"})
+        same()
+        self.send("bared", uncovered="yes", rust="D")
+        self.assertNotIn("verified", same())
 
     def test_found_more_from_a_later_step_opens_a_finding_or_a_spot(self):
         self.shop.tell(Kind.BARED, -3, -2, "s-strip")
