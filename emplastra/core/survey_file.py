@@ -14,7 +14,8 @@ from typing import Any
 import jsonschema
 
 from .findings import CAUSES, WORDS
-from .survey import EVIDENCE, PASSES, TOPICS, Answer, AnswerError, check
+from .survey import Answer, AnswerError, check
+from .topics import EVIDENCE, PASSES, TOPICS
 
 FORMAT = "emplastra-survey/1"
 MAX_BYTES = 5_000_000

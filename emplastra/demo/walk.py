@@ -7,7 +7,8 @@ from importlib import resources
 import numpy as np
 import yaml
 
-from emplastra.core.survey import TOPICS, Answer
+from emplastra.core.survey import Answer
+from emplastra.core.topics import TOPICS
 from emplastra.jobs import photos, registers, surveying
 from emplastra.shared import clock
 

@@ -3,7 +3,8 @@
 from django.db import transaction
 
 from emplastra.core import findings as core
-from emplastra.core.survey import PASSES, TOPICS, AnswerError, check
+from emplastra.core.survey import AnswerError, check
+from emplastra.core.topics import PASSES, TOPICS
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 

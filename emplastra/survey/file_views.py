@@ -8,8 +8,8 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.utils.text import slugify
 
-from emplastra.core.survey import PASSES
 from emplastra.core.survey_file import SCHEMA, SurveyFileError, read, to_csv, to_json
+from emplastra.core.topics import PASSES
 from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
 from emplastra.shared.fields import WorkshopForm

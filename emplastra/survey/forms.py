@@ -4,7 +4,7 @@ from django import forms
 
 from emplastra.core import areas, job_map, meshes
 from emplastra.core.parts import LAYOUTS
-from emplastra.core.survey import EVIDENCE, TOPICS
+from emplastra.core.topics import EVIDENCE, TOPICS
 from emplastra.jobs.models import MapPlace, ZoneRevision
 from emplastra.shared.fields import QuantityField, WorkshopForm
 

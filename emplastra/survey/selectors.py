@@ -6,7 +6,8 @@ from dataclasses import dataclass, field
 from emplastra.climate.live import database, may_keep, newest
 from emplastra.core import findings as core
 from emplastra.core.job_map import Tile, arrange, free_place, view_of
-from emplastra.core.survey import PASSES, TOPICS, Coverage, coverage_of, is_trouble, total, unasked
+from emplastra.core.survey import Coverage, coverage_of, is_trouble, total, unasked
+from emplastra.core.topics import PASSES, TOPICS
 from emplastra.jobs.models import Finding, FindingWord, MapPlace, Zone, ZoneRevision
 from emplastra.jobs.survey_files import in_order
 

@@ -6,7 +6,8 @@ from django import forms
 
 from emplastra.core.findings import CAUSES
 from emplastra.core.parts import PARTS
-from emplastra.core.survey import EVIDENCE, GROUPS, TOPICS, Answer, AnswerError, check, check_drain
+from emplastra.core.survey import Answer, AnswerError, check, check_drain
+from emplastra.core.topics import EVIDENCE, GROUPS, TOPICS
 from emplastra.shared.fields import QuantityField, WorkshopForm
 
 CAUSE_CHOICES = [("", "not known yet"), *((k, name) for k, (name, _) in CAUSES.items())]

@@ -11,7 +11,8 @@ from django.urls import reverse
 from emplastra.core.findings import CAUSES
 from emplastra.core.parts import PARTS
 from emplastra.core.steps import DEFER, STEPS
-from emplastra.core.survey import PASSES, TOPICS, Answer
+from emplastra.core.survey import Answer
+from emplastra.core.topics import PASSES, TOPICS
 from emplastra.jobs import mapping, photos, surveying
 from emplastra.jobs.models import Finding, Photo
 from emplastra.materials.selectors import systems

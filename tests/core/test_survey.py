@@ -4,7 +4,7 @@ import itertools
 
 from django.test import SimpleTestCase
 
-from emplastra.core import contractor, events, parts, survey
+from emplastra.core import contractor, events, parts, topics
 from emplastra.core.findings import CAUSES, Word, life
 from emplastra.core.surface import build
 from emplastra.core.survey import Answer, AnswerError, check, check_drain, coverage_of, salts_mg_m2, total
@@ -35,7 +35,7 @@ class NamesTests(SimpleTestCase):
                 self.assertEqual(check(answer).sentence, said)
         self.assertEqual(salts_mg_m2(1.0, 15, 12.5), 6.0)
         self.assertEqual(
-            list(survey.DENSITY.values()), ["none", "very few", "few", "moderate", "considerable", "dense"]
+            list(topics.DENSITY.values()), ["none", "very few", "few", "moderate", "considerable", "dense"]
         )
 
     def test_what_is_trouble(self):
@@ -53,8 +53,8 @@ class NamesTests(SimpleTestCase):
         for part in parts.PARTS.values():
             self.assertGreaterEqual(len(part.hides), 2)
             self.assertEqual(len({key for key, _ in part.hides}), len(part.hides))
-        for topic in survey.TOPICS.values():
-            self.assertIn(topic.group, survey.GROUPS)
+        for topic in topics.TOPICS.values():
+            self.assertIn(topic.group, topics.GROUPS)
             self.assertTrue(all(c.word for c in topic.choices))
         for trade in contractor.TRADES.values():
             self.assertLessEqual(set(trade.wants), set(contractor.SEND_OFF))
@@ -79,7 +79,7 @@ class NamesTests(SimpleTestCase):
                 check(answer, 1.2)
             self.assertEqual(caught.exception.field, field)
         for topic in ("rust", "blisters", "pits", "holes", "thin"):
-            first = survey.TOPICS[topic].choices[0].key
+            first = topics.TOPICS[topic].choices[0].key
             with self.subTest(topic), self.assertRaisesRegex(AnswerError, "nothing is graded under dirt"):
                 check(Answer(topic, "", first), 1.2, "dirt")
         check(Answer("near", "", "glass"), 1.2, "dirt")

@@ -4,7 +4,8 @@ from django.conf import settings
 from django.db import models
 from django.urls import reverse
 
-from emplastra.core import findings, survey
+from emplastra.core import findings, topics
+from emplastra.core.survey import Answer
 from emplastra.shared.appendonly import AppendOnly
 
 from .piece import Job, Zone
@@ -30,13 +31,13 @@ class Finding(Told):
     """
 
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="findings")
-    stage = models.CharField("pass", max_length=6, choices=list(survey.PASSES.items()))
-    topic = models.CharField(max_length=12, choices=[(k, t.question) for k, t in survey.TOPICS.items()])
+    stage = models.CharField("pass", max_length=6, choices=list(topics.PASSES.items()))
+    topic = models.CharField(max_length=12, choices=[(k, t.question) for k, t in topics.TOPICS.items()])
     mark = models.CharField(max_length=14, blank=True)
     choice = models.CharField(max_length=80)
     values = models.JSONField(default=dict)
     text = models.CharField(max_length=200, blank=True)
-    evidence = models.CharField(max_length=10, choices=list(survey.EVIDENCE.items()))
+    evidence = models.CharField(max_length=10, choices=list(topics.EVIDENCE.items()))
     step = models.CharField(max_length=40, blank=True)
     seen = models.DateTimeField()
 
@@ -46,7 +47,7 @@ class Finding(Told):
     @property
     def answer(self):
         """The core's value."""
-        return survey.Answer(self.topic, self.mark, self.choice, self.values, self.text, self.evidence)
+        return Answer(self.topic, self.mark, self.choice, self.values, self.text, self.evidence)
 
     def get_absolute_url(self):
         return reverse("survey:finding", args=[self.pk])
