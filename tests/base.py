@@ -22,7 +22,7 @@ from emplastra.shared.appendonly import drop_triggers
 from emplastra.state import facts
 from emplastra.state.facts import load
 from emplastra.state.selectors import state_of
-from emplastra.survey import selectors
+from emplastra.survey import known
 
 ZONE = ZoneInfo("Europe/Vienna")
 NOON = datetime(2026, 5, 12, 12, 0, tzinfo=ZONE)
@@ -119,7 +119,7 @@ def drop_caches():
     """Forget what is kept in memory: a test's rollback gives old ids to new rows."""
     live.forget()
     facts.forget()
-    selectors.forget()
+    known.forget()
 
 
 class ShopCase(TestCase):

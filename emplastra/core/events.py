@@ -21,7 +21,9 @@ class Event:
 
 @dataclass(frozen=True)
 class Bared(Event):
-    """Stripped to the metal."""
+    """Stripped to the metal, by a key of core.strip.WAYS ("": not told)."""
+
+    how: str = ""
 
 
 @dataclass(frozen=True)

@@ -143,11 +143,13 @@ class Surface:
     t_s: float
     layers: tuple[Layer, ...] = ()
     bare: tuple[tuple[float, float], ...] = ()
+    bared_by: str = ""
     keyed_s: float | None = None
     keyed_grit: str = ""
     degreased_s: float | None = None
     treatment: Treatment | None = None
     rinsed_s: float | None = None
+    prepped: bool = False
     lost: tuple[tuple[str, float, float], ...] = ()
     checks: tuple[Check, ...] = ()
     away_s: float | None = None
@@ -217,7 +219,7 @@ def _rank(clock: Clock) -> tuple[int, float]:
 
 
 def _add_bared(s: Surface, e: Bared) -> Surface:
-    fresh = _clean(s)
+    fresh = replace(_clean(s), bared_by=e.how)
     if e.share >= FULL:
         return replace(fresh, layers=(), bare=((e.began_s, 1.0),), lost=())
     rest = max(0.0, 1.0 - sum(share for _, share in s.bare))
@@ -288,7 +290,8 @@ def _add_wetted(s: Surface, e: Wetted) -> Surface:
 
 
 def _add_rinsed(s: Surface, e: Rinsed) -> Surface:
-    return replace(s, treatment=None, rinsed_s=e.ended_s, degreased_s=None, checks=())
+    prepped = s.prepped or s.treatment is not None
+    return replace(s, treatment=None, rinsed_s=e.ended_s, degreased_s=None, checks=(), prepped=prepped)
 
 
 def _add_checked(s: Surface, e: Checked) -> Surface:
@@ -323,7 +326,7 @@ def _add_back(s: Surface, e: Back) -> Surface:
 
 
 def _clean(s: Surface) -> Surface:
-    return replace(s, keyed_s=None, degreased_s=None, treatment=None, rinsed_s=None, checks=())
+    return replace(s, keyed_s=None, degreased_s=None, treatment=None, rinsed_s=None, checks=(), prepped=False)
 
 
 def _add_access(s: Surface, e: Access) -> Surface:

@@ -6,6 +6,7 @@ from django.db import models
 from emplastra.climate.models import Place, Reading
 from emplastra.core.contractor import CAME_BACK, TRADES
 from emplastra.core.events import CHECKS
+from emplastra.core.strip import WAYS
 from emplastra.jobs.models import Zone
 from emplastra.materials.models import Product, SheetRevision
 from emplastra.shared.appendonly import AppendOnly
@@ -105,6 +106,13 @@ class Detail(AppendOnly):
 class Moved(Detail):
     entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="moved")
     place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="+")
+
+
+class Bared(Detail):
+    """How it was stripped; entries without one did not tell."""
+
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="bared")
+    how = models.CharField(max_length=12, choices=[(k, w.name) for k, w in WAYS.items()])
 
 
 class Degreased(Detail):

@@ -84,7 +84,9 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
         details["reading"] = type_reading(place, told.began, air_c, rh_pct)
     if told.kind == Kind.MOVED:
         details["place"] = place
-    if told.kind in _DETAILS:
+    if told.kind == Kind.BARED and details.get("how"):
+        models.Bared.objects.create(entry=entry, **details)
+    elif told.kind in _DETAILS:
         _DETAILS[told.kind].objects.create(entry=entry, **details)
     if replaces is not None:
         Correction.objects.create(replaces=replaces, by=entry, reason=reason or "corrected", who=user)

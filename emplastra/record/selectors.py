@@ -40,7 +40,7 @@ class ZoneRecord:
     lines: list
 
 
-_DETAILS = ("moved__place", "degreased__product", "keyed", "coat__product", "coat__revision", "coat__reading", "coat__tin", "pot__revision__product", "weighed__tin", "pot_ended", "prepped__product", "checked", "film_lost", "away", "back", "access", "replaced_by__by", "replaced_by__who", "correction_of")  # fmt: skip
+_DETAILS = ("moved__place", "bared", "degreased__product", "keyed", "coat__product", "coat__revision", "coat__reading", "coat__tin", "pot__revision__product", "weighed__tin", "pot_ended", "prepped__product", "checked", "film_lost", "away", "back", "access", "replaced_by__by", "replaced_by__who", "correction_of")  # fmt: skip
 
 
 def records(zones, user=None):
@@ -80,6 +80,12 @@ def _line(row, facts, pots, user):
 
 def _tell_moved(line, row, facts, pots):
     line.title = f"Moved to {row.entry.moved.place}"
+
+
+def _tell_bared(line, row, facts, pots):
+    told = getattr(row.entry, "bared", None)
+    if told:
+        line.title = f"Bared: {told.get_how_display().lower()}"
 
 
 def _tell_degreased(line, row, facts, pots):
@@ -206,6 +212,7 @@ def _tell_coat(line, row, facts, pots):
 
 _TELL = {
     Kind.MOVED: _tell_moved,
+    Kind.BARED: _tell_bared,
     Kind.DEGREASED: _tell_degreased,
     Kind.KEYED: _tell_keyed,
     Kind.POT: _tell_pot,

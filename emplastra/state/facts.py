@@ -189,7 +189,7 @@ _COLUMNS = (
     "entry__coat__thinner_pct", "entry__coat__wft_um", "entry__coat__surface_c",
     "entry__prepped__product__name", "entry__prepped__revision_id",
     "entry__checked__check_kind", "entry__checked__passed", "entry__film_lost__cause", "entry__access__how",
-    "entry__back__came", "entry__back__primer", "entry__away__contractor", "entry__away__due",
+    "entry__back__came", "entry__back__primer", "entry__away__contractor", "entry__away__due", "entry__bared__how",
 )  # fmt: skip
 
 
@@ -224,6 +224,7 @@ class _Row:
     primer: str | None
     contractor: str | None
     due: object
+    bared_how: str | None
 
 
 def _read(zones, known_at=None):
@@ -297,7 +298,6 @@ def film_of(coat):
 
 
 _PLAIN = {
-    Kind.BARED: happened.Bared,
     Kind.DEGREASED: happened.Degreased,
     Kind.WETTED: happened.Wetted,
     Kind.RINSED: happened.Rinsed,
@@ -310,6 +310,8 @@ def _event(row, sheets):
     common = (row.began.timestamp(), row.ended.timestamp(), row.share, row.step, row.entry)
     if row.kind in _PLAIN:
         return _PLAIN[row.kind](*common)
+    if row.kind == Kind.BARED:
+        return happened.Bared(*common, how=row.bared_how or "")
     if row.kind == Kind.KEYED:
         return happened.Keyed(*common, grit=row.grit, um_off=row.um_off)
     if row.kind == Kind.COAT:

@@ -3,13 +3,14 @@
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from emplastra.climate.live import database, may_keep, newest
 from emplastra.core import findings as core
 from emplastra.core.job_map import Tile, arrange, free_place, view_of
-from emplastra.core.survey import Coverage, coverage_of, is_trouble, total, unasked
+from emplastra.core.survey import Coverage, coverage_of, total, unasked
 from emplastra.core.topics import PASSES, TOPICS
-from emplastra.jobs.models import Finding, FindingWord, MapPlace, Zone, ZoneRevision
+from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
 from emplastra.jobs.survey_files import in_order
+
+from .known import known, steps_of
 
 
 @dataclass
@@ -94,16 +95,9 @@ def _statement(chain, facts):
         each.answer.trouble if isinstance(each, Finding) else core.Word(each.said, each.cause, each.step)
         for each in in_order(chain, all_words)
     ]
-    life = core.life(holds.answer.trouble, TOPICS[holds.topic].wants_cause, core.since(told), *_steps(facts))
+    life = core.life(holds.answer.trouble, TOPICS[holds.topic].wants_cause, core.since(told), *steps_of(facts))
     before = [row for row in chain if row is not holds]
     return Statement(holds, sorted(all_words, key=lambda word: word.pk), life, before)
-
-
-def _steps(facts):
-    """Ids of steps that are logged, and of all that are planned."""
-    if facts is None:
-        return frozenset(), frozenset()
-    return facts.logged, {step.id for step in facts.steps}
 
 
 @dataclass
@@ -125,66 +119,19 @@ class Summary:
         return sum(self.counts.get(status, 0) for status in core.STILL_OPEN)
 
 
-_held: dict = {}
-
-
-def forget():
-    """Drop what is kept of findings in memory."""
-    _held.clear()
-
-
 def summaries(zones, facts):
-    """{zone id: Summary} of many zones. facts: their ZoneFacts by id.
-
-    What was told is kept by zone, by the newest ids it was made from, as the facts of the log are.
-    """
-    ids = [zone.pk for zone in zones]
-    name, mark = database(), newest(Finding, FindingWord)
-    was, held = _held.get(name) or (None, {})
-    if was is not None and mark != was:
-        stale = set(Finding.objects.filter(pk__gt=was[0]).values_list("zone_id", flat=True))
-        stale |= set(FindingWord.objects.filter(pk__gt=was[1]).values_list("finding__zone_id", flat=True))
-        held = {pk: told for pk, told in held.items() if pk not in stale}
-    missing = [pk for pk in ids if pk not in held]
-    if missing:
-        held = held | _told(missing)
-    if may_keep():
-        _held[name] = (mark, held)
-    return {pk: _summary(facts[pk], *held[pk]) for pk in ids}
+    """{zone id: Summary} of many zones. facts: their ZoneFacts by id."""
+    return {pk: _summary(facts[pk], told) for pk, told in known(zones, facts).items()}
 
 
-def _told(ids):
-    """{zone id: ({(topic, mark): [(pass, choice, values, recorded, id)]}, {finding id: [(order, Word)]})} from the rows."""
-    rows = Finding.objects.filter(zone__in=ids).order_by("id")
-    rows = rows.values_list("zone_id", "topic", "mark", "stage", "choice", "values", "recorded", "pk")
-    said = FindingWord.objects.filter(finding__zone__in=ids).order_by("id")
-    said = said.values_list("finding__zone_id", "finding_id", "recorded", "pk", "said", "cause", "step")
-    told = {pk: ({}, {}) for pk in ids}
-    for zone, topic, mark, *row in rows:
-        told[zone][0].setdefault((topic, mark), []).append(row)
-    for zone, finding, recorded, pk, *word in said:
-        told[zone][1].setdefault(finding, []).append(((recorded, finding, 1, pk), core.Word(*word)))
-    return told
-
-
-def _summary(facts, chains, words):
-    seen, counts, steps = None, {}, None
-    for (topic, _mark), chain in chains.items():
-        _stage, choice, values, *_ = next((row for row in reversed(chain) if row[0] == "bared"), chain[-1])
-        if topic == "looked":
-            seen = (choice, values)
-        said = [pair for row in chain for pair in words.get(row[-1], ())]
-        trouble = is_trouble(topic, choice, values)
-        if trouble and said:
-            told = [((r[-2], r[-1], 0, r[-1]), is_trouble(topic, r[1], r[2])) for r in chain]
-            steps = steps or _steps(facts)
-            in_turn = core.since([each for _, each in sorted([*told, *said], key=lambda pair: pair[0])])
-            status = core.life(True, TOPICS[topic].wants_cause, in_turn, *steps).status
-        else:
-            status = "open" if trouble else "seen"
+def _summary(facts, told):
+    counts = {}
+    for _, status in told.values():
         counts[status] = counts.get(status, 0) + 1
     area = facts.area_m2 if facts.revision is not None else 0.0
-    return Summary(facts.revision, coverage_of(area, *seen) if seen else coverage_of(area), counts)
+    looked = told.get(("looked", ""))
+    seen = coverage_of(area, looked[0].choice, looked[0].values) if looked else coverage_of(area)
+    return Summary(facts.revision, seen, counts)
 
 
 @dataclass

@@ -8,6 +8,7 @@ from emplastra.core import film
 from emplastra.core.contractor import CAME_BACK, SEND_OFF, TRADES
 from emplastra.core.events import CHECKS
 from emplastra.core.steps import STEPS
+from emplastra.core.strip import WAYS
 from emplastra.core.units import UnitError, display_unit, parse_quantity
 from emplastra.logbook.models import Access, FilmLost
 from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
@@ -76,7 +77,12 @@ class LogForm(WorkshopForm):
 
 
 class BaredForm(LogForm):
-    """Stripped to the metal."""
+    """Stripped to the metal, and how."""
+
+    how = forms.ChoiceField(
+        label="By", choices=[("", "not told"), *((k, w.name) for k, w in WAYS.items())], required=False
+    )
+    order = ("how",)
 
 
 class DegreasedForm(LogForm):

@@ -172,6 +172,13 @@ class LogView(OnceView):
 class LogBared(LogView):
     form_class, kind = forms.BaredForm, Kind.BARED
 
+    def initial(self):
+        told = getattr(self.entry, "bared", None) if self.entry else None
+        return super().initial() | ({"how": told.how} if told else {})
+
+    def details(self, form):
+        return {"how": form.cleaned_data["how"]}
+
 
 class LogDegreased(LogView):
     form_class, kind = forms.DegreasedForm, Kind.DEGREASED

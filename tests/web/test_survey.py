@@ -13,7 +13,7 @@ from emplastra.jobs.models import Finding, Photo, Zone
 from emplastra.logbook.models import Kind
 from emplastra.shared.models import Submission
 from emplastra.state.book import Book
-from emplastra.survey import selectors
+from emplastra.survey import known, selectors
 from emplastra.survey.selectors import surveys
 from tests.base import ShopCase
 from tests.web.test_pages import text_of
@@ -131,7 +131,7 @@ class LifeTests(SheetCase):
             facts = Book().facts.zones
             kept = selectors.summaries(zones, facts)
             whole = selectors.surveys(zones, facts)
-            selectors.forget()
+            known.forget()
             for pk, anew in selectors.summaries(zones, facts).items():
                 counts = Counter(s.life.status for s in whole[pk].statements)
                 self.assertEqual((kept[pk].counts, kept[pk].coverage), (dict(counts), whole[pk].coverage))

@@ -1,0 +1,92 @@
+"""Abrasives: FEPA grains, grit plans, what a scratch leaves, what a blast leaves.
+
+Grains: ISO 6344-2 (P12 to P220, mean) and -3 (P240 to P2500, median ds50), from memory.
+"""
+
+from dataclasses import dataclass
+
+GRAIN_UM: dict[str, float] = {
+    "P12": 1815, "P16": 1324, "P20": 1000, "P24": 764, "P30": 642, "P36": 538, "P40": 425, "P50": 336, "P60": 269, "P80": 201, "P100": 162, "P120": 125,
+    "P150": 100, "P180": 82, "P220": 68, "P240": 58.5, "P280": 52.2, "P320": 46.2, "P360": 40.5, "P400": 35, "P500": 30.2, "P600": 25.8, "P800": 21.8,
+    "P1000": 18.3, "P1200": 15.3, "P1500": 12.6, "P2000": 10.3, "P2500": 8.4,
+}  # fmt: skip
+"""Grade -> grain [µm]. Source: ISO 6344 (FEPA 43), from memory."""
+LONGEST_STEP = 2.2
+"""Largest ratio of one grain to the next in a plan. Common practice, no source."""
+SCRATCH_SHARE = 0.2
+"""Depth of a scratch as a share of the grain: an estimate. Common practice, no source."""
+
+
+class GritError(ValueError):
+    """A grade that is none, or a plan that cannot be."""
+
+
+def grain_um(grade: str) -> float:
+    """Grain [µm] of a grade such as "P80". Raises GritError naming the grades there are."""
+    found = GRAIN_UM.get(grade.strip().upper())
+    if found is None:
+        raise GritError(f"{grade}: must be one of {', '.join(GRAIN_UM)}")
+    return found
+
+
+def scratch_um(grade: str) -> float:
+    """Depth of its scratches [µm]: an estimate from the grain."""
+    return SCRATCH_SHARE * grain_um(grade)
+
+
+def grit_plan(first: str, last: str) -> list[str]:
+    """Grades from the coarse to the fine, as few as keep every step within LONGEST_STEP. Raises GritError."""
+    coarse, fine = grain_um(first), grain_um(last)
+    if fine > coarse:
+        raise GritError(f"{last} is coarser than {first}")
+    grades = [g for g, um in GRAIN_UM.items() if fine <= um <= coarse]
+    plan = [grades[0]]
+    while plan[-1] != grades[-1]:
+        left = grades[grades.index(plan[-1]) + 1 :]
+        near = [g for g in left if GRAIN_UM[plan[-1]] / GRAIN_UM[g] <= LONGEST_STEP]
+        plan.append(near[-1] if near else left[0])
+    return plan
+
+
+def buries(grade: str, build_um: float) -> bool:
+    """True if a film that is left [µm] fills the scratches of a grade: an estimate."""
+    return build_um >= scratch_um(grade)
+
+
+@dataclass(frozen=True)
+class Tooth:
+    """What a first coat wants of the metal: profile from and to [µm], grade of cleanliness, finest grit by hand."""
+
+    low_um: float
+    high_um: float
+    grade: str
+    grit: str
+
+
+TOOTH: dict[str, Tooth] = {
+    "epoxy-primer": Tooth(20, 60, "St 3", "P80"),
+    "epoxy-mastic": Tooth(25, 75, "St 2", "P80"),
+    "wash-primer": Tooth(5, 25, "St 3", "P180"),
+    "zinc-rich-primer": Tooth(40, 85, "Sa 2½", "P36"),
+    "weld-through-primer": Tooth(5, 40, "St 3", "P120"),
+    "1k-primer": Tooth(10, 40, "St 2", "P120"),
+    "converter": Tooth(0, 75, "St 2", "P80"),
+    "converting-primer": Tooth(0, 75, "St 2", "P80"),
+    "flake-urethane": Tooth(40, 100, "Sa 2½", "P36"),
+    "body-filler": Tooth(30, 80, "St 3", "P80"),
+    "powder": Tooth(25, 75, "Sa 2½", "P80"),
+}
+"""Kind of the first coat -> what it wants. Common practice, no source: the sheet comes first."""
+ANY_TOOTH = Tooth(20, 60, "St 3", "P80")
+"""Where the first coat is not known."""
+GRADES: dict[str, str] = {
+    "St 2": "thorough hand and power tool cleaning",
+    "St 3": "very thorough hand and power tool cleaning",
+    "Sa 1": "light blast-cleaning",
+    "Sa 2": "thorough blast-cleaning",
+    "Sa 2½": "very thorough blast-cleaning; remaining traces only slight stains as spots or stripes",
+    "Sa 3": "blast-cleaning to visually clean steel",
+}
+"""ISO 8501-1 preparation grades. From memory."""
+BETTER = ("St 2", "Sa 1", "St 3", "Sa 2", "Sa 2½", "Sa 3")
+"""Grades in the order of what they leave behind. Ours: St and Sa are looked at apart."""

@@ -1,0 +1,77 @@
+"""What is known of many zones: each statement that holds, and where it stands; kept in memory by zone.
+
+What was told is kept by the newest ids it was made from, as the facts of the log are. `forget()`
+drops it; the answers stay the same.
+"""
+
+from emplastra.climate.live import database, may_keep, newest
+from emplastra.core import findings as core
+from emplastra.core.survey import Answer
+from emplastra.core.topics import TOPICS
+from emplastra.jobs.models import Finding, FindingWord
+
+_held: dict = {}
+
+
+def forget():
+    """Drop what is kept of findings in memory."""
+    _held.clear()
+
+
+def steps_of(facts):
+    """Ids of steps that are logged, and of all that are planned."""
+    if facts is None:
+        return frozenset(), frozenset()
+    return facts.logged, {step.id for step in facts.steps}
+
+
+def known(zones, facts):
+    """{zone id: {(topic, mark): (Answer, status)}} of zones. facts: their ZoneFacts by id."""
+    ids = [zone.pk for zone in zones]
+    name, mark = database(), newest(Finding, FindingWord)
+    was, held = _held.get(name) or (None, {})
+    if was is not None and mark != was:
+        stale = set(Finding.objects.filter(pk__gt=was[0]).values_list("zone_id", flat=True))
+        stale |= set(FindingWord.objects.filter(pk__gt=was[1]).values_list("finding__zone_id", flat=True))
+        held = {pk: told for pk, told in held.items() if pk not in stale}
+    missing = [pk for pk in ids if pk not in held]
+    if missing:
+        held = held | _told(missing)
+    if may_keep():
+        _held[name] = (mark, held)
+    return {pk: _standing(facts.get(pk), *held[pk]) for pk in ids}
+
+
+def _told(ids):
+    """{zone id: ({(topic, mark): [(pass, Answer, order)]}, {finding id: [(order, Word)]})} from the rows."""
+    rows = Finding.objects.filter(zone__in=ids).order_by("id")
+    rows = rows.values_list(
+        "zone_id", "stage", "recorded", "pk", "topic", "mark", "choice", "values", "text", "evidence"
+    )
+    said = FindingWord.objects.filter(finding__zone__in=ids).order_by("id")
+    said = said.values_list("finding__zone_id", "finding_id", "recorded", "pk", "said", "cause", "step")
+    told = {pk: ({}, {}) for pk in ids}
+    for zone, stage, recorded, pk, *answer in rows:
+        row = (stage, Answer(*answer), (recorded, pk, 0, pk))
+        told[zone][0].setdefault((answer[0], answer[1]), []).append(row)
+    for zone, finding, recorded, pk, *word in said:
+        told[zone][1].setdefault(finding, []).append(((recorded, finding, 1, pk), core.Word(*word)))
+    return told
+
+
+def _standing(facts, chains, words):
+    """{(topic, mark): (the Answer that holds, its status)}: one as bared before one as found."""
+    found, steps = {}, None
+    for key, chain in chains.items():
+        holds = next((row for row in reversed(chain) if row[0] == "bared"), chain[-1])[1]
+        said = [pair for row in chain for pair in words.get(row[2][1], ())]
+        trouble = holds.trouble
+        if trouble and said:
+            told = [(order, answer.trouble) for _, answer, order in chain]
+            steps = steps or steps_of(facts)
+            in_turn = core.since([each for _, each in sorted([*told, *said], key=lambda pair: pair[0])])
+            status = core.life(True, TOPICS[key[0]].wants_cause, in_turn, *steps).status
+        else:
+            status = "open" if trouble else "seen"
+        found[key] = (holds, status)
+    return found
