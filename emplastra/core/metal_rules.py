@@ -20,7 +20,7 @@ class Metal:
     """What is known of a zone's metal, in plain values.
 
     answers: {(topic, mark): Answer} that hold; open_findings: (topic, mark) still open; bare: (hours
-    bare, share) of each portion; under: {what lies there: share} with "bare" among them; next_step,
+    bare, share) of each portion; stripped: bared whole, so that old layers are gone; under: {what lies there: share} with "bare" among them; next_step,
     next_product: kinds of the first undone step and of its product.
     """
 
@@ -36,6 +36,7 @@ class Metal:
     bare: tuple[tuple[float, float], ...] = ()
     bare_overdue_h: float | None = None
     no_flash_rust: bool | None = None
+    stripped: bool = False
     stripped_by: str = ""
     keyed: bool = False
     acid_prepped: bool = False
@@ -44,6 +45,7 @@ class Metal:
     next_step: str = ""
     next_product: str = ""
     first_coat: str = ""
+    coated: bool = False
     welded: bool = False
     closed: bool = False
     trial_fit: bool = False
@@ -271,7 +273,7 @@ def _crazed(m: Metal) -> Iterator[Said]:
 
 @rule("bleeding", "zone", "warns", "A bleeding colour is isolated")
 def _bleeding(m: Metal) -> Iterator[Said]:
-    if any(a.choice == "bleeding" and ("layer", a.mark) in m.open_findings for a in m.rows("layer")) and m.is_coat_next and m.next_product not in {"epoxy-primer", "epoxy-mastic"}:  # fmt: skip
+    if not m.stripped and any(a.choice == "bleeding" and ("layer", a.mark) in m.open_findings for a in m.rows("layer")) and m.is_coat_next and m.next_product not in {"epoxy-primer", "epoxy-mastic"}:  # fmt: skip
         yield Said("A bleeding colour lies under it: isolate it with epoxy first.", {"next": m.next_product})
 
 
@@ -302,7 +304,7 @@ def _hidden(m: Metal) -> Iterator[Said]:
 
 @rule("burnt", "zone", "stops", "Film burnt off by a weld")
 def _burnt(m: Metal) -> Iterator[Said]:
-    if m.welded and m.bare and m.under.keys() - {"bare"}:
+    if m.welded and m.bare and (m.coated or m.under.keys() - {"bare"}):
         share = sum(s for _, s in m.bare)
         yield Said(f"A weld took the film off {share:.0%} of this face: prime that strip again while it can be reached.", {"share": round(share, 3)})  # fmt: skip
 

@@ -252,6 +252,15 @@ def _raw_laminate(t: Try) -> Iterator[Said]:
         )
 
 
+@rule("cuts-laminate", "strip", "warns", "Power tools cut into laminate")
+def _cuts_laminate(t: Try) -> Iterator[Said]:
+    if t.metal.substrate == "laminate" and t.metal.part != "inner" and t.key in {"sander", "non-woven"}:
+        yield Said(
+            "Cuts through the outer skin of a laminate before it is seen: slow, and stop when strands show.",
+            {"way": t.key},
+        )
+
+
 @rule("thick-compound", "strip", "warns", "Thick compound is scraped first")
 def _thick(t: Try) -> Iterator[Said]:
     if (
@@ -278,6 +287,8 @@ def _burnishes(t: Try) -> Iterator[Said]:
 def _profile(t: Try) -> Iterator[Said]:
     low, high = t.way.profile_um
     used = {"way": t.key, "wants": [t.tooth.low_um, t.tooth.high_um]}
+    if t.metal.substrate == "laminate":
+        return
     if t.way.kind in {"blast", "dip", "chemical"} and high < t.tooth.low_um:
         yield Said(f"Leaves {high:.0f} µm at most; the first coat wants {t.tooth.low_um:.0f}: key it.", used)
     elif low > t.tooth.high_um:
@@ -286,7 +297,11 @@ def _profile(t: Try) -> Iterator[Said]:
 
 @rule("grade", "strip", "warns", "The grade that the first coat wants", "ISO 8501-1 grades from memory")
 def _grade(t: Try) -> Iterator[Said]:
-    if t.way.grade not in {"Sa 1"} and BETTER.index(t.way.grade) < BETTER.index(t.tooth.grade):
+    if (
+        t.metal.substrate != "laminate"
+        and t.way.grade not in {"Sa 1"}
+        and BETTER.index(t.way.grade) < BETTER.index(t.tooth.grade)
+    ):
         yield Said(
             f"Reaches {t.way.grade}; the first coat asks for {t.tooth.grade}.", {"way": t.key, "wants": t.tooth.grade}
         )

@@ -2,7 +2,16 @@
 
 from django.urls import path, register_converter
 
-from . import contractor_views, file_views, finding_views, map_views, mesh_views, register_views, survey_views
+from . import (
+    contractor_views,
+    file_views,
+    finding_views,
+    map_views,
+    mesh_views,
+    register_views,
+    rule_views,
+    survey_views,
+)
 
 
 class Stage:
@@ -57,4 +66,11 @@ urlpatterns = [
     path("jobs/<int:pk>/survey.<slug:kind>", file_views.export, name="export"),
     path("jobs/<int:pk>/survey/file", file_views.TakeIn.as_view(), name="take-in"),
     path("survey-schema.json", file_views.schema, name="schema"),
+    path("rules/", rule_views.rules, name="rules"),
+    path("rules/schools", rule_views.choose_school, name="schools"),
+    path("zones/<int:pk>/strip", rule_views.strip_plan, name="strip"),
+    path("zones/<int:pk>/strip/take", rule_views.take_way, name="take-way"),
+    path("zones/<int:pk>/verdicts", rule_views.verdicts, name="verdicts"),
+    path("zones/<int:pk>/accept", rule_views.accept, name="accept"),
+    path("zones/<int:pk>/fix", rule_views.fix, name="fix"),
 ]

@@ -1,0 +1,40 @@
+"""Accepting verdicts, and choosing schools."""
+
+from emplastra.core.rules import SCHOOLS, default_schools
+from emplastra.shared.services import Refused
+
+from .models import Acceptance, School
+
+
+def accept(zone, user, verdict, reason):
+    """Accept a verdict with a reason; it holds while its key does. Raises Refused without a reason."""
+    if not reason.strip():
+        raise Refused("write why it is accepted, for example: agreed with the owner", "reason")
+    return Acceptance.objects.create(
+        zone=zone, rule=verdict.rule, key=verdict.key, sentence=verdict.sentence[:400], reason=reason.strip()[:200], who=user
+    )  # fmt: skip
+
+
+def schools_of(jobs):
+    """{job id: {question: answer}} of jobs: its own, else the workshop's, else the first of each; one query."""
+    held = default_schools()
+    rows = list(School.objects.filter(job=None)) + list(School.objects.filter(job__in=[job.pk for job in jobs]))
+    own = {}
+    for row in rows:
+        if row.job_id is None:
+            held[row.question] = row.answer
+        else:
+            own.setdefault(row.job_id, {})[row.question] = row.answer
+    return {job.pk: {**held, **own.get(job.pk, {})} for job in jobs}
+
+
+def choose_school(question, answer, job=None):
+    """Answer a question for a job or the workshop; "" takes the answer back. Raises Refused."""
+    if question not in SCHOOLS:
+        raise Refused(f"must be one of {', '.join(SCHOOLS)}", "question")
+    if not answer:
+        School.objects.filter(job=job, question=question).delete()
+        return
+    if answer not in SCHOOLS[question][1]:
+        raise Refused(f"must be one of {', '.join(SCHOOLS[question][1])}", question)
+    School.objects.update_or_create(job=job, question=question, defaults={"answer": answer})

@@ -1,0 +1,123 @@
+"""From what is known of zones to what the rules say of them."""
+
+from dataclasses import dataclass, field
+
+from emplastra.core.events import Bared
+from emplastra.core.findings import STILL_OPEN
+from emplastra.core.metal_rules import Metal, verdicts
+from emplastra.core.rules import Verdict
+from emplastra.core.steps import STEPS
+from emplastra.core.surface import FULL
+from emplastra.core.survey import coverage_of
+from emplastra.jobs.judging import schools_of
+from emplastra.jobs.models import Acceptance
+
+from .known import known
+
+_PRIMED = {"wash-primer", "converter"}
+
+
+@dataclass
+class Judged:
+    """A zone with what the rules say of its metal: what is open, and what was accepted and still holds."""
+
+    zone: object
+    metal: Metal
+    open: list
+    accepted: list = field(default_factory=list)
+
+
+@dataclass
+class Accepted:
+    """A verdict that is accepted: why, by whom, when."""
+
+    verdict: Verdict
+    acceptance: Acceptance
+
+
+def _layer_word(layer):
+    """What rules call a layer; "" for a coat of ours with a sheet, whose window judges what goes over it."""
+    if layer.sheet is None:
+        return "temporary"
+    return layer.sheet.kind if layer.sheet.kind in _PRIMED else ""
+
+
+def _under(state, told, stripped):
+    """{what lies on a zone: share}, its spots by their share of its area."""
+    surface, revision = state.surface, state.facts.revision
+    found = {}
+
+    def add(word, share):
+        if word and share > 0.001:
+            found[word] = min(1.0, found.get(word, 0.0) + share)
+
+    bare = "laminate" if revision is not None and revision.substrate == "laminate" else "bare"
+    own = sum(share for _, share in surface.bare)
+    old = revision is not None and revision.substrate == "old film"
+    if surface.layers:
+        add(_layer_word(surface.top), max(0.0, 1.0 - own))
+    elif old or (not stripped and any(topic == "layer" for topic, _ in told)):
+        # What the spots take of it is no old film any more.
+        spots = sum(spot.facts.area_m2 for spot in state.spots) / (state.facts.area_m2 or 1.0)
+        add("old film", max(0.0, 1.0 - own - spots))
+    add(bare, own)
+    for spot in state.spots:
+        share = min(1.0, spot.facts.area_m2 / state.facts.area_m2) if state.facts.area_m2 else 0.0
+        top = spot.surface.top
+        add(_layer_word(top) if top else bare, share)
+    return found
+
+
+def metal_of(state, told):
+    """The core's value of a zone's metal. told: {(topic, mark): (Answer, status)}."""
+    surface, revision, now_s = state.surface, state.facts.revision, state.surface.t_s
+    clock = surface.clock("bare")
+    overdue = (now_s - clock.closes_s) / 3600 if clock is not None and clock.closes_s is not None else None
+    checks = {check.kind: check.passed for check in surface.checks}
+    step = state.next_step
+    kinds = state.all.kinds
+    products = [kinds.get(s.product, "") for s in state.facts.steps if STEPS[s.kind].leaves_film and s.product]
+    looked = told.get(("looked", ""))
+    coverage = coverage_of(1.0, looked[0].choice, looked[0].values) if looked else coverage_of(1.0)
+    part = revision.part if revision else "other"
+    stripped = any(isinstance(e, Bared) and e.share >= FULL and e.ended_s <= now_s for e in state.facts.events)
+    return Metal(
+        name=state.zone.name, substrate=revision.substrate if revision else "steel", thickness_mm=revision.thickness_mm if revision else 1.0,
+        part=part, form=revision.form if revision else "flat", finish=revision.finish_class if revision else "show",
+        end_state=revision.end_state if revision else "coated", answers={key: answer for key, (answer, _) in told.items()},
+        open_findings=frozenset(key for key, (_, status) in told.items() if status in STILL_OPEN),
+        bare=tuple(((now_s - since) / 3600, share) for since, share in surface.bare),
+        bare_overdue_h=overdue, no_flash_rust=checks.get("no-flash-rust"), stripped=stripped, stripped_by=surface.bared_by,
+        keyed=surface.keyed_s is not None, acid_prepped=surface.prepped, degreased=surface.degreased_s is not None,
+        under=_under(state, told, stripped), next_step=step.kind if step else "",
+        next_product=kinds.get(step.product, "") if step and STEPS[step.kind].leaves_film else "",
+        first_coat=products[0] if products else "", coated=bool(surface.layers), welded=any(cause == "weld" for cause, *_ in surface.lost),
+        closed=surface.closed_s is not None, trial_fit=surface.trial_fit_s is not None, away=surface.away_s is not None,
+        unseen_share=coverage.unseen_m2, boxed=part in {"box", "tank"},
+    )  # fmt: skip
+
+
+def judged(states, off=frozenset()):
+    """[Judged] of zones (their states), in three queries whatever their number."""
+    zones = [state.zone for state in states]
+    told = known(zones, {state.zone.pk: state.facts for state in states})
+    schools = schools_of({zone.job_id: zone.job for zone in zones}.values())
+    accepted = {}
+    for row in Acceptance.objects.filter(zone__in=[zone.pk for zone in zones]).select_related("who").order_by("id"):
+        accepted[row.zone_id, row.key] = row
+    found = []
+    for state in states:
+        zone = state.zone
+        metal = metal_of(state, told[zone.pk])
+        if metal.away:
+            found.append(Judged(zone, metal, []))
+            continue
+        each = Judged(zone, metal, [])
+        for verdict in verdicts(metal, f"zone {zone.pk}", schools[zone.job_id], off):
+            row = accepted.get((zone.pk, verdict.key))
+            if row is None:
+                each.open.append(verdict)
+            else:
+                each.accepted.append(Accepted(verdict, row))
+        found.append(each)
+    return found

@@ -1,0 +1,186 @@
+"""Rules: what each says of open work, schools, acceptance, fixes, and the strip plan of a zone."""
+
+from django.contrib import messages
+from django.http import HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from emplastra.core import strip
+from emplastra.core.fixes import FIXES, steps_before
+from emplastra.core.rules import COMMON, REGISTRY, SCHOOLS, SEVERITIES, default_schools
+from emplastra.core.steps import DEFER
+from emplastra.jobs import judging as services
+from emplastra.jobs import services as jobs
+from emplastra.jobs.models import Job, School
+from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
+from emplastra.state.book import book_of
+from emplastra.work.views import zone_or_404
+
+from .judging import judged
+
+LOOKS_AT = {"zone": "The metal of a zone", "pair": "What comes over what", "strip": "Ways to strip"}
+SHOWN = 30
+
+
+def rules(request):
+    """Every rule with what it says of open work; the schools of the workshop or of a job."""
+    book = book_of(request)
+    job = Job.objects.filter(pk=request.GET.get("job") or 0, removed=False).first()
+    states = [s for s in book.states() if job is None or s.zone.job_id == job.pk]
+    said = {}
+    for each in judged(states):
+        for verdict in each.open:
+            said.setdefault(verdict.rule, []).append((each.zone, verdict))
+    groups = []
+    for key, name in LOOKS_AT.items():
+        rows = [(rule, said.get(rule.id, [])) for rule in REGISTRY.values() if rule.looks_at == key]
+        rows.sort(key=lambda row: (-len(row[1]), SEVERITIES.index(row[0].severity), row[0].title))
+        groups.append((name, rows))
+    held = services.schools_of([job])[job.pk] if job else _workshop_schools()
+    own = set(School.objects.filter(job=job).values_list("question", flat=True))
+    schools = [(q, words, answers.items(), held[q], q in own) for q, (words, answers) in SCHOOLS.items()]
+    context = {
+        "groups": groups, "schools": schools, "job": job, "jobs": Job.objects.filter(removed=False, filing="open"),
+        "not_judged": said.get("not-judged", []), "common": COMMON, "count": sum(map(len, said.values())), "shown": SHOWN,
+    }  # fmt: skip
+    return render(request, "survey/rules.html", context)
+
+
+def _workshop_schools():
+    return default_schools() | dict(School.objects.filter(job=None).values_list("question", "answer"))
+
+
+@require_POST
+def choose_school(request):
+    """Answer the questions of the trade for the workshop or a job."""
+    job = get_object_or_404(Job, pk=request.POST["job"], removed=False) if request.POST.get("job") else None
+    try:
+        for question in SCHOOLS:
+            if question in request.POST:
+                services.choose_school(question, request.POST[question], job)
+        messages.success(request, f"Schools of {job or 'the workshop'}: saved.")
+    except Refused as refusal:
+        messages.error(request, f"School: {refusal}.")
+    return HttpResponseRedirect(reverse("survey:rules") + (f"?job={job.pk}" if job else ""))
+
+
+def _one(request, pk):
+    zone = zone_or_404(pk)
+    state = book_of(request, zone).state(zone)
+    return zone, state, judged([state])[0]
+
+
+def verdicts(request, pk):
+    """What the rules say of a zone: a fragment for other pages."""
+    zone, state, each = _one(request, pk)
+    return render(request, "survey/verdicts.html", _verdict_context(zone, state, each))
+
+
+def _verdict_context(zone, state, each):
+    plan = state.facts.build_up
+    return {"zone": zone, "judged": each, "fixes": {k: words for k, (words, _) in FIXES.items()}, "plan_number": plan.number if plan else 0}  # fmt: skip
+
+
+@require_POST
+def accept(request, pk):
+    """Accept a verdict with a reason."""
+    zone, _, each = _one(request, pk)
+    key, url = request.POST.get("key", ""), reverse("survey:strip", args=[pk])
+
+    def carry_out():
+        verdict = next((v for v in each.open if v.key == key), None)
+        if verdict is None:
+            raise Refused("its facts have changed: look again")
+        services.accept(zone, request.user, verdict, request.POST.get("reason", ""))
+        return url
+
+    return _done(request, zone, url, "accept", carry_out, f"{key}{request.POST.get('reason', '')}", "Accepted: it comes back when its facts change.")  # fmt: skip
+
+
+@require_POST
+def fix(request, pk):
+    """Put a fix's steps before the next one."""
+    zone, state, _ = _one(request, pk)
+    name, url = request.POST.get("fix", ""), reverse("work:build-up", args=[pk])
+
+    def carry_out():
+        if name not in FIXES or state.next_step is None:
+            raise Refused("there is no such fix for it now")
+        steps = steps_before(name, state.facts.steps, state.next_step.id)
+        if not steps:
+            raise Refused("keying comes next in the plan already")
+        try:
+            based_on = request.POST.get("based_on", "")
+            jobs.insert_before(
+                zone, request.user, state.next_step.id, steps, int(based_on) if based_on.isdigit() else 0
+            )
+        except jobs.StalePlan as stale:
+            raise Refused("somebody changed the plan meanwhile: look again") from stale
+        return url
+
+    return _done(request, zone, url, "fix", carry_out, name, "It is in the plan now.")
+
+
+def _done(request, zone, url, action, carry_out, what, words):
+    token = request.POST.get("token", "")[:40] or new_token()
+    try:
+        url = once(request.user, f"{token}-{action}", action, {"zone": zone.pk, "what": what}, carry_out)
+        messages.success(request, words)
+    except AlreadyRecorded:
+        messages.success(request, "Written down already.")
+    except Refused as refusal:
+        messages.error(request, f"{zone}: {refusal}.")
+        url = reverse("survey:strip", args=[zone.pk])
+    return HttpResponseRedirect(url)
+
+
+def strip_plan(request, pk):
+    """Ways to bare a zone, ranked; what the rules say of its metal now."""
+    zone, state, each = _one(request, pk)
+    schools = services.schools_of([zone.job])[zone.job_id]
+    found = strip.plan(each.metal, state.facts.area_m2, f"zone {zone.pk}", schools)
+    longest = max(r.hours.total for r in found.ranked)
+    step = next((s for s in state.facts.steps if s.kind == "strip"), None)
+    context = _verdict_context(zone, state, each) | {
+        "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "step": step,
+        "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions), "defer": DEFER,
+    }  # fmt: skip
+    return render(request, "survey/strip.html", context)
+
+
+PARTS = (("strip", "strip"), ("key", "key"), ("clean", "clean"), ("waste", "waste"), ("move", "moving"))
+
+
+def _bar(hours, longest):
+    """[(part, x, width, hours)] of a bar 1000 wide for the longest."""
+    x, found = 0.0, []
+    for key, name in PARTS:
+        h = getattr(hours, key)
+        if h > 0:
+            width = 1000 * h / longest
+            found.append((key, name, round(x, 1), round(width, 1), h))
+            x += width
+    return found
+
+
+@require_POST
+def take_way(request, pk):
+    """Write a way of stripping into the plan's strip step."""
+    zone, state, _ = _one(request, pk)
+    key, url = request.POST.get("way", ""), reverse("work:build-up", args=[pk])
+
+    def carry_out():
+        way = strip.WAYS.get(key)
+        plan = state.facts.build_up
+        if way is None or plan is None or not any(s["kind"] == "strip" for s in plan.steps):
+            raise Refused("its plan has no strip step: choose a system first")
+        note = f"by {way.name[:1].lower()}{way.name[1:]}"
+        steps = [{**s, "note": note} if s["kind"] == "strip" else s for s in plan.steps]
+        try:
+            jobs.save_build_up(zone, request.user, steps, plan.number, keep=state.facts.logged)
+        except jobs.StalePlan as stale:
+            raise Refused("somebody changed the plan meanwhile: look again") from stale
+        return url
+
+    return _done(request, zone, url, "way", carry_out, key, "The plan says how it is stripped.")
