@@ -60,6 +60,9 @@ class SettingsForm(WorkshopForm):
     assumed_air_c = QuantityField("temperature", -30, 50, label="Air where nothing is logged")
     assumed_rh_pct = QuantityField("percent", 1, 100, label="Humidity where nothing is logged")
 
+    hourly_rate = forms.FloatField(label="An hour costs", min_value=0, max_value=10000)
+    currency = forms.CharField(label="Currency", max_length=4)
+
     def clean_time_zone(self):
         return _check_zone(self.cleaned_data["time_zone"].strip())
 

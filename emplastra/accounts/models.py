@@ -43,6 +43,9 @@ class Workshop(models.Model):
     assumed_air_c = models.FloatField(default=18.0, validators=[MinValueValidator(-30), MaxValueValidator(50)])
     assumed_rh_pct = models.FloatField(default=55.0, validators=[MinValueValidator(1), MaxValueValidator(100)])
 
+    hourly_rate = models.FloatField(default=60.0, validators=[MinValueValidator(0), MaxValueValidator(10000)])
+    currency = models.CharField(max_length=4, default="€")
+
     def __str__(self):
         return self.name
 

@@ -118,7 +118,7 @@ class Settings(OnceView):
     action = "settings"
     heading = "Settings"
     done = "Settings saved."
-    fields = ("name", "time_zone", "units", "assumed_air_c", "assumed_rh_pct")
+    fields = ("name", "time_zone", "units", "assumed_air_c", "assumed_rh_pct", "hourly_rate", "currency")
 
     def initial(self):
         return {name: getattr(self.request.workshop, name) for name in self.fields}

@@ -9,7 +9,7 @@ import yaml
 
 from emplastra.core.survey import Answer
 from emplastra.core.topics import TOPICS
-from emplastra.jobs import photos, registers, surveying
+from emplastra.jobs import estimates, photos, registers, surveying
 from emplastra.shared import clock
 
 
@@ -46,6 +46,7 @@ def walk_round(user, zones):
                 surveying.state(zones[name], user, stage, _answers(passes[stage], stage))
     _became(user, zones)
     _taken_off_and_put_off(user, zones)
+    _priced(user, zones)
     for name, note, when, seed in (
         ("Cab side, left, outer", "lower edge at the door post", "before", 3),
         ("Cab side, left, outer", "the same, bare", "after", 4),
@@ -94,6 +95,52 @@ def _taken_off_and_put_off(user, zones):
         "inspected and sound; looked at each season",
         today + timedelta(days=60),
     )
+
+
+def _priced(user, zones):
+    """Ways to mend what is rotten, a decision, and how long work took before."""
+    left, frame = zones["Cab side, left, outer"], zones["Frame, right, inside"]
+    job = left.job
+    foot = {"access_h": 3.0, "unseen": 1}
+    estimates.estimate(
+        job,
+        user,
+        "Door post, left",
+        left,
+        option="patch",
+        pieces=3,
+        edge_mm=1900,
+        material=35,
+        note="outer skin, foot",
+        **foot,
+    )
+    estimates.estimate(
+        job,
+        user,
+        "Door post, left",
+        left,
+        option="sections",
+        pieces=1,
+        edge_mm=900,
+        material=20,
+        note="rotten inner behind it",
+        **foot,
+    )
+    estimates.estimate(job, user, "Door post, left", left, option="part", edge_mm=2600, price=640, material=30, note="post with skin, made to order", access_h=3.0)  # fmt: skip
+    estimates.estimate(
+        job, user, "Frame end, right", frame, option="patch", pieces=1, edge_mm=400, material=12, unseen=1, access_h=1.0
+    )
+    estimates.estimate(job, user, "Frame end, right", frame, option="donor", edge_mm=1200, price=900, obtainable=False)
+    estimates.decide(job, user, "Door post, left", "repair", clock.now().date(), "keep as much of the old as holds")
+    for kind, plan_h, actual_h in (
+        ("repair", 2, 9),
+        ("repair", 6, 10.5),
+        ("repair", 3, 5),
+        ("strip", 3, 4),
+        ("strip", 2, 3.5),
+        ("fit", 4, 5),
+    ):
+        estimates.tell_hours(user, kind, plan_h, actual_h, job)
 
 
 def picture(seed, clean=False):

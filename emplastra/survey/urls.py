@@ -11,6 +11,7 @@ from . import (
     register_views,
     rule_views,
     survey_views,
+    verdict_views,
 )
 
 
@@ -73,4 +74,8 @@ urlpatterns = [
     path("zones/<int:pk>/verdicts", rule_views.verdicts, name="verdicts"),
     path("zones/<int:pk>/accept", rule_views.accept, name="accept"),
     path("zones/<int:pk>/fix", rule_views.fix, name="fix"),
+    path("jobs/<int:pk>/verdict", verdict_views.Verdict.as_view(), name="verdict"),
+    path("jobs/<int:pk>/decide", verdict_views.decide, name="decide"),
+    path("estimates/<int:pk>/strike", verdict_views.strike, name="strike"),
+    path("hours/", verdict_views.Hours.as_view(), name="hours"),
 ]

@@ -1,8 +1,8 @@
 """Rules through the pages: what is said of logged work, fixes, acceptance that lapses, schools, strip plans."""
 
 from emplastra.core.metal_rules import Metal
-from emplastra.jobs import mapping
-from emplastra.jobs.models import Acceptance, Job, School
+from emplastra.jobs import estimates, mapping
+from emplastra.jobs.models import Acceptance, Estimate, Job, OwnerDecision, School
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up
 from emplastra.logbook.models import Kind
 from emplastra.materials.services import add_sheet
@@ -178,3 +178,46 @@ class PageTests(RuleCase):
             found = judged(states)
         self.assertEqual([len(each.open) for each in found], [1] * 9)
         self.assertIsInstance(found[0].metal, Metal)
+
+
+class VerdictTests(RuleCase):
+    def add(self, code=302, **values):
+        start = {"token": f"e{code}{len(values)}{Estimate.objects.count()}{values.get('option')}", "opening": "Sill", "pieces": "1", "unseen": "0", "obtainable": "1"}  # fmt: skip
+        answer = self.client.post(f"/jobs/{self.shop.job.pk}/verdict", start | values)
+        self.assertEqual(answer.status_code, code, text_of(answer)[-500:])
+        return text_of(answer)
+
+    def test_a_set_is_priced_struck_decided_and_quoted(self):
+        """60 an hour. Patch 0.75 + 1·1.5 = 2.25 h with 2 h to open: middle (2.25 + 2)·1.5·60 = 382.5, high ·1.6: 612."""
+        url = f"/jobs/{self.shop.job.pk}/verdict"
+        self.add(option="patch", edge_mm="1 m", access_h="2", zone=self.shop.zone.pk)
+        self.add(option="part", price="900")
+        page = text_of(self.client.get(url))
+        self.assertRegex(page, r"Repair: even if it runs over.*Patch 4 to 10 h 239 € to 612 €.*Part panel .* to")
+        self.assertRegex(page, r"not seen bare yet 1 zone")
+        self.assertIn("must be at least 0", self.add(422, option="patch", edge_mm="-5 mm"))
+        row = Estimate.objects.get(option="part")
+        self.client.post(f"/estimates/{row.pk}/strike")
+        self.assertIn("Nothing can be compared yet", text_of(self.client.get(url)))
+        self.client.post(f"/estimates/{row.pk}/strike", follow=True)
+        self.assertEqual(Estimate.objects.count(), 3)
+        decide = {"opening": "Sill", "decided": "repair", "on": "2026-05-12", "token": "d"}
+        for _ in range(2):
+            self.client.post(f"/jobs/{self.shop.job.pk}/decide", decide)
+        self.assertEqual(OwnerDecision.objects.count(), 1)
+        self.assertIn("The owner: repair , 12 May 2026", text_of(self.client.get(url)))
+        bad = self.client.post(f"/jobs/{self.shop.job.pk}/decide", decide | {"on": "soon", "token": "x"}, follow=True)
+        self.assertIn("Decided on: write a date", text_of(bad))
+
+    def test_hours_told_move_the_overrun(self):
+        for n, (plan, took) in enumerate(((2, 16), (4, 5))):
+            self.client.post("/hours/", {"token": f"h{n}", "kind": "repair", "plan_h": plan, "actual_h": took})
+        self.assertAlmostEqual(estimates.factors()["repair"].mid, (8 * 1.25 * 1.5**4) ** (1 / 6))
+        self.assertRegex(text_of(self.client.get("/hours/")), r"Repair 1\.92 1\.20 to 3\.08 2")
+        refused = self.client.post("/hours/", {"token": "bad", "kind": "repair", "plan_h": "0", "actual_h": "3"})
+        self.assertIn("greater than or equal to 0.01", text_of(refused))
+
+    def test_a_part_under_load_that_changed_shape_gets_no_verdict_of_ours(self):
+        self.send(uncovered="yes", duty="load", thin="thin", thin__left="0.5")
+        self.add(option="patch", zone=self.shop.zone.pk)
+        self.assertIn("its shape has changed: qualified inspection", text_of(self.client.get(f"/jobs/{self.shop.job.pk}/verdict")))  # fmt: skip

@@ -1,10 +1,10 @@
 """Jobs and zones, and what was found on them."""
 
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
-from .judged import Acceptance, School
+from .judged import Acceptance, Estimate, OwnerDecision, School, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
 __all__ = [
-    "Acceptance", "BuildUpVersion", "Finding", "FindingWord", "Job", "MapPlace", "PartOff", "PartWord", "Photo", "School", "Watch",
-    "WatchLook", "Zone", "ZoneRevision",
+    "Acceptance", "BuildUpVersion", "Estimate", "Finding", "FindingWord", "Job", "MapPlace", "OwnerDecision", "PartOff", "PartWord", "Photo", "School", "Watch",
+    "WatchLook", "WorkHours", "Zone", "ZoneRevision",
 ]  # fmt: skip

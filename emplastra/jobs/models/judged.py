@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from emplastra.core.repair import OPTIONS, WORK, Piece
 from emplastra.core.rules import SCHOOLS
 
 from .found import Told
@@ -36,3 +37,55 @@ class School(models.Model):
 
     def __str__(self):
         return f"{self.question}: {self.answer}"
+
+
+class Estimate(Told):
+    """One thing that could be done about rotten metal; those of one opening are judged as a set."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="estimates")
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, null=True, related_name="estimates")
+    opening = models.CharField(max_length=80)
+    option = models.CharField(max_length=10, choices=[(k, o.name) for k, o in OPTIONS.items()])
+    pieces = models.PositiveSmallIntegerField(default=1)
+    edge_mm = models.FloatField(default=0.0)
+    unseen = models.PositiveSmallIntegerField("skins not seen", default=0)
+    access_h = models.FloatField("hours to open and close", default=0.0)
+    material = models.FloatField(default=0.0)
+    price = models.FloatField(default=0.0)
+    obtainable = models.BooleanField(default=True)
+    note = models.CharField(max_length=200, blank=True)
+    void = models.BooleanField(default=False)
+    struck = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="strikes")
+
+    @property
+    def piece(self):
+        """The core's value."""
+        return Piece(self.option, self.pieces, self.edge_mm, self.unseen, self.material, self.price, self.obtainable)
+
+
+class OwnerDecision(Told):
+    """What the owner decided about a set; the newest holds."""
+
+    class Decided(models.TextChoices):
+        REPAIR = "repair", "Repair"
+        REPLACE = "replace", "Replace"
+        LEAVE = "leave", "Leave as it is"
+        WATCH = "watch", "Treat and watch"
+        OPEN = "open", "Not decided"
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="decisions")
+    opening = models.CharField(max_length=80)
+    decided = models.CharField(max_length=8, choices=Decided.choices)
+    on = models.DateField()
+    note = models.CharField(max_length=200, blank=True)
+
+
+class WorkHours(Told):
+    """Hours that a piece of work was planned at and took."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, null=True, related_name="work_hours")
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, null=True, related_name="work_hours")
+    kind = models.CharField(max_length=8, choices=list(WORK.items()))
+    plan_h = models.FloatField()
+    actual_h = models.FloatField()
+    note = models.CharField(max_length=120, blank=True)

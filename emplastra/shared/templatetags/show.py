@@ -172,3 +172,9 @@ def answered(rows):
     done = sum(row.answered for row in rows)
     asked = sum(row.tiles for row in rows) or len(rows)
     return f"{done} answered" if done >= asked else f"{done} of {asked}"
+
+
+@register.filter
+def money(value, currency):
+    """A sum of money to whole units, with its currency."""
+    return f"{value:,.0f}".replace(",", "\u202f") + f" {currency}"

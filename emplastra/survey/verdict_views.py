@@ -1,0 +1,248 @@
+"""The verdict on the metal: sets that share an opening, what each way would cost, the owner's decision, the quote."""
+
+from dataclasses import dataclass
+
+from django import forms as plain
+from django.contrib import messages
+from django.http import HttpResponseRedirect
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from emplastra.core import repair, strip
+from emplastra.core.repair import NOTHING, OPTIONS, WORK
+from emplastra.core.steps import DEFER
+from emplastra.jobs import estimates
+from emplastra.jobs.judging import schools_of
+from emplastra.jobs.models import Estimate, Job, OwnerDecision, WorkHours
+from emplastra.shared.fields import QuantityField, WorkshopForm
+from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
+from emplastra.shared.views import OnceView
+from emplastra.state.book import book_of
+
+from .judging import judged
+from .map_views import job_or_404
+from .sheet_form import PlainNumber
+
+
+class EstimateForm(WorkshopForm):
+    """One thing that could be done."""
+
+    opening = plain.CharField(label="Behind which opening", max_length=80, help_text="Repairs of one opening are judged together: sill, left")  # fmt: skip
+    zone = plain.ModelChoiceField(None, label="Zone", required=False, empty_label="not told")
+    option = plain.ChoiceField(label="By", choices=[(k, o.name) for k, o in OPTIONS.items()])
+    pieces = plain.IntegerField(label="Pieces", min_value=1, max_value=500, initial=1)
+    edge_mm = QuantityField("length", 0, 100_000, label="Edge to cut and weld", required=False)
+    unseen = plain.IntegerField(label="Skins behind that nobody has seen", min_value=0, max_value=9, initial=0)
+    access_h = PlainNumber("h", label="To open and close again", min_value=0, max_value=500, required=False)
+    material = PlainNumber(label="Material", min_value=0, max_value=1e6, required=False)
+    price = PlainNumber(label="Price of the part, or the quote", min_value=0, max_value=1e7, required=False)
+    obtainable = plain.TypedChoiceField(
+        label="To be had", choices=[("1", "yes"), ("", "no")], coerce=bool, required=False, empty_value=False, initial="1"
+    )  # fmt: skip
+    note = plain.CharField(label="Note", max_length=200, required=False)
+
+    def __init__(self, *args, zones, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["zone"].queryset = zones
+        self.fields["material"].unit = self.fields["price"].unit = self.workshop.currency
+
+    def clean(self):
+        data = super().clean()
+        for name in ("edge_mm", "access_h", "material", "price"):
+            data[name] = data.get(name) or 0.0
+        return data
+
+
+@dataclass
+class SetView:
+    """A set as it is shown: its bars to one scale, its workings, what rules say of its zones."""
+
+    opening: str
+    rows: list
+    verdict: object
+    decision: object
+    bars: list
+    workings: list
+    held_back: str
+
+
+class Verdict(OnceView):
+    """Sets of a job, and one more estimate."""
+
+    form_class = EstimateForm
+    template = "survey/verdict.html"
+    action, heading, button = "estimate", "Verdict on the metal", "Write it down"
+    done = "Written down."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.job = job_or_404(kwargs["pk"])
+
+    def form_kwargs(self):
+        return {"zones": self.job.zones.in_use()}
+
+    def initial(self):
+        return {"opening": self.request.GET.get("opening", ""), "zone": self.request.GET.get("zone")}
+
+    def context(self, form):
+        book = book_of(self.request)
+        zones = [zone for zone in self.job.zones.in_use() if zone.pk in book.facts.zones]
+        states = book.states([zone.pk for zone in zones])
+        each = judged(states)
+        held_back = {}
+        for one in each:
+            stop = next((v for v in one.open if v.rule == "inspection"), None)
+            if stop:
+                held_back[one.zone.pk] = stop.sentence
+        rate, overrun = self.request.workshop.hourly_rate, estimates.factors()
+        found = estimates.sets_of(self.job, rate)
+        sets = [_set_view(*row, overrun, rate, held_back) for row in found]
+        return {
+            "job": self.job, "sets": sets, "quote": _quote(self.job, states, each, found, overrun, rate), "currency": self.request.workshop.currency,
+            "decisions": OwnerDecision.Decided.choices, "overrun": overrun, "rate": rate, "defer": DEFER,
+        }  # fmt: skip
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        names = ("option", "pieces", "edge_mm", "unseen", "access_h", "material", "price", "obtainable", "note")
+        estimates.estimate(self.job, self.request.user, data["opening"], data["zone"], **{k: data[k] for k in names})
+        return reverse("survey:verdict", args=[self.job.pk])
+
+
+def _set_view(opening, rows, verdict, decision, overrun, rate, held_back):
+    choices = [*([verdict.repair] if verdict.repair else []), *verdict.replacements]
+    longest = max((c.cost.high for c in choices), default=1.0) or 1.0
+    bars = [
+        (c, c is verdict.repair, round(1000 * c.cost.low / longest, 1), round(1000 * (c.cost.high - c.cost.low) / longest, 1), round(1000 * c.cost.mid / longest, 1))
+        for c in choices
+    ]  # fmt: skip
+    workings = [
+        repair.working(row.piece, overrun["repair" if OPTIONS[row.option].side == "repair" else "fit"], rate)
+        for row in rows
+    ]
+    stop = next((held_back[row.zone_id] for row in rows if row.zone_id in held_back), "")
+    return SetView(opening, list(zip(rows, workings, strict=True)), verdict, decision, bars, workings, stop)
+
+
+@dataclass
+class Quote:
+    """In two stages: stripping, priced; the metal, as a range; zones whose metal nobody has seen bare yet."""
+
+    strip_h: object
+    strip: object
+    metal: object
+    unseen: list
+
+
+def _quote(job, states, each, sets, overrun, rate):
+    strip_h, unseen, schools = NOTHING, [], schools_of([job])[job.pk]
+    for state, one in zip(states, each, strict=True):
+        if one.metal.stripped or state.zone.parent_id or one.metal.end_state == "as-found":
+            continue
+        unseen.append(state.zone)
+        plan = strip.plan(one.metal, state.facts.area_m2, f"zone {state.zone.pk}", schools)
+        best = next((r for r in plan.ranked if not r.stopped), None)
+        if best:
+            hours, f = best.hours.total, overrun["strip"]
+            strip_h = strip_h + repair.Range(hours * f.low, hours * f.mid, hours * f.high)
+    metal = NOTHING
+    for _, _, verdict, decision in sets:
+        metal = metal + _between(verdict, decision)
+    return Quote(strip_h, strip_h.times(rate), metal, unseen)
+
+
+def _between(verdict, decision):
+    """The range of a set: what was decided, else from the cheapest to the dearest that may come."""
+    decided = decision.decided if decision else "open"
+    if decided == "leave":
+        return NOTHING
+    had = [c for c in verdict.replacements if c.had]
+    chosen = (
+        [verdict.repair] if verdict.repair and decided in {"repair", "watch"} else had if decided == "replace" else []
+    )
+    chosen = chosen or [*([verdict.repair] if verdict.repair else []), *had]
+    if not chosen:
+        return NOTHING
+    costs = [c.cost for c in chosen]
+    return repair.Range(min(c.low for c in costs), min(c.mid for c in costs), max(c.high for c in costs))
+
+
+@require_POST
+def decide(request, pk):
+    """What the owner decided about a set."""
+    job, url = job_or_404(pk), reverse("survey:verdict", args=[pk])
+    field = plain.DateField()
+    try:
+        on = field.clean(request.POST.get("on", ""))
+        opening = request.POST.get("opening", "")
+        told = {k: request.POST.get(k, "") for k in ("opening", "decided", "on", "note")}
+
+        def carry_out():
+            estimates.decide(job, request.user, opening, told["decided"], on, told["note"])
+            return url
+
+        once(
+            request.user,
+            f"{request.POST.get('token', '')[:40] or new_token()}-decide-{opening}"[:64],
+            "decide",
+            told,
+            carry_out,
+        )
+        messages.success(request, f"{opening}: the owner’s decision is written down.")
+    except plain.ValidationError:
+        messages.error(request, "Decided on: write a date.")
+    except AlreadyRecorded:
+        messages.error(request, "Something else was written down from this page already: look at it and decide anew.")
+    except Refused as refusal:
+        messages.error(request, f"Decision: {refusal}.")
+    return HttpResponseRedirect(url)
+
+
+@require_POST
+def strike(request, pk):
+    """Take an estimate back."""
+    row = get_object_or_404(Estimate, pk=pk)
+    try:
+        estimates.strike(row, request.user)
+        messages.success(request, "Struck out.")
+    except Refused as refusal:
+        messages.error(request, f"Estimate: {refusal}.")
+    return HttpResponseRedirect(reverse("survey:verdict", args=[row.job_id]))
+
+
+class HoursForm(WorkshopForm):
+    """What a piece of work was planned at and took."""
+
+    kind = plain.ChoiceField(label="Work", choices=list(WORK.items()))
+    job = plain.ModelChoiceField(None, label="Job", required=False, empty_label="none named")
+    plan_h = PlainNumber("h", label="Planned", min_value=0.01, max_value=5000)
+    actual_h = PlainNumber("h", label="Took", min_value=0.01, max_value=5000)
+    note = plain.CharField(label="Note", max_length=120, required=False)
+
+    def __init__(self, *args, jobs, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["job"].queryset = jobs
+
+
+class Hours(OnceView):
+    """Plan against actual: this workshop's own overrun by kind of work."""
+
+    form_class = HoursForm
+    template = "survey/hours.html"
+    action, heading, button = "hours", "Hours", "Write it down"
+    done = "Written down: the overrun is worked out anew."
+
+    def form_kwargs(self):
+        return {"jobs": Job.objects.filter(removed=False)}
+
+    def context(self, form):
+        rows = [(WORK[k], f) for k, f in estimates.factors().items()]
+        return {"rows": rows, "told": WorkHours.objects.select_related("job", "who").order_by("-id")[:40]}
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        estimates.tell_hours(
+            self.request.user, data["kind"], data["plan_h"], data["actual_h"], data["job"], None, data["note"]
+        )
+        return reverse("survey:hours")

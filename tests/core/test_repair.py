@@ -1,0 +1,98 @@
+"""Repair or replace: overrun against an independent computation, sums and verdicts worked out by hand."""
+
+import math
+import statistics
+
+from django.test import SimpleTestCase
+from hypothesis import given
+from hypothesis import strategies as st
+
+from emplastra.core.repair import OPTIONS, Factor, Piece, RepairError, cost_of, factor, hours_of, judge_set
+
+ONE = Factor(1.0, 1.0, 1.0, 9)
+FLAT = {"repair": ONE, "fit": ONE, "access": ONE}
+HOURS = st.tuples(st.floats(0.1, 200), st.floats(0.1, 200))
+
+
+class FactorTests(SimpleTestCase):
+    def test_nothing_told_is_the_assumption(self):
+        f = factor([])
+        self.assertAlmostEqual(f.mid, 1.5)
+        self.assertEqual((round(f.low, 6), round(f.high, 6), f.n, f.basis.value), (0.9375, 2.4, 0, "assumed"))
+
+    def test_two_hours_became_two_days(self):
+        """ln 8 over one job with four of ln 1.5: exp((2.0794 + 1.6219)/5) = 2.0964."""
+        self.assertAlmostEqual(factor([(2, 16)]).mid, math.exp((math.log(8) + 4 * math.log(1.5)) / 5))
+        self.assertAlmostEqual(factor([(2, 16)]).mid, 2.0964, places=3)
+
+    @given(st.lists(HOURS, max_size=12))
+    def test_against_the_geometric_mean(self, told):
+        """f is the geometric mean of the ratios and of four 1.5; from eight on the range is theirs, by statistics.stdev."""
+        ratios = [a / p for p, a in told]
+        f = factor(told)
+        self.assertAlmostEqual(f.mid, statistics.geometric_mean([*ratios, 1.5, 1.5, 1.5, 1.5]), places=9)
+        spread = 1.6 if len(ratios) < 8 else math.exp(1.28 * statistics.stdev(map(math.log, ratios)))
+        self.assertAlmostEqual(f.high / f.mid, spread, places=9)
+        self.assertAlmostEqual(f.mid / f.low, spread, places=9)
+
+    def test_hours_that_cannot_be(self):
+        for told in ([(0, 3)], [(2, -1)], [(float("nan"), 1)]):
+            self.assertRaisesRegex(RepairError, "above 0", factor, told)
+
+
+class CostTests(SimpleTestCase):
+    def test_hours_by_pieces_and_edges_with_what_nobody_has_seen(self):
+        """Three patches with 2 m of edge: 3·0.75 + 2·1.5 = 5.25 h; one unseen skin adds a fifth to middle and high."""
+        piece = Piece("patch", 3, 2000, unseen=1, material=40)
+        self.assertAlmostEqual(piece.plan_h, 5.25)
+        hours = hours_of(piece, Factor(1.5, 1.0, 2.0, 3))
+        self.assertEqual([round(x, 6) for x in (hours.low, hours.mid, hours.high)], [5.25, 9.45, 12.6])
+        cost = cost_of(piece, Factor(1.5, 1.0, 2.0, 3), 50)
+        self.assertEqual([round(x, 6) for x in (cost.low, cost.mid, cost.high)], [302.5, 512.5, 670.0])
+
+    def test_figures_that_cannot_be_are_named(self):
+        for field, piece in (("option", Piece("glue")), ("pieces", Piece("patch", 0)), ("edge_mm", Piece("patch", 1, -5)), ("unseen", Piece("patch", 1, 0, 10)), ("price", Piece("part", price=float("nan")))):  # fmt: skip
+            with self.subTest(field), self.assertRaises(RepairError) as caught:
+                piece.check()
+            self.assertEqual(caught.exception.field, field)
+
+
+class SetTests(SimpleTestCase):
+    """At 50 an hour, without overrun, the opening taking 2 h: 100."""
+
+    def verdict(self, *pieces, factors=FLAT):
+        return judge_set(pieces, 2.0, factors, 50)
+
+    def test_each_way_of_saying_it(self):
+        patch = Piece("patch", 1, 1000)  # 2.25 h + 2 h: 212.5
+        dear = Piece("part", edge_mm=1000, price=500)  # 2.7 h + 2 h + 500: 735
+        cheap = Piece("part", edge_mm=0, price=10)  # 1.5 h + 2 h + 10: 185
+        table = [
+            ((patch, dear), "repair"),
+            ((patch, cheap), "replace"),
+            ((patch, Piece("whole", obtainable=False, price=1)), "repair only"),
+            ((dear,), "replace only"),
+            ((patch,), "nothing"),
+            ((), "nothing"),
+        ]
+        for pieces, said in table:
+            with self.subTest(said):
+                self.assertEqual(self.verdict(*pieces).said, said)
+        verdict = self.verdict(patch, dear)
+        self.assertEqual((verdict.repair.cost.mid, verdict.replacements[0].cost.mid), (212.5, 735.0))
+
+    def test_ranges_that_overlap_are_close(self):
+        wide = {"repair": Factor(1.5, 0.9, 2.4, 0), "fit": Factor(1.5, 0.9, 2.4, 0), "access": ONE}
+        self.assertEqual(self.verdict(Piece("patch", 2, 2000), Piece("part", edge_mm=2000, price=150), factors=wide).said, "close")  # fmt: skip
+
+    def test_a_fair_skin_over_a_rotten_inner_is_priced_as_one_set(self):
+        """Alone the skin would be patched (212.5 against 350); with the inner behind it the whole goes. Common practice, no source."""
+        skin, inner = Piece("patch", 1, 1000), Piece("sections", 2, 3000, material=60)  # inner: 8.4 h + 60: 480
+        whole = Piece("part", edge_mm=0, price=175)  # 1.5 h + 2 h + 175: 350
+        self.assertEqual(self.verdict(skin, whole).said, "repair")
+        both = self.verdict(skin, inner, whole)
+        self.assertEqual(both.said, "replace")
+        self.assertAlmostEqual(both.repair.cost.mid, 212.5 + 480)  # the opening once, not twice
+
+    def test_every_option_has_a_side(self):
+        self.assertEqual({o.side for o in OPTIONS.values()}, {"repair", "replace"})
