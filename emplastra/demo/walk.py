@@ -9,7 +9,7 @@ import yaml
 
 from emplastra.core.survey import Answer
 from emplastra.core.topics import TOPICS
-from emplastra.jobs import estimates, photos, registers, surveying
+from emplastra.jobs import access_plans, estimates, photos, registers, surveying
 from emplastra.shared import clock
 
 
@@ -47,6 +47,7 @@ def walk_round(user, zones):
     _became(user, zones)
     _taken_off_and_put_off(user, zones)
     _priced(user, zones)
+    _access(user, zones)
     for name, note, when, seed in (
         ("Cab side, left, outer", "lower edge at the door post", "before", 3),
         ("Cab side, left, outer", "the same, bare", "after", 4),
@@ -141,6 +142,28 @@ def _priced(user, zones):
         ("fit", 4, 5),
     ):
         estimates.tell_hours(user, kind, plan_h, actual_h, job)
+
+
+def _access(user, zones):
+    """The door post: opened, mended inside, closed again; and what hides the right frame rail."""
+    left, inner, right = (
+        str(zones[n].pk) for n in ("Cab side, left, outer", "Frame, left, inside", "Frame, right, inside")
+    )
+    acts = [
+        ("a1", "open", "Door and post cover, left", [left, inner], [], True),
+        ("a2", "weld", "Patch at the foot of the post", [left, inner], ["a1"], False),
+        ("a3", "coat", "Inside of the post and rail", [inner], ["a2"], False),
+        ("a4", "trial-fit", "Door, left", [left], ["a2"], False),
+        ("a5", "take-off", "Door, left", [left], ["a4"], False),
+        ("a6", "close", "Post cover, left", [inner], ["a3"], False),
+        ("a7", "fit", "Door, left", [left], ["a5"], False),
+        ("a8", "close", "Floor over the right rail", [right], [], False),
+    ]
+    rows = [
+        {"id": i, "kind": k, "what": w, "faces": f, "after": a, "gap_um": 900.0 if i == "a7" else None, "done": d}
+        for i, k, w, f, a, d in acts
+    ]
+    access_plans.save(zones["Cab side, left, outer"].job, user, rows, 0)
 
 
 def picture(seed, clean=False):

@@ -19,7 +19,13 @@ from emplastra.work.views import zone_or_404
 
 from .judging import judged
 
-LOOKS_AT = {"zone": "The metal of a zone", "pair": "What comes over what", "strip": "Ways to strip"}
+LOOKS_AT = {
+    "zone": "The metal of a zone",
+    "pair": "What comes over what",
+    "strip": "Ways to strip",
+    "access": "Access",
+    "ring": "Access that waits for itself",
+}
 SHOWN = 30
 
 
@@ -65,7 +71,8 @@ def choose_school(request):
     return HttpResponseRedirect(reverse("survey:rules") + (f"?job={job.pk}" if job else ""))
 
 
-def _one(request, pk):
+def one_zone(request, pk):
+    """A zone, its state, and what the rules say of it."""
     zone = zone_or_404(pk)
     state = book_of(request, zone).state(zone)
     return zone, state, judged([state])[0]
@@ -73,11 +80,12 @@ def _one(request, pk):
 
 def verdicts(request, pk):
     """What the rules say of a zone: a fragment for other pages."""
-    zone, state, each = _one(request, pk)
-    return render(request, "survey/verdicts.html", _verdict_context(zone, state, each))
+    zone, state, each = one_zone(request, pk)
+    return render(request, "survey/verdicts.html", verdict_context(zone, state, each))
 
 
-def _verdict_context(zone, state, each):
+def verdict_context(zone, state, each):
+    """What the fragment of verdicts needs."""
     plan = state.facts.build_up
     return {"zone": zone, "judged": each, "fixes": {k: words for k, (words, _) in FIXES.items()}, "plan_number": plan.number if plan else 0}  # fmt: skip
 
@@ -85,7 +93,7 @@ def _verdict_context(zone, state, each):
 @require_POST
 def accept(request, pk):
     """Accept a verdict with a reason."""
-    zone, _, each = _one(request, pk)
+    zone, _, each = one_zone(request, pk)
     key, url = request.POST.get("key", ""), reverse("survey:strip", args=[pk])
 
     def carry_out():
@@ -101,7 +109,7 @@ def accept(request, pk):
 @require_POST
 def fix(request, pk):
     """Put a fix's steps before the next one."""
-    zone, state, _ = _one(request, pk)
+    zone, state, _ = one_zone(request, pk)
     name, url = request.POST.get("fix", ""), reverse("work:build-up", args=[pk])
 
     def carry_out():
@@ -137,12 +145,12 @@ def _done(request, zone, url, action, carry_out, what, words):
 
 def strip_plan(request, pk):
     """Ways to bare a zone, ranked; what the rules say of its metal now."""
-    zone, state, each = _one(request, pk)
+    zone, state, each = one_zone(request, pk)
     schools = services.schools_of([zone.job])[zone.job_id]
     found = strip.plan(each.metal, state.facts.area_m2, f"zone {zone.pk}", schools)
     longest = max(r.hours.total for r in found.ranked)
     step = next((s for s in state.facts.steps if s.kind == "strip"), None)
-    context = _verdict_context(zone, state, each) | {
+    context = verdict_context(zone, state, each) | {
         "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "step": step,
         "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions), "defer": DEFER,
     }  # fmt: skip
@@ -167,7 +175,7 @@ def _bar(hours, longest):
 @require_POST
 def take_way(request, pk):
     """Write a way of stripping into the plan's strip step."""
-    zone, state, _ = _one(request, pk)
+    zone, state, _ = one_zone(request, pk)
     key, url = request.POST.get("way", ""), reverse("work:build-up", args=[pk])
 
     def carry_out():

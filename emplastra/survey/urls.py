@@ -3,6 +3,7 @@
 from django.urls import path, register_converter
 
 from . import (
+    access_views,
     contractor_views,
     file_views,
     finding_views,
@@ -11,6 +12,7 @@ from . import (
     register_views,
     rule_views,
     survey_views,
+    treat_views,
     verdict_views,
 )
 
@@ -78,4 +80,7 @@ urlpatterns = [
     path("jobs/<int:pk>/decide", verdict_views.decide, name="decide"),
     path("estimates/<int:pk>/strike", verdict_views.strike, name="strike"),
     path("hours/", verdict_views.Hours.as_view(), name="hours"),
+    path("jobs/<int:pk>/access", access_views.Access.as_view(), name="access"),
+    path("jobs/<int:pk>/access/<slug:act>", access_views.access_act, name="access-act"),
+    path("zones/<int:pk>/metal", treat_views.treat, name="treat"),
 ]

@@ -1,7 +1,7 @@
 """Rules through the pages: what is said of logged work, fixes, acceptance that lapses, schools, strip plans."""
 
 from emplastra.core.metal_rules import Metal
-from emplastra.jobs import estimates, mapping
+from emplastra.jobs import access_plans, estimates, mapping
 from emplastra.jobs.models import Acceptance, Estimate, Job, OwnerDecision, School
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up
 from emplastra.logbook.models import Kind
@@ -221,3 +221,72 @@ class VerdictTests(RuleCase):
         self.send(uncovered="yes", duty="load", thin="thin", thin__left="0.5")
         self.add(option="patch", zone=self.shop.zone.pk)
         self.assertIn("its shape has changed: qualified inspection", text_of(self.client.get(f"/jobs/{self.shop.job.pk}/verdict")))  # fmt: skip
+
+
+class AccessTests(RuleCase):
+    def add(self, code=302, **values):
+        number, _ = access_plans.acts_of(self.shop.job)
+        start = {"token": f"x{number}{code}{values.get('what')}", "based_on": number}
+        answer = self.client.post(f"/jobs/{self.shop.job.pk}/access", start | values)
+        self.assertEqual(answer.status_code, code, text_of(answer)[-500:])
+        return text_of(answer)
+
+    def page(self):
+        return text_of(self.client.get(f"/jobs/{self.shop.job.pk}/access"))
+
+    def test_a_hidden_face_a_burnt_one_and_a_stale_plan(self):
+        zone, inner = self.shop.zone, self.shop.make_zone("Sill, inside")
+        self.add(kind="open", what="Sill plate", faces=[inner.pk])
+        first = access_plans.acts_of(self.shop.job)[1][0].id
+        self.client.post(f"/jobs/{self.shop.job.pk}/access/{first}", {"do": "done", "based_on": "1"})
+        self.add(kind="close", what="Sill plate", faces=[inner.pk])
+        page = self.page()
+        self.assertIn("Reachable only now: Sill, inside", page)
+        self.assertIn("Close: Sill plate hides Sill, inside, which nothing coats before", page)
+        self.shop.tell(Kind.BARED, -3, -2, zone=inner)
+        self.shop.coat(-1.5, -1, zone=inner)
+        self.assertNotIn("nothing coats before", self.page())
+        self.add(kind="weld", what="Seam", faces=[zone.pk, inner.pk])
+        page = self.page()
+        self.assertIn("Weld: Seam burns the film on Sill, inside: coat it again after", page)
+        self.assertIn("weld-through primer on both faces first", page)
+        self.shop.tell(Kind.FILM_LOST, -0.2, -0.1, share=0.05, cause="weld", zone=inner)
+        self.assertIn("A weld took the film off 5%", self.said(inner)["burnt"][1])
+        self.assertIn("somebody changed the plan meanwhile", self.add(422, kind="open", what="Floor", based_on="1"))
+        self.assertIn("choose the faces that are worked on", self.add(422, kind="coat", what="Nothing"))
+        svg = self.client.get(f"/jobs/{self.shop.job.pk}/access").content.decode()
+        self.assertEqual(svg.count('class="g-act'), 3)
+
+    def test_a_cycle_is_said_and_an_act_taken_out(self):
+        self.add(kind="open", what="A", faces=[])
+        self.add(kind="open", what="B", faces=[], after=[access_plans.acts_of(self.shop.job)[1][0].id])
+        number, acts = access_plans.acts_of(self.shop.job)
+        rows = access_plans.rows(acts)
+        rows[0]["after"] = [rows[1]["id"]]
+        access_plans.save(self.shop.job, self.shop.user, rows, number)
+        self.assertIn("Each waits for the other: Open, take off: ", self.page())
+        self.client.post(f"/jobs/{self.shop.job.pk}/access/{rows[1]['id']}", {"do": "out", "based_on": number + 1})
+        self.assertNotIn("Each waits", self.page())
+
+
+class TreatTests(RuleCase):
+    def test_what_comes_now_with_its_amounts_until_primer_is_due(self):
+        """1 m2: 25 mL of cleaner and 125 mL of water; 30 mL of wipe."""
+        self.plan({"kind": "strip"}, {"kind": "clean"}, {"kind": "degrease"}, {"kind": "prime", "product": "Test primer", "dft_um": 50, "method": "brush"})  # fmt: skip
+        url = f"/zones/{self.shop.zone.pk}/metal"
+        self.shop.tell(Kind.BARED, -6, -5, "s-0", share=0.5)
+        self.shop.tell(Kind.BARED, -3, -2, "s-0", share=0.5)
+        page = text_of(self.client.get(url))
+        self.assertRegex(page, r"50 % bare for 6\.0 h.*50 % bare for 3\.0 h")
+        self.assertRegex(
+            page, r"now Clean 25 mL cleaner 125 mL water.*1 part cleaner to 5 parts water.*Alkaline: goggles"
+        )
+        self.assertNotIn("Primer due", page)
+        self.shop.tell(Kind.DONE, -1, -0.9, "s-1")
+        self.shop.tell(Kind.DEGREASED, -0.2, -0.1, "s-2")
+        page = text_of(self.client.get(url))
+        self.assertIn("Primer due: the metal is ready for its first coat", page)
+        bare = self.shop.make_zone("No plan")
+        bare.build_ups.all()
+        save_build_up(bare, self.shop.user, [], 1)
+        self.assertIn("No plan yet", text_of(self.client.get(f"/zones/{bare.pk}/metal")))

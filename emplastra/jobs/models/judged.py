@@ -89,3 +89,14 @@ class WorkHours(Told):
     plan_h = models.FloatField()
     actual_h = models.FloatField()
     note = models.CharField(max_length=120, blank=True)
+
+
+class AccessPlan(Told):
+    """Openings, trial fits, closings and the work between them: one version."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="access_plans")
+    number = models.PositiveIntegerField()
+    acts = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "number"], name="one_access_plan_per_number")]

@@ -1,0 +1,346 @@
+"""What can be reached when: openings, trial fits, closings and the work between them, as a graph.
+
+An edge goes from what comes first to what comes after it. Besides the edges that are told, work on
+a face comes after the opening that frees it and before the closing that hides it.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from .rules import Said, Verdict, judge, rule
+
+KINDS: dict[str, str] = {
+    "open": "Open, take off",
+    "trial-fit": "Trial fit",
+    "take-off": "Take off again",
+    "weld": "Weld",
+    "coat": "Coat",
+    "seal": "Seal",
+    "wax": "Wax",
+    "fill": "Fill",
+    "fit": "Fit after paint",
+    "close": "Close",
+}
+WORK = ("weld", "coat", "seal", "wax", "fill")
+"""Kinds that are work on faces."""
+
+
+class AccessError(ValueError):
+    """An act that cannot be: `field` names what."""
+
+    def __init__(self, name: str, message: str) -> None:
+        super().__init__(message)
+        self.field = name
+
+
+@dataclass(frozen=True)
+class Act:
+    """One act: id, kind, what, the faces it frees, hides or works on, and ids of acts that come before it.
+
+    gap_um: bare gap less the least that must be left [µm], for what is fitted (None: not told); done: it is logged.
+    """
+
+    id: str
+    kind: str
+    what: str
+    faces: tuple[str, ...] = ()
+    after: tuple[str, ...] = ()
+    gap_um: float | None = None
+    done: bool = False
+
+    @property
+    def name(self) -> str:
+        """It in words."""
+        return f"{KINDS.get(self.kind, self.kind)}: {self.what}"
+
+
+@dataclass(frozen=True)
+class Face:
+    """What is known of a face: whether a coat lies on it, its kinds, film on one edge [µm], wax and fuel near, wet sealer, closed drains."""
+
+    name: str
+    coated: bool = False
+    products: frozenset[str] = frozenset()
+    film_um: float = 0.0
+    near: frozenset[str] = frozenset()
+    waxed: bool = False
+    sealer_wet: bool = False
+    drains_closed: tuple[str, ...] = ()
+    stays_bare: bool = False
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Acts with what is known of their faces."""
+
+    acts: tuple[Act, ...]
+    faces: Mapping[str, Face] = field(default_factory=dict)
+
+    def act(self, key: str) -> Act | None:
+        """The act of this id."""
+        return next((a for a in self.acts if a.id == key), None)
+
+
+def check(acts: Sequence[Act]) -> None:
+    """Refuse acts that cannot be. Raises AccessError naming the field."""
+    ids = {a.id for a in acts}
+    for act in acts:
+        if act.kind not in KINDS:
+            raise AccessError("kind", f"must be one of {', '.join(KINDS)}")
+        if not act.what.strip():
+            raise AccessError("what", "say what is opened, fitted or worked on")
+        if set(act.after) - ids:
+            raise AccessError("after", "comes after an act that is not there")
+        if act.id in act.after:
+            raise AccessError("after", "an act cannot come after itself")
+        if act.kind in WORK and not act.faces:
+            raise AccessError("faces", "choose the faces that are worked on")
+
+
+def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
+    """(before, after) of all pairs: told ones, and those that openings, trial fits and closings bring with them."""
+    found = [(before, act.id) for act in acts for before in act.after]
+    told = set(found)
+    for act in acts:
+        faces = set(act.faces)
+        for other in acts:
+            if other is act or not faces & set(other.faces):
+                continue
+            if act.kind == "open" and other.kind != "open":
+                found.append((act.id, other.id))
+            if act.kind == "close" and other.kind != "close" and (act.id, other.id) not in told:
+                found.append((other.id, act.id))
+            if act.kind == "trial-fit" and other.kind == "take-off":
+                found.append((act.id, other.id))
+    return list(dict.fromkeys(found))
+
+
+def order(acts: Sequence[Act]) -> tuple[list[Act], list[list[Act]]]:
+    """(acts in an order that keeps every edge, as told where nothing binds; cycles, each with its members in a ring).
+
+    Acts of a cycle, and what hangs on it, are in no order: they are left out of the first list.
+    """
+    by_id = {a.id: a for a in acts}
+    after: dict[str, set[str]] = {a.id: set() for a in acts}
+    for before, later in edges(acts):
+        after[later].add(before)
+    placed: list[Act] = []
+    done: set[str] = set()
+    while True:
+        ready = next((a for a in acts if a.id not in done and after[a.id] <= done), None)
+        if ready is None:
+            break
+        placed.append(ready)
+        done.add(ready.id)
+    left = [a.id for a in acts if a.id not in done]
+    return placed, [[by_id[k] for k in ring] for ring in _rings(left, {k: after[k] - done for k in left})]
+
+
+def _rings(left: list[str], after: Mapping[str, set[str]]) -> list[list[str]]:
+    """One ring for each knot of acts that wait for each other."""
+    found: list[list[str]] = []
+    seen: set[str] = set()
+    for start in left:
+        path: list[str] = []
+        at = start
+        while at not in seen and at not in path:
+            path.append(at)
+            at = min(after[at])
+        if at in path:
+            found.append(path[path.index(at) :][::-1])
+        seen.update(path)
+    return found
+
+
+def columns(acts: Sequence[Act]) -> list[list[Act]]:
+    """Acts by how many steps lie before them at least, for the drawing; those in a cycle last."""
+    placed, _ = order(acts)
+    depth: dict[str, int] = {}
+    before: dict[str, list[str]] = {a.id: [] for a in acts}
+    for first, later in edges(acts):
+        before[later].append(first)
+    for act in placed:
+        depth[act.id] = 1 + max((depth[b] for b in before[act.id]), default=-1)
+    found: list[list[Act]] = [[] for _ in range(1 + max(depth.values(), default=-1))]
+    for act in placed:
+        found[depth[act.id]].append(act)
+    rest = [a for a in acts if a.id not in depth]
+    return [*found, rest] if rest else found
+
+
+def shown_edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
+    """Edges without those that a longer way through other acts says already."""
+    before = _before(Plan(tuple(acts)))
+    found = edges(acts)
+    direct: dict[str, set[str]] = {}
+    for first, later in found:
+        direct.setdefault(later, set()).add(first)
+    return [(a, b) for a, b in found if not any(a in before[c] and c not in before[a] for c in direct[b] - {a})]
+
+
+def reach_now(plan: Plan) -> list[str]:
+    """Faces that an opening has freed and a closing still to come will hide: reachable only now."""
+    opened = {f for a in plan.acts if a.kind == "open" and a.done for f in a.faces}
+    hidden = {f for a in plan.acts if a.kind == "close" and a.done for f in a.faces}
+    to_close = {f for a in plan.acts if a.kind == "close" and not a.done for f in a.faces}
+    return [f for f in plan.faces if f in (opened & to_close) - hidden]
+
+
+def verdicts(plan: Plan, schools: Mapping[str, str] | None = None, off: frozenset[str] = frozenset()) -> list[Verdict]:
+    """What the rules say of the acts still to come, and of cycles."""
+    found = judge("access", plan, "access", schools, off)
+    for ring in order(plan.acts)[1]:
+        found += judge("ring", ring, "access", schools, off)
+    return sorted(found, key=lambda v: ("stops", "warns", "advises").index(v.severity))
+
+
+def _todo(plan: Plan, kind: str) -> Iterator[Act]:
+    return (a for a in plan.acts if a.kind == kind and not a.done)
+
+
+def _before(plan: Plan) -> Mapping[str, set[str]]:
+    """{act id: ids of all acts that come before it}."""
+    direct: dict[str, set[str]] = {a.id: set() for a in plan.acts}
+    for first, later in edges(plan.acts):
+        direct[later].add(first)
+    found: dict[str, set[str]] = {}
+    for act in plan.acts:
+        todo, all_before = list(direct[act.id]), set()
+        while todo:
+            at = todo.pop()
+            if at not in all_before:
+                all_before.add(at)
+                todo += direct[at]
+        found[act.id] = all_before
+    return found
+
+
+def _names(plan: Plan, faces: set[str]) -> str:
+    return ", ".join(plan.faces[f].name for f in plan.faces if f in faces)
+
+
+@rule("ring", "ring", "stops", "Acts that wait for each other")
+def _ring(ring: Sequence[Act]) -> Iterator[Said]:
+    names = " → ".join(a.name for a in [*ring, ring[0]])
+    yield Said(
+        f"Each waits for the other: {names}. One of them has to be done otherwise.",
+        {"ring": sorted(a.id for a in ring)},
+    )
+
+
+@rule("hidden-uncoated", "access", "stops", "A hidden face is coated before it is closed")
+def _hidden(plan: Plan) -> Iterator[Said]:
+    before = _before(plan)
+    for act in _todo(plan, "close"):
+        coats = {f for a in plan.acts if a.kind == "coat" and a.id in before[act.id] for f in a.faces}
+        bare = {
+            f for f in act.faces if f in plan.faces and not plan.faces[f].coated and not plan.faces[f].stays_bare
+        } - coats
+        if bare:
+            yield Said(f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.", {"act": act.id, "faces": sorted(bare)})  # fmt: skip
+
+
+@rule("lap-primer", "access", "warns", "Weld-through primer on the faces of a lap")
+def _lap(plan: Plan) -> Iterator[Said]:
+    for act in _todo(plan, "weld"):
+        faces = [plan.faces[f] for f in act.faces if f in plan.faces]
+        if len(faces) >= 2 and not all(f.products & {"weld-through-primer", "zinc-rich-primer"} for f in faces):
+            yield Said(f"{act.name} makes a lap of {_names(plan, set(act.faces))}: weld-through primer on both faces first.", {"act": act.id})  # fmt: skip
+
+
+@rule("weld-burns", "access", "warns", "A weld burns the film on the far side")
+def _weld_burns(plan: Plan) -> Iterator[Said]:
+    before = _before(plan)
+    for act in _todo(plan, "weld"):
+        coated = {f for f in act.faces if f in plan.faces and plan.faces[f].coated}
+        coated |= {
+            f for a in plan.acts if a.kind == "coat" and a.id in before[act.id] for f in a.faces if f in act.faces
+        }
+        again = {f for a in plan.acts if a.kind == "coat" and act.id in before[a.id] for f in a.faces}
+        burnt = coated - again
+        if burnt:
+            yield Said(f"{act.name} burns the film on {_names(plan, burnt)}: coat it again after, through what is still open, or record it as bare.", {"act": act.id, "faces": sorted(burnt)})  # fmt: skip
+
+
+@rule("hot-near-wax", "access", "stops", "Hot work near wax or fuel")
+def _hot(plan: Plan) -> Iterator[Said]:
+    before = _before(plan)
+    for act in _todo(plan, "weld"):
+        waxed = {f for a in plan.acts if a.kind == "wax" and a.id in before[act.id] for f in a.faces}
+        danger = {f for f in act.faces if f in plan.faces and (plan.faces[f].waxed or "fuel" in plan.faces[f].near)} | (waxed & set(act.faces))  # fmt: skip
+        if danger:
+            yield Said(f"{act.name}: wax or fuel at {_names(plan, danger)}. Weld first, wax last; fuel out.", {"act": act.id, "faces": sorted(danger)})  # fmt: skip
+
+
+@rule("wet-sealer", "access", "stops", "Sealer dries before the joint is welded")
+def _wet_sealer(plan: Plan) -> Iterator[Said]:
+    for act in _todo(plan, "weld"):
+        wet = {f for f in act.faces if f in plan.faces and plan.faces[f].sealer_wet}
+        if wet:
+            yield Said(
+                f"{act.name}: the sealer at {_names(plan, wet)} is still wet. It burns; let it dry.",
+                {"act": act.id, "faces": sorted(wet)},
+            )
+
+
+@rule("drain-shut", "access", "warns", "Drains are open before a cavity is closed")
+def _drains(plan: Plan) -> Iterator[Said]:
+    for act in _todo(plan, "close"):
+        shut = [
+            f"{plan.faces[f].name}, drain {d}"
+            for f in act.faces
+            if f in plan.faces
+            for d in plan.faces[f].drains_closed
+        ]
+        if shut:
+            yield Said(f"{act.name} shuts a cavity whose drain is closed: {'; '.join(shut)}. Probe and open it first.", {"act": act.id, "drains": shut})  # fmt: skip
+
+
+@rule("gap", "access", "warns", "Film eats the gap")
+def _gap(plan: Plan) -> Iterator[Said]:
+    for kind in ("fit", "close"):
+        for act in _todo(plan, kind):
+            film = sum(plan.faces[f].film_um for f in act.faces if f in plan.faces)
+            if act.gap_um is not None and film > act.gap_um:
+                yield Said(f"{act.name}: film of {film:.0f} µm on its edges is more than the {act.gap_um:.0f} µm that its gap can give. Ease the gap bare, or mask the edge.", {"act": act.id, "film": round(film)})  # fmt: skip
+
+
+@rule("forced-fit", "access", "warns", "What is fitted after paint was fitted dry before")
+def _forced(plan: Plan) -> Iterator[Said]:
+    before = _before(plan)
+    for act in _todo(plan, "fit"):
+        tried = any(a.kind == "trial-fit" and a.what.strip().lower() == act.what.strip().lower() for a in plan.acts if a.id in before[act.id] or a.done)  # fmt: skip
+        if not tried:
+            yield Said(
+                f"{act.name}: it was not fitted dry before. After paint it must go on unforced: set its gaps raw first.",
+                {"act": act.id},
+            )
+
+
+@rule("fill-early", "access", "warns", "No filler before panels are hung and gaps set")
+def _fill_early(plan: Plan) -> Iterator[Said]:
+    before = _before(plan)
+    for act in _todo(plan, "fill"):
+        waiting = [
+            a
+            for a in plan.acts
+            if a.kind == "trial-fit" and not a.done and a.id not in before[act.id] and set(a.faces) & set(act.faces)
+        ]
+        if waiting:
+            yield Said(
+                f"{act.name} comes before {waiting[0].name.lower()}: hang panels and set gaps first.", {"act": act.id}
+            )
+
+
+@rule("trial-stays", "access", "stops", "A trial fit is taken off before anything is closed over it")
+def _trial_stays(plan: Plan) -> Iterator[Said]:
+    for act in plan.acts:
+        if act.kind != "trial-fit":
+            continue
+        off = [a for a in plan.acts if a.kind == "take-off" and set(a.faces) & set(act.faces)]
+        closing = [a for a in plan.acts if a.kind == "close" and set(a.faces) & set(act.faces)]
+        if closing and not off:
+            yield Said(
+                f"{act.name} must come off again before {closing[0].name.lower()}: nothing takes it off.",
+                {"act": act.id},
+            )

@@ -1,0 +1,38 @@
+"""The access plan of a job: its acts, saved as versions."""
+
+from emplastra.core.access import AccessError, Act, check
+from emplastra.shared.services import Refused
+
+from .models import AccessPlan
+
+
+def acts_of(job):
+    """(number of the newest version, its acts); (0, []) without one."""
+    newest = AccessPlan.objects.filter(job=job).order_by("number").last()
+    return (newest.number, [_act(row) for row in newest.acts]) if newest else (0, [])
+
+
+def _act(row):
+    return Act(
+        row["id"], row["kind"], row["what"], tuple(row["faces"]), tuple(row["after"]), row["gap_um"], row["done"]
+    )
+
+
+def rows(acts):
+    """Acts as they are stored."""
+    return [
+        {"id": a.id, "kind": a.kind, "what": a.what, "faces": list(a.faces), "after": list(a.after), "gap_um": a.gap_um, "done": a.done}
+        for a in acts
+    ]  # fmt: skip
+
+
+def save(job, user, acts, based_on):
+    """A new version. based_on: number of the one it started from. Raises Refused if it is stale, or an act cannot be."""
+    number, _ = acts_of(job)
+    if number != based_on:
+        raise Refused("somebody changed the plan meanwhile: look at it again, then send yours once more", "based_on")
+    try:
+        check([_act(row) for row in acts])
+    except AccessError as error:
+        raise Refused(str(error), error.field) from error
+    return AccessPlan.objects.create(job=job, number=number + 1, acts=acts, who=user)

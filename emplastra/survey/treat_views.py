@@ -1,0 +1,23 @@
+"""The metal work of a zone on a phone: what comes now, how much it takes, what runs."""
+
+from django.shortcuts import render
+
+from emplastra.core.steps import DEFER, STEPS
+from emplastra.core.treatment import cards, portions
+from emplastra.state.selectors import log_url
+
+from .rule_views import one_zone, verdict_context
+
+
+def treat(request, pk):
+    """Steps from the strip to the first coat, the one that comes now on top."""
+    zone, state, each = one_zone(request, pk)
+    found = cards(state.plan, state.facts.area_m2 if state.facts.revision else 0.0)
+    rows = [(card, log_url(zone, STEPS[card.kind].entry, card.id)) for card in found]
+    bare = state.surface.clock("bare")
+    context = verdict_context(zone, state, each) | {
+        "state": state, "rows": rows, "now_card": next((row for row in rows if row[0].status == "now"), None), "bare": bare,
+        "portions": portions(state.surface.bare, state.surface.t_s), "primer_due": bool(rows) and all(c.status == "done" for c, _ in rows[:-1]),
+        "salts": each.metal.answers.get(("salts", "")), "defer": DEFER,
+    }  # fmt: skip
+    return render(request, "survey/treat.html", context)
