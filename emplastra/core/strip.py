@@ -252,13 +252,17 @@ def _raw_laminate(t: Try) -> Iterator[Said]:
         )
 
 
-@rule("cuts-laminate", "strip", "warns", "Power tools cut into laminate")
+@rule("cuts-laminate", "strip", "warns", "Tools cut into laminate, stripper soaks in")
 def _cuts_laminate(t: Try) -> Iterator[Said]:
-    if t.metal.substrate == "laminate" and t.metal.part != "inner" and t.key in {"sander", "non-woven"}:
+    if t.metal.substrate != "laminate" or t.metal.part == "inner":
+        return
+    if t.key in {"sander", "non-woven", "scrape"}:
         yield Said(
             "Cuts through the outer skin of a laminate before it is seen: slow, and stop when strands show.",
             {"way": t.key},
         )
+    elif t.key == "chemical":
+        yield Said("Stripper soaks into laminate: by hand, a little at a time, with care.", {"way": t.key})
 
 
 @rule("thick-compound", "strip", "warns", "Thick compound is scraped first")

@@ -16,7 +16,7 @@ def treat(request, pk):
     rows = [(card, log_url(zone, STEPS[card.kind].entry, card.id)) for card in found]
     bare = state.surface.clock("bare")
     context = verdict_context(zone, state, each) | {
-        "state": state, "rows": rows, "now_card": next((row for row in rows if row[0].status == "now"), None), "bare": bare,
+        "state": state, "rows": [row for row in rows if row[0].status != "done"], "done": [card for card, _ in rows if card.status == "done"], "bare": bare,
         "portions": portions(state.surface.bare, state.surface.t_s), "primer_due": bool(rows) and all(c.status == "done" for c, _ in rows[:-1]),
         "salts": each.metal.answers.get(("salts", "")), "defer": DEFER,
     }  # fmt: skip

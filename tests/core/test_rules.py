@@ -232,7 +232,7 @@ class StripTests(SimpleTestCase):
         self.assertIn(fit[0], {"garnet", "slag", "disc-36"})
         self.assertEqual(out, [])
         nose = metal(substrate="laminate", thickness_mm=4, part="skin", first_coat="epoxy-primer")
-        _, fit, out = self.ranks(nose)
+        _, fit, out = self.ranks(nose, 0.5)
         self.assertEqual(fit[0], "walnut")
         self.assertLessEqual({"wire-wheel", "garnet", "heat", "dip"}, set(out))
         inner = metal(substrate="laminate", thickness_mm=4, part="inner", first_coat="epoxy-primer")
