@@ -42,6 +42,36 @@ def survey(shop, show):
     show("Findings, 300 zones of 12", f"/jobs/{job.pk}/findings", "")
     show("Survey sheet", f"/zones/{zone}/survey/found", "")
     show("Report, 300 zones", f"/jobs/{job.pk}/report", "")
+    show("Strip plan", f"/zones/{zone}/strip", "")
+    show("Verdicts of a zone, a fragment", f"/zones/{zone}/verdicts", "2 x and the swap")
+    show("Rules, 300 zones", "/rules/", "")
+    rules(job)
+
+
+def rules(job):
+    """Core time of all rules over 300 zones, and of one."""
+    from emplastra.core import strip
+    from emplastra.core.metal_rules import verdicts
+    from emplastra.state.book import Book
+    from emplastra.survey.judging import metal_of
+    from emplastra.survey.known import known
+
+    book = Book()
+    states = book.states()
+    told = known([s.zone for s in states], book.facts.zones)
+    metals = [metal_of(s, told[s.zone.pk]) for s in states if s.zone.job_id == job.pk]
+
+    def run():
+        return sum(len(verdicts(m, "z")) + len(strip.plan(m, 1.0, "z").ranked) for m in metals)
+
+    start = time.perf_counter()
+    said = run()
+    took = time.perf_counter() - start
+    only = time.perf_counter()
+    for m in metals:
+        verdicts(m, "z")
+    only = time.perf_counter() - only
+    print(f"rules: {len(metals)} zones, {said} things said with ways to strip in {took:.2f} s, {only:.2f} s without (target 0.6 s); one zone {1000 * took / len(metals):.1f} ms (target 5 ms)")  # fmt: skip
 
 
 def bumpy(faces):

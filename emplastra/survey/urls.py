@@ -11,6 +11,7 @@ from . import (
     mesh_views,
     register_views,
     rule_views,
+    solder_views,
     survey_views,
     treat_views,
     verdict_views,
@@ -83,4 +84,5 @@ urlpatterns = [
     path("jobs/<int:pk>/access", access_views.Access.as_view(), name="access"),
     path("jobs/<int:pk>/access/<slug:act>", access_views.access_act, name="access-act"),
     path("zones/<int:pk>/metal", treat_views.treat, name="treat"),
+    path("zones/<int:pk>/solder", solder_views.Solder.as_view(), name="solder"),
 ]

@@ -7,6 +7,7 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from emplastra.core import solder
 from emplastra.core.repair import OPTIONS, Factor, Piece, RepairError, cost_of, factor, hours_of, judge_set
 
 ONE = Factor(1.0, 1.0, 1.0, 9)
@@ -96,3 +97,25 @@ class SetTests(SimpleTestCase):
 
     def test_every_option_has_a_side(self):
         self.assertEqual({o.side for o in OPTIONS.values()}, {"repair", "replace"})
+
+
+class SolderTests(SimpleTestCase):
+    def test_density_and_mass(self):
+        """70/30 by volume additivity: 9720 kg/m3. A seam 300 x 40 x 4 mm, two thirds of 48 mL: 32 mL, 311 g; as filler 60 g."""
+        self.assertAlmostEqual(solder.density_kg_m3(0.7), 9720, delta=1)
+        self.assertEqual((solder.density_kg_m3(1.0), solder.density_kg_m3(0.0)), (11340.0, 7290.0))
+        self.assertAlmostEqual(solder.mass_g("70-30", 300, 40, 4), 32 * 9.720, places=1)
+        self.assertEqual([line.value for line in solder.working("70-30", 300, 40, 4).lines], ["32.0", "311", "60"])
+        for field, args in (("alloy", ("zinc", 1, 1, 1)), ("length_mm", ("70-30", 0, 1, 1)), ("depth_mm", ("70-30", 10, 10, 51))):  # fmt: skip
+            with self.subTest(field), self.assertRaises(solder.SolderError) as caught:
+                solder.mass_g(*args)
+            self.assertEqual(caught.exception.field, field)
+
+    def test_what_came_out_and_went_in_and_what_the_school_says(self):
+        found = solder.balance([("out", "70-30", 200.0), ("out", "60-40", 100.0), ("in", "lead-free", 80.0)])
+        self.assertEqual((found.out_g, found.in_g, found.lead_out_g), (300.0, 80.0, 200.0))
+        self.assertEqual(solder.steps("out", "seam"), ("All lead goes.", solder.REMOVAL))
+        self.assertEqual(solder.steps("stays", "seam")[1], solder.KEEPING)
+        self.assertEqual(solder.steps("out", "none"), ("No solder is told of.", ()))
+        self.assertIn("test it before", solder.steps("stays", "suspected")[0])
+        self.assertIn("hazardous-waste site", " ".join(solder.REMOVAL))

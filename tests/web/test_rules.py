@@ -290,3 +290,25 @@ class TreatTests(RuleCase):
         bare.build_ups.all()
         save_build_up(bare, self.shop.user, [], 1)
         self.assertIn("No plan yet", text_of(self.client.get(f"/zones/{bare.pk}/metal")))
+
+
+class SolderTests(RuleCase):
+    def test_solder_stays_or_goes_by_school_and_is_weighed(self):
+        """Weighed 200 g out; a new seam of 300 x 40 x 4 mm in: 32 mL of 9.72 g."""
+        url = f"/zones/{self.shop.zone.pk}/solder"
+        self.assertIn("No solder is told of", text_of(self.client.get(url)))
+        self.send(uncovered="yes", solder="seam")
+        self.assertRegex(
+            text_of(self.client.get(url)),
+            r"All lead goes.*Hot air first.*hazardous-waste site.*Lead: file, do not grind dry",
+        )
+        self.client.post("/rules/schools", {"solder": "stays", "job": self.shop.job.pk})
+        self.assertIn("It stays where it is sound", text_of(self.client.get(url)))
+        told = {"token": "1", "way": "out", "alloy": "70-30", "mass_g": "0.2 kg"}
+        for _ in range(2):
+            self.client.post(url, told)
+        self.client.post(
+            url, {"token": "2", "way": "in", "alloy": "70-30", "length_mm": "300", "width_mm": "40", "depth_mm": "4"}
+        )
+        self.assertRegex(text_of(self.client.get(url)), r"out 200\.0 g 140 g of it lead.* in 311\.0 g")
+        self.assertIn("weigh it, or give length, width and depth", text_of(self.client.post(url, {"token": "3", "way": "in", "alloy": "70-30", "length_mm": "300"})))  # fmt: skip

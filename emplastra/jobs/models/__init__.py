@@ -1,10 +1,10 @@
 """Jobs and zones, and what was found on them."""
 
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
-from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, School, WorkHours
+from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
 __all__ = [
-    "Acceptance", "AccessPlan", "BuildUpVersion", "Estimate", "Finding", "FindingWord", "Job", "MapPlace", "OwnerDecision", "PartOff", "PartWord", "Photo", "School", "Watch",
+    "Acceptance", "AccessPlan", "BuildUpVersion", "Estimate", "Finding", "FindingWord", "Job", "MapPlace", "OwnerDecision", "PartOff", "PartWord", "Photo", "School", "SolderMoved", "Watch",
     "WatchLook", "WorkHours", "Zone", "ZoneRevision",
 ]  # fmt: skip

@@ -4,6 +4,7 @@ from django.db import models
 
 from emplastra.core.repair import OPTIONS, WORK, Piece
 from emplastra.core.rules import SCHOOLS
+from emplastra.core.solder import ALLOYS
 
 from .found import Told
 from .piece import Job, Zone
@@ -100,3 +101,17 @@ class AccessPlan(Told):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "number"], name="one_access_plan_per_number")]
+
+
+class SolderMoved(Told):
+    """Solder that came out of a zone or went into it, weighed."""
+
+    class Way(models.TextChoices):
+        OUT = "out", "Out"
+        IN = "in", "In"
+
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="solder_moved")
+    way = models.CharField(max_length=3, choices=Way.choices)
+    alloy = models.CharField(max_length=10, choices=[(k, name) for k, (name, _) in ALLOYS.items()])
+    mass_g = models.FloatField()
+    note = models.CharField(max_length=120, blank=True)

@@ -1,0 +1,64 @@
+"""Solder of a zone: stays or goes by the school, what it weighs, what came out and went in."""
+
+from django import forms as plain
+from django.urls import reverse
+
+from emplastra.core import solder
+from emplastra.core.rules import SCHOOLS
+from emplastra.core.steps import DEFER, STEPS
+from emplastra.jobs.judging import schools_of
+from emplastra.jobs.models import SolderMoved
+from emplastra.jobs.surveying import held
+from emplastra.shared.fields import QuantityField, WorkshopForm
+from emplastra.shared.services import Refused
+
+from .map_views import ZoneAct
+
+
+class SolderForm(WorkshopForm):
+    """Solder weighed, or measured and worked out."""
+
+    way = plain.ChoiceField(label="Out or in", choices=SolderMoved.Way.choices)
+    alloy = plain.ChoiceField(label="Alloy", choices=[(k, name) for k, (name, _) in solder.ALLOYS.items()])
+    mass_g = QuantityField("mass", 0.1, 100_000, label="Weighed", required=False)
+    length_mm = QuantityField("length", 0.1, 10_000, label="Or its length", required=False)
+    width_mm = QuantityField("length", 0.1, 1000, label="width", required=False)
+    depth_mm = QuantityField("length", 0.01, 50, label="depth", required=False)
+    note = plain.CharField(label="Note", max_length=120, required=False)
+
+    sizes = ("length_mm", "width_mm", "depth_mm")
+
+    def clean(self):
+        data = super().clean()
+        if not self.errors and data.get("mass_g") is None and any(data.get(k) is None for k in self.sizes):
+            self.add_error("mass_g", "weigh it, or give length, width and depth")
+        return data
+
+
+class Solder(ZoneAct):
+    form_class = SolderForm
+    template = "survey/solder.html"
+    action, heading, button = "solder", "Solder", "Write it down"
+    done = "Written down."
+
+    def context(self, form):
+        schools = schools_of([self.zone.job])[self.zone.job_id]
+        found = {topic: row.choice for (_, topic, _), row in held(self.zone).items()}.get("solder", "")
+        words, steps = solder.steps(schools["solder"], found)
+        rows = list(self.zone.solder_moved.order_by("id").select_related("who"))
+        return super().context(form) | {
+            "words": words, "steps": steps, "school": SCHOOLS["solder"][1][schools["solder"]], "rows": rows,
+            "balance": solder.balance([(r.way, r.alloy, r.mass_g) for r in rows]), "cautions": STEPS["solder"].cautions, "defer": DEFER,
+        }  # fmt: skip
+
+    def carry_out(self, form):
+        data = form.cleaned_data
+        grams = data["mass_g"]
+        if grams is None:
+            try:
+                grams = solder.mass_g(data["alloy"], *(data[k] for k in form.sizes))
+            except solder.SolderError as error:
+                raise Refused(str(error), error.field) from error
+            data["note"] = f"by its size {data['note']}".strip()
+        SolderMoved.objects.create(zone=self.zone, way=data["way"], alloy=data["alloy"], mass_g=grams, note=data["note"][:120], who=self.request.user)  # fmt: skip
+        return reverse("survey:solder", args=[self.zone.pk])
