@@ -266,7 +266,7 @@ def _crazed(m: Metal) -> Iterator[Said]:
     if (
         any(a.choice == "crazed" and ("layer", a.mark) in m.open_findings for a in m.rows("layer"))
         and m.is_coat_next
-        and not m.bare
+        and not m.stripped
     ):
         yield Said("Crazed one-pack under it: its cracks come back through anything above. Strip to the metal.", {})
 

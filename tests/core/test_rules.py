@@ -203,6 +203,12 @@ class JudgementTests(SimpleTestCase):
         case = metal(substrate="laminate", end_state="bare", bare=((400.0, 1.0),), under={"laminate": 1.0}, next_step="close", bare_overdue_h=300.0)  # fmt: skip
         self.assertEqual(verdicts(case, "z"), [])
 
+    def test_old_layers_count_until_the_zone_was_bared_whole(self):
+        for layer in ("crazed", "bleeding"):
+            coats = {"next_step": "surface", "next_product": "two-pack-surfacer"}
+            self.assertIn(layer, [v.rule for v in verdicts(metal({"layer_1": layer}, **coats), "z")])
+            self.assertNotIn(layer, [v.rule for v in verdicts(metal({"layer_1": layer}, stripped=True, **coats), "z")])
+
     def test_pinholes_in_a_ground_weld_of_a_closed_sill(self):
         found = next(v for v in verdicts(ZONES["pinholes"], "z") if v.rule == "pinholes")
         self.assertIn("those that go through are welded or brazed shut, blind ones are skimmed", found.sentence)
