@@ -1,7 +1,5 @@
 """What rotten metal would cost, what the owner decided, and how long work took."""
 
-from django.db.models import Q
-
 from emplastra.core.repair import WORK, RepairError, factor, judge_set
 from emplastra.shared.services import Refused
 
@@ -66,10 +64,17 @@ def sets_of(job, rate):
     overrun, groups = factors(), {}
     for row in held(job):
         groups.setdefault(row.opening, []).append(row)
-    decisions = {d.opening: d for d in OwnerDecision.objects.filter(Q(job=job)).order_by("id")}
+    decisions = {d.opening: d for d in OwnerDecision.objects.filter(job=job).order_by("id")}
     found = []
     for opening, rows in groups.items():
         access = max(row.access_h for row in rows)
         verdict = judge_set([row.piece for row in rows], access, overrun, rate)
         found.append((opening, rows, verdict, decisions.get(opening)))
     return found
+
+
+def cut_out(job):
+    """Ids of zones that the owner decided to replace: what will be cut out is not stripped."""
+    decisions = {d.opening: d.decided for d in OwnerDecision.objects.filter(job=job).order_by("id")}
+    gone = [opening for opening, decided in decisions.items() if decided == OwnerDecision.Decided.REPLACE]
+    return {row.zone_id for row in held(job) if row.opening in gone and row.zone_id}

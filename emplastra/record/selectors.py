@@ -1,5 +1,6 @@
 """The record of zones and jobs: every entry, its verdicts, and what was struck through."""
 
+import json
 from dataclasses import dataclass, field
 
 from django.db.models import Q
@@ -7,7 +8,9 @@ from django.db.models import Q
 from emplastra.core.contractor import CAME_BACK, TRADES
 from emplastra.core.events import CHECKS
 from emplastra.core.steps import STEPS
+from emplastra.core.survey_file import to_json
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
+from emplastra.jobs.survey_files import told_of
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.materials.selectors import mended, sheet_of
 from emplastra.state.facts import film_of, load
@@ -242,7 +245,7 @@ def zones_of_batch(tin):
 
 
 def job_document(job, user):
-    """The whole job as a JSON document: zones, measures, plans, every entry, struck ones too."""
+    """The whole job as a JSON document: zones, measures, plans, every entry, struck ones too; its survey."""
     zones = list(job.zones.filter(removed=False).select_related("job"))
     found = records(zones, user)
     return {
@@ -255,6 +258,7 @@ def job_document(job, user):
             "filing": job.filing,
         },
         "zones": [_zone_document(record) for record in found],
+        "survey": json.loads(to_json(job.name, told_of(zones)))["zones"],
     }
 
 

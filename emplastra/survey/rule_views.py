@@ -10,6 +10,7 @@ from emplastra.core import strip
 from emplastra.core.fixes import FIXES, steps_before
 from emplastra.core.rules import COMMON, REGISTRY, SCHOOLS, SEVERITIES, default_schools
 from emplastra.core.steps import DEFER
+from emplastra.jobs import estimates
 from emplastra.jobs import judging as services
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job, School
@@ -147,7 +148,8 @@ def strip_plan(request, pk):
     """Ways to bare a zone, ranked; what the rules say of its metal now."""
     zone, state, each = one_zone(request, pk)
     schools = services.schools_of([zone.job])[zone.job_id]
-    found = strip.plan(each.metal, state.facts.area_m2, f"zone {zone.pk}", schools)
+    cut = 1.0 if zone.pk in estimates.cut_out(zone.job) else 0.0
+    found = strip.plan(each.metal, state.facts.area_m2, f"zone {zone.pk}", schools, cut_share=cut)
     longest = max(r.hours.total for r in found.ranked)
     step = next((s for s in state.facts.steps if s.kind == "strip"), None)
     context = verdict_context(zone, state, each) | {

@@ -136,9 +136,9 @@ class Quote:
 
 
 def _quote(job, states, each, sets, overrun, rate):
-    strip_h, unseen, schools = NOTHING, [], schools_of([job])[job.pk]
+    strip_h, unseen, schools, cut = NOTHING, [], schools_of([job])[job.pk], estimates.cut_out(job)
     for state, one in zip(states, each, strict=True):
-        if one.metal.stripped or state.zone.parent_id or one.metal.end_state == "as-found":
+        if one.metal.stripped or state.zone.parent_id or one.metal.end_state == "as-found" or state.zone.pk in cut:
             continue
         unseen.append(state.zone)
         plan = strip.plan(one.metal, state.facts.area_m2, f"zone {state.zone.pk}", schools)

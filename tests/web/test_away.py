@@ -173,6 +173,12 @@ class FileTests(SheetCase):
         jsonschema.Draft202012Validator.check_schema(schema)
         jsonschema.validate(json.loads(self.client.get(f"/jobs/{self.shop.job.pk}/survey.json").content), schema)
 
+    def test_the_record_of_a_job_holds_its_survey(self):
+        self.fill()
+        record = json.loads(self.client.get(f"/jobs/{self.shop.job.pk}/record.json").content)
+        survey = json.loads(self.client.get(f"/jobs/{self.shop.job.pk}/survey.json").content)
+        self.assertEqual(record["survey"], survey["zones"])
+
     def test_files_that_do_not_fit_write_nothing(self):
         def document(zone="Cab side", **more):
             item = {"pass": "found", "topic": "rust", "choice": "B", "evidence": "bare", "seen": "2026-05-12T10:00:00+02:00"}  # fmt: skip

@@ -206,6 +206,10 @@ class VerdictTests(RuleCase):
             self.client.post(f"/jobs/{self.shop.job.pk}/decide", decide)
         self.assertEqual(OwnerDecision.objects.count(), 1)
         self.assertIn("The owner: repair , 12 May 2026", text_of(self.client.get(url)))
+        self.assertNotIn("will be cut out", self.page())
+        self.client.post(f"/jobs/{self.shop.job.pk}/decide", decide | {"decided": "replace", "token": "r"})
+        self.assertIn("Of what will be cut out (100%) scrape only enough to judge it", self.page())
+        self.assertRegex(text_of(self.client.get(url)), r"not seen bare yet 0 zones")
         bad = self.client.post(f"/jobs/{self.shop.job.pk}/decide", decide | {"on": "soon", "token": "x"}, follow=True)
         self.assertIn("Decided on: write a date", text_of(bad))
 

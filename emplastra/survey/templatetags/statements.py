@@ -1,0 +1,38 @@
+"""Statements of a zone as a list. Written in code: a report holds thousands."""
+
+from django.template import Library
+from django.utils.html import escape
+from django.utils.safestring import mark_safe
+
+register = Library()
+
+_RING = '<circle cx="9" cy="9" r="7" fill="none" stroke="currentColor" stroke-width="2" />'
+_INNER = {
+    "explained": '<path d="M9 2 A7 7 0 0 1 9 16 Z" fill="currentColor" />',
+    "answered": '<path d="M9 9 L9 2 A7 7 0 1 1 2 9 Z" fill="currentColor" />',
+    "verified": '<circle cx="9" cy="9" r="7" fill="currentColor" />',
+    "seen": '<circle cx="9" cy="9" r="2.5" fill="currentColor" />',
+}
+"""What fills the ring of a status; an open finding has an empty one."""
+
+
+@register.simple_tag
+def life_mark(status):
+    """A finding's own shape: an empty ring, half, three quarters, full; a dot for what is no trouble."""
+    return mark_safe(
+        f'<svg viewBox="0 0 18 18" class="life-mark" aria-hidden="true" focusable="false">{_RING}{_INNER.get(status, "")}</svg>'
+    )
+
+
+@register.simple_tag
+def statements(rows):
+    """Statements as items of a list: mark, sentence, evidence, where each stands."""
+    return mark_safe("".join(map(_item, rows)))  # what was typed is escaped
+
+
+def _item(s):
+    life, more = s.life, ""
+    if life.status != "seen":
+        more = f" · {life.status}" + (f": {life.why}" if life.why else "")
+    seen = f"{s.finding.get_evidence_display().lower()}{more}"
+    return f'<li><span class="life is-{life.status}">{life_mark(life.status)}</span>{escape(s.answer.sentence)} <span class="soft">{escape(seen)}</span></li>'
