@@ -309,6 +309,8 @@ class SettingsTests(ShopCase):
             "time_zone": "America/Chicago",
             "units": "us",
             "assumed_air_c": "64 °F",
+            "hourly_rate": "55",
+            "currency": "€",
             "assumed_rh_pct": "50",
         }
         self.assertRedirects(self.client.post("/settings/", values), "/settings/")
