@@ -31,10 +31,10 @@ class Band:
 class Book:
     """States of the open zones, and of the zone in view, each worked out once."""
 
-    def __init__(self, extra=None, known_at=None):
+    def __init__(self, extra=None, known_at=None, more=()):
         zones = {zone.pk: zone for zone in open_zones()}
-        if extra is not None:
-            zones.setdefault(extra.pk, extra)
+        for zone in (*([extra] if extra is not None else []), *more):
+            zones.setdefault(zone.pk, zone)
         self.open_ids = {pk for pk, zone in zones.items() if zone.job.filing == "open"}
         self.facts = load(zones.values(), known_at)
         self._states, self._order = {}, None
@@ -141,9 +141,9 @@ def _verdict(row, moment):
     return "Do not coat", f"{what}: {row.gate.breaches[0].sentence}{later}", False
 
 
-def book_of(request, zone=None):
-    """The request's Book, made once; `zone` is the zone in view."""
+def book_of(request, zone=None, more=()):
+    """The request's Book, made once; `zone` is the zone in view, `more` zones that may not be open."""
     if not hasattr(request, "book"):
-        request.book = Book(zone)
+        request.book = Book(zone, more=more)
         request.zone_in_view = zone
     return request.book

@@ -16,11 +16,10 @@ from emplastra.jobs.judging import schools_of
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
-from emplastra.state.book import book_of
 
 from .access_svg import graph
 from .known import known
-from .map_views import job_or_404
+from .map_views import book_of_job, job_or_404
 
 WET_SEALER_H = 24.0
 """Sealer counts as wet for this long [h] where its sheet says nothing. Common practice, no source."""
@@ -89,7 +88,7 @@ class Access(OnceView):
         return {"based_on": self.number}
 
     def context(self, form):
-        book = book_of(self.request)
+        book = book_of_job(self.request, self.job)
         states = book.states([zone.pk for zone in self.zones if zone.pk in book.facts.zones])
         plan = access.Plan(tuple(self.acts), faces_of(states))
         placed, rings = access.order(self.acts)

@@ -15,11 +15,10 @@ from emplastra.jobs.models import Photo
 from emplastra.shared.fields import WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
-from emplastra.state.book import book_of
 
 from . import selectors
 from .map_svg import view_svg
-from .map_views import job_or_404
+from .map_views import book_of_job, job_or_404
 
 
 def export(request, pk, kind):
@@ -70,8 +69,7 @@ class TakeIn(OnceView):
 def report(request, pk):
     """All that is known of a job's metal, to read and to print."""
     job = job_or_404(pk)
-    first = job.zones.in_use().first()
-    book = book_of(request, first if job.filing != "open" else None)
+    book = book_of_job(request, job)
     drawn = selectors.job_map(job, book)
     photos = {}
     for photo in Photo.objects.filter(zone__in=[m.zone for m in drawn.zones.values()]):

@@ -14,7 +14,7 @@ from emplastra.shared.fields import WorkshopForm
 from emplastra.state.book import book_of
 
 from . import selectors
-from .map_views import ZoneAct, job_or_404
+from .map_views import ZoneAct, book_of_job, job_or_404
 
 SHOWN = 40
 """Zones that are shown at first; the rest on demand."""
@@ -23,10 +23,10 @@ SHOWN = 40
 def findings(request, pk):
     """All findings of a job by zone: what is open first; coverage by area."""
     job = job_or_404(pk)
+    book = book_of_job(request, job)
     zones = list(job.zones.in_use().order_by("id"))
     for zone in zones:
         zone.job = job
-    book = book_of(request, zones[0] if zones and job.filing != "open" else None)
     status = request.GET.get("status", "still-open")
     wanted = {"still-open": STILL_OPEN, "all": STATUSES}.get(status, (status,))
     told = selectors.summaries(zones, book.facts.zones)

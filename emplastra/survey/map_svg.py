@@ -42,7 +42,7 @@ def _zone(drawn, zone):
     if zone.spots:
         box = drawn.outline[1] if drawn.outline[0] != "polygon" else None
         x, y = (box.x + box.w - 9, box.y + 9) if box else drawn.outline[1][1]
-        spots = f'<path d="M{x:g} {y - 7:g} l7 7 l-7 7 l-7 -7 Z" class="m-spot" fill="#8c3a2b" /><title>{zone.spots} spots</title>'
+        spots = f'<path d="M{x:g} {y - 7:g} l7 7 l-7 7 l-7 -7 Z" class="m-spot" fill="#8c3a2b"><title>{zone.spots} spots</title></path>'
     return ground + hatch + edge + spots
 
 

@@ -16,7 +16,7 @@ from emplastra.jobs import mapping
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job, MapPlace
 from emplastra.logbook.models import Kind
-from emplastra.logbook.services import Told, log
+from emplastra.logbook.services import Told, log, running_absence, running_prep
 from emplastra.materials.selectors import systems
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
@@ -34,14 +34,18 @@ def job_or_404(pk):
     return get_object_or_404(Job, pk=pk, removed=False)
 
 
+def book_of_job(request, job):
+    """The request's Book, with all zones of a job even where it is closed."""
+    zones = [] if job.filing == "open" else list(job.zones.in_use())
+    for zone in zones:
+        zone.job = job
+    return book_of(request, None, zones)
+
+
 def job_page(request, pk):
     """A job: its map, how far it was surveyed, its zones."""
     found = job_or_404(pk)
-    first = found.zones.in_use().first()
-    if first is not None:
-        first.job = found
-    book = book_of(request, None if found.filing == "open" else first)
-    drawn = selectors.job_map(found, book)
+    drawn = selectors.job_map(found, book_of_job(request, found))
     context = {
         "job": found,
         "map": drawn,
@@ -57,7 +61,7 @@ def job_page(request, pk):
 def map_svg(request, pk):
     """The map as a file."""
     found = job_or_404(pk)
-    drawn = selectors.job_map(found, book_of(request))
+    drawn = selectors.job_map(found, book_of_job(request, found))
     patterns = render_to_string("patterns.html").replace(' aria-hidden="true" focusable="false"', "")
     inner = patterns[patterns.index("<defs>") : patterns.index("</defs>") + len("</defs>")]
     answer = HttpResponse(whole_svg(found.name, drawn.views, drawn.zones, inner), content_type="image/svg+xml")
@@ -102,6 +106,14 @@ class StartLayout(OnceView):
             for zone in made:
                 jobs.adopt_system(zone, user, data["system"])
         return self.job.get_absolute_url()
+
+
+def refuse_running(zone):
+    """Refuse while something that was begun on a zone has no end yet: its end could not be told any more."""
+    if running_absence(zone):
+        raise Refused("it is away: log it back first")
+    if running_prep(zone):
+        raise Refused("acid prep stands wet on it: rinse it first")
 
 
 class ZoneAct(OnceView):
@@ -213,6 +225,7 @@ class SplitZone(ZoneAct):
 
     def carry_out(self, form):
         data = form.cleaned_data
+        refuse_running(self.zone)
         mapping.split(self.zone, self.request.user, (data["first"], data["second"]), data["share"] / 100)
         return self.zone.job.get_absolute_url()
 
@@ -248,6 +261,7 @@ class RetireZone(ZoneAct):
     explain = "No more work is done on it: cut out, replaced, given back. What was logged and found is kept."
 
     def carry_out(self, form):
+        refuse_running(self.zone)
         mapping.retire(self.zone, form.cleaned_data["why"])
         return self.zone.job.get_absolute_url()
 

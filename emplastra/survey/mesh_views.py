@@ -96,6 +96,8 @@ def progress(request, pk):
 def mesh_area(request, pk):
     """The area of what is picked: a fragment."""
     task = task_or_404(request, pk)
+    if task.state != Task.State.DONE:
+        raise Http404
     report = meshes.report_of(task.result)
     form = forms.PickForm(request.POST, workshop=request.workshop, report=report)
     form.is_valid()

@@ -1,8 +1,8 @@
 """Rules: what each says of open work, schools, acceptance, fixes, and the strip plan of a zone."""
 
 from django.contrib import messages
-from django.http import HttpResponseRedirect
-from django.shortcuts import get_object_or_404, render
+from django.http import Http404, HttpResponseRedirect
+from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
@@ -30,10 +30,15 @@ LOOKS_AT = {
 SHOWN = 30
 
 
+def _job(text):
+    """The job of this number, None if there is none."""
+    return Job.objects.filter(pk=text, removed=False).first() if (text or "").isdigit() else None
+
+
 def rules(request):
     """Every rule with what it says of open work; the schools of the workshop or of a job."""
     book = book_of(request)
-    job = Job.objects.filter(pk=request.GET.get("job") or 0, removed=False).first()
+    job = _job(request.GET.get("job"))
     states = [s for s in book.states() if job is None or s.zone.job_id == job.pk]
     said = {}
     for each in judged(states):
@@ -61,7 +66,9 @@ def _workshop_schools():
 @require_POST
 def choose_school(request):
     """Answer the questions of the trade for the workshop or a job."""
-    job = get_object_or_404(Job, pk=request.POST["job"], removed=False) if request.POST.get("job") else None
+    job = _job(request.POST.get("job"))
+    if request.POST.get("job") and job is None:
+        raise Http404
     try:
         for question in SCHOOLS:
             if question in request.POST:

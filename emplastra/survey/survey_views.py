@@ -124,7 +124,8 @@ class AddPhoto(ZoneAct):
         data = form.cleaned_data
         if data["photo"].size > photos.MAX_BYTES:
             raise Refused(f"has {data['photo'].size / 1e6:.0f} MB: at most {photos.MAX_BYTES / 1e6:.0f} MB", "photo")
-        finding = Finding.objects.filter(zone=self.zone, pk=self.request.GET.get("finding") or 0).first()
+        asked = self.request.GET.get("finding", "")
+        finding = Finding.objects.filter(zone=self.zone, pk=asked).first() if asked.isdigit() else None
         photos.keep(self.zone, self.request.user, data["photo"].read(), data["when"], data["note"], finding)
         if finding:
             return finding.get_absolute_url()

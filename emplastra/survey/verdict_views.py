@@ -18,10 +18,9 @@ from emplastra.jobs.models import Estimate, Job, OwnerDecision, WorkHours
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
 from emplastra.shared.views import OnceView
-from emplastra.state.book import book_of
 
 from .judging import judged
-from .map_views import job_or_404
+from .map_views import book_of_job, job_or_404
 from .sheet_form import PlainNumber
 
 
@@ -86,7 +85,7 @@ class Verdict(OnceView):
         return {"opening": self.request.GET.get("opening", ""), "zone": self.request.GET.get("zone")}
 
     def context(self, form):
-        book = book_of(self.request)
+        book = book_of_job(self.request, self.job)
         zones = [zone for zone in self.job.zones.in_use() if zone.pk in book.facts.zones]
         states = book.states([zone.pk for zone in zones])
         each = judged(states)

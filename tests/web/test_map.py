@@ -111,6 +111,13 @@ class ZoneActTests(ShopCase):
         self.client.post(f"/zones/{zone.pk}/bring-back")
         self.assertEqual([z.name for z in Zone.objects.in_use()], ["Cab side"])
 
+    def test_what_has_no_end_yet_keeps_a_zone_whole_and_in_use(self):
+        away = self.shop.tell(Kind.AWAY, -1, contractor="x", work="y")
+        for what, values in (("split", {"first": "a", "second": "b", "share": "50"}), ("retire", {"why": "gone"})):
+            self.assertIn("it is away: log it back first", text_of(self.act(what, code=422, **values)))
+        self.shop.tell(Kind.BACK, -0.5, away=away)
+        self.act("split", first="a", second="b", share="50")
+
     def test_end_states_owe_no_primer(self):
         zone = self.shop.zone
         self.shop.tell(Kind.BARED, -14, -13, "s-strip")
@@ -129,11 +136,24 @@ class MapPageTests(ShopCase):
         left = Zone.objects.get(name="Side, left, outer")
         self.assertEqual(left.twin.name, "Side, right, outer")
         self.client.get(f"/jobs/{self.shop.job.pk}/")
-        with self.assertNumQueries(17):
+        with self.assertNumQueries(16):
             page = self.client.get(f"/jobs/{self.shop.job.pk}/").content.decode()
         self.assertEqual(page.count('class="map-view"'), 5)
         self.assertIn(f'<a href="/zones/{left.pk}/" aria-label="Side, left, outer, survey">', page)
         self.assertIn("not seen", page)
+
+    def test_a_closed_job_shows_all_its_zones_and_odd_numbers_are_no_error(self):
+        job = self.shop.job
+        other = self.shop.make_zone("Other")
+        job.filing = "closed"
+        job.save()
+        for url in (f"/jobs/{job.pk}/", f"/jobs/{job.pk}/findings?status=all", f"/jobs/{job.pk}/report", f"/jobs/{job.pk}/verdict", f"/jobs/{job.pk}/access", f"/jobs/{job.pk}/map.svg"):  # fmt: skip
+            page = self.client.get(url)
+            self.assertContains(page, "Other", msg_prefix=url)
+            self.assertContains(page, "Cab side", msg_prefix=url)
+        for url in ("/rules/?job=abc", f"/zones/{other.pk}/photo?finding=abc", f"/jobs/{job.pk}/verdict?zone=abc", f"/jobs/{job.pk}/parts?zone=abc", "/zones/?stage=abc&all=1"):  # fmt: skip
+            self.assertEqual(self.client.get(url).status_code, 200, url)
+        self.assertEqual(self.client.post("/rules/schools", {"job": "abc", "solder": "out"}).status_code, 404)
 
     def test_the_file_is_svg_with_every_zone_once(self):
         names = ["<b> & co", "Roof", "Side, right"]
