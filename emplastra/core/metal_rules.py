@@ -261,6 +261,12 @@ def _holes(m: Metal) -> Iterator[Said]:
         yield Said("Holes: weld, braze or patch. Filler and paint do not bridge them.", {"next": m.next_step})
 
 
+@rule("filler-on-bare", "zone", "warns", "Filler goes over epoxy", school=("filler", "over-epoxy"))
+def _filler_on_bare(m: Metal) -> Iterator[Said]:
+    if m.next_product in {"body-filler", "fibre-filler"} and m.bare and not m.coated:
+        yield Said("In this school filler goes over epoxy: prime first, then fill.", {"next": m.next_product})
+
+
 @rule("crazed", "zone", "stops", "Crazed lacquer comes off to the metal")
 def _crazed(m: Metal) -> Iterator[Said]:
     if (

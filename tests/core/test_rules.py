@@ -53,6 +53,7 @@ ZONES = {
     "cause-goes-on": metal({"drain_1": "blocked"}, **MASTIC),
     "pinholes": metal({"holes": "pinholes"}, welded=True, closed=True),
     "holes": metal({"holes": "holes"}, next_step="fill", next_product="body-filler"),
+    "filler-on-bare": metal(next_step="fill", next_product="body-filler", **BARE),
     "crazed": metal({"layer_1": "crazed"}, next_step="surface", next_product="two-pack-surfacer"),
     "bleeding": metal({"layer_1": "bleeding"}, next_step="surface", next_product="two-pack-surfacer"),
     "trial-fit": metal(trial_fit=True, **BARE),
@@ -221,6 +222,29 @@ class JudgementTests(SimpleTestCase):
         keyed = metal(stripped_by="wire-wheel", next_step="abrade", **BARE)
         self.assertNotIn("burnished", [v.rule for v in verdicts(keyed, "z")])
         self.assertEqual(steps_before("key", [PlanStep("a", "abrade")], "a"), [])
+
+
+class SystemTests(SimpleTestCase):
+    def test_the_ways_of_working_of_the_trade_come_out_clean_under_their_school(self):
+        """Each at the moment of its first contact with the metal: nothing stops. Common practice, no source."""
+        bare = {"bare": ((2.0, 1.0),), "under": {"bare": 1.0}, "stripped": True}
+        wheel = {"burnish": "wheel-keys"}
+        table = [
+            ("acid prep on stripped steel", metal(stripped_by="sander", next_step="acid-prep", **bare), {}),
+            ("mastic after acid prep", metal(stripped_by="sander", acid_prepped=True, **bare, **MASTIC), {}),
+            ("wire wheel, pad and acid prep, mastic", metal(stripped_by="wire-wheel", acid_prepped=True, **bare, **MASTIC), wheel),
+            ("wire wheel, keyed by hand, mastic", metal(stripped_by="wire-wheel", keyed=True, **bare, **MASTIC), {}),
+            ("zinc primer on blasted steel", metal(stripped_by="garnet", next_step="prime", next_product="zinc-rich-primer", **bare), {}),
+            ("converter on tight rust", metal({"rust": "B"}, next_step="convert", next_product="converter", **bare), {}),
+            ("mastic on converted rust", metal(under={"converter": 1.0}, stripped=True, coated=True, **MASTIC), {}),
+            ("wash primer, then surfacer", metal(under={"wash-primer": 1.0}, stripped=True, coated=True, next_step="surface", next_product="two-pack-surfacer"), {}),
+            ("filler on abraded metal", metal(stripped_by="sander", keyed=True, next_step="fill", next_product="body-filler", **bare), {"filler": "on-metal"}),
+            ("a sound pipe painted", metal({"duty": "brake", "rust": "B"}, part="tube", **MASTIC), {"pipe": "paint"}),
+        ]  # fmt: skip
+        for name, case, schools in table:
+            with self.subTest(name):
+                said = [v.sentence for v in verdicts(case, "z", schools) if v.severity in {"stops", "warns"}]
+                self.assertEqual(said, [])
 
 
 class StripTests(SimpleTestCase):
