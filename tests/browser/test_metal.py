@@ -57,6 +57,7 @@ class MetalTests(BrowserCase):
         self._plan_and_access()
         self._treatment()
         self._acceptance()
+        self._burnt()
 
     def _strip_plans(self):
         page = self.page
@@ -157,3 +158,18 @@ class MetalTests(BrowserCase):
         page.get_by_role("button", name="Log it").click()
         self.tab("Strip plan")
         expect(page.locator("#metal-verdicts .verdict.is-warns")).to_contain_text("no flash rust was seen: abrade it lightly, wipe it, coat it today")  # fmt: skip
+
+    def _burnt(self):
+        """Coated, then welded: the strip that burnt is found on the metal's page."""
+        page = self.page
+        self.tab("Log")
+        page.get_by_label("From", exact=True).select_option("product:Test primer")
+        page.get_by_role("button", name="Log it").click()
+        expect(page.locator(".note.is-done")).to_be_visible()
+        self.tab("Log")
+        page.get_by_role("link", name="Weld or grind").click()
+        page.get_by_label("Share covered").fill("5")
+        page.get_by_role("button", name="Log it").click()
+        expect(page.locator(".note.is-done")).to_be_visible()
+        self.tab("Metal")
+        expect(page.locator("#metal-verdicts")).to_contain_text("A weld took the film off 5% of this face")
