@@ -5,6 +5,7 @@ import shutil
 from multiprocessing.util import Finalize
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import tag
 from playwright.sync_api import expect, sync_playwright
 
 from emplastra.shared import clock
@@ -39,6 +40,7 @@ def _stop(driver):
     driver.stop()
 
 
+@tag("browser")
 class BrowserCase(DropTriggers, StaticLiveServerTestCase):
     """A page on the live server; at the end there must have been no error that was not announced."""
 
