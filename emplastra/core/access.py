@@ -7,7 +7,8 @@ a face comes after the opening that frees it and before the closing that hides i
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from .rules import Said, Verdict, judge, rule
+from .errors import FieldError
+from .rules import Said, Verdict, gravest_first, judge, rule
 
 KINDS: dict[str, str] = {
     "open": "Open, take off",
@@ -25,12 +26,8 @@ WORK = ("weld", "coat", "seal", "wax", "fill")
 """Kinds that are work on faces."""
 
 
-class AccessError(ValueError):
+class AccessError(FieldError):
     """An act that cannot be: `field` names what."""
-
-    def __init__(self, name: str, message: str) -> None:
-        super().__init__(message)
-        self.field = name
 
 
 @dataclass(frozen=True)
@@ -191,7 +188,7 @@ def verdicts(plan: Plan, schools: Mapping[str, str] | None = None, off: frozense
     found = judge("access", plan, "access", schools, off)
     for ring in order(plan.acts)[1]:
         found += judge("ring", ring, "access", schools, off)
-    return sorted(found, key=lambda v: ("stops", "warns", "advises").index(v.severity))
+    return gravest_first(found)
 
 
 def _todo(plan: Plan, kind: str) -> Iterator[Act]:

@@ -4,6 +4,8 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
+from .errors import FieldError
+
 MAX_MM = 30_000.0
 """Longest side taken as meant [mm]."""
 
@@ -69,12 +71,8 @@ TYPED = ("flat", "box", "tube", "cone", "dome", "bend", "given")
 """Kinds that are typed; the others are measured by the program."""
 
 
-class ShapeError(ValueError):
+class ShapeError(FieldError):
     """A dimension that cannot be: `field` names it."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
 
 
 def area_m2(kind: str, dims: Mapping[str, float], count: int = 1) -> float:

@@ -7,6 +7,8 @@ import textwrap
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
+from .errors import FieldError
+
 VIEWS = {"left": "Left", "right": "Right", "top": "Top", "under": "Under", "inside": "Inside"}
 KINDS = {
     "panel": "Panel",
@@ -24,12 +26,8 @@ GAP = 3.0
 OTHER_SIDE = {"left": "right", "right": "left"}
 
 
-class PlaceError(ValueError):
+class PlaceError(FieldError):
     """A place on the map that cannot be: `field` names what."""
-
-    def __init__(self, name: str, message: str) -> None:
-        super().__init__(message)
-        self.field = name
 
 
 @dataclass(frozen=True)

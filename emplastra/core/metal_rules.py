@@ -6,7 +6,7 @@ Where no source is named: common practice, no source.
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
-from .rules import NOT_JUDGED, Said, Verdict, judge, not_judged, rule
+from .rules import Said, Verdict, gravest_first, judge, not_judged, rule
 from .survey import Answer
 
 MAX_PIT_SHARE = 0.3
@@ -86,7 +86,6 @@ def verdicts(
 ) -> list[Verdict]:
     """Everything that is to be said of a zone's metal, its pairs included."""
     found = judge("zone", metal, about, schools, off)
-    seen = {v.rule for v in found}
     over = metal.next_product or metal.next_step
     if over in JUDGED_OVER and not metal.duty:
         for under in metal.under:
@@ -94,9 +93,7 @@ def verdicts(
             found += pair or [
                 not_judged(f"{over.replace('-', ' ')} over {UNDER_WORDS.get(under, under)}", f"{about}/{under}")
             ]
-    if NOT_JUDGED in seen:
-        return found
-    return sorted(found, key=lambda v: ("stops", "warns", "advises").index(v.severity))
+    return gravest_first(found)
 
 
 @rule(

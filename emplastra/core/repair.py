@@ -8,6 +8,7 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .errors import FieldError
 from .working import Basis, Given, Line, Working
 
 PRIOR_N, PRIOR_F = 4, 1.5
@@ -49,12 +50,8 @@ OPTIONS: dict[str, Option] = {
 """Options by key."""
 
 
-class RepairError(ValueError):
+class RepairError(FieldError):
     """A figure that cannot be: `field` names it."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
 
 
 @dataclass(frozen=True)

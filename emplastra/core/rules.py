@@ -12,7 +12,8 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-SEVERITIES = ("stops", "warns", "advises")
+from .verdicts import SEVERITIES
+
 COMMON = "common practice, no source"
 NOT_JUDGED = "not-judged"
 
@@ -111,6 +112,11 @@ def judge(
             key = key_of(each.id, about, said.used)
             severity = said.severity or each.severity
             found.append(Verdict(each.id, severity, said.sentence, each.source, about, key, said.fix or each.fix))
+    return gravest_first(found)
+
+
+def gravest_first(found: Iterable[Verdict]) -> list[Verdict]:
+    """Verdicts in the order of their severity."""
     return sorted(found, key=lambda v: SEVERITIES.index(v.severity))
 
 

@@ -7,6 +7,7 @@ and waste: common practice, no source.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .errors import FieldError
 from .working import Basis, Given, Line, Working
 
 LEAD_KG_M3, TIN_KG_M3 = 11340.0, 7290.0
@@ -37,12 +38,8 @@ KEEPING = (
 )
 
 
-class SolderError(ValueError):
+class SolderError(FieldError):
     """A figure that cannot be: `field` names it."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
 
 
 def density_kg_m3(lead_share: float) -> float:

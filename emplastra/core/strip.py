@@ -3,7 +3,7 @@
 Rates, grades and profiles: common practice, no source.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from .abrasives import ANY_TOOTH, BETTER, TOOTH, GritError, Tooth, grit_plan
@@ -202,10 +202,6 @@ def _reasons(t: Try) -> Iterator[str]:
         yield "softens solder and thick compound"
     if t.key == "sander" and t.metal.part in {"skin", "door", "inner"}:
         yield "skins are stripped by hand: the sheet stays cold and flat"
-
-
-def _is(*kinds: str) -> Callable[[Try], bool]:
-    return lambda t: t.way.kind in kinds
 
 
 @rule("blast-near", "strip", "stops", "No blasting with glass, engine or trim fitted")

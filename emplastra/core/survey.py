@@ -3,16 +3,13 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from .errors import FieldError
 from .parts import PARTS
 from .topics import DENSITY, EVIDENCE, SALTS_MG_M2, SIZES, TOPICS, Choice, Topic
 
 
-class AnswerError(ValueError):
+class AnswerError(FieldError):
     """An answer that cannot be: `field` names the topic or the number ("holes", "holes-mm")."""
-
-    def __init__(self, name: str, message: str) -> None:
-        super().__init__(message)
-        self.field = name
 
 
 @dataclass(frozen=True)

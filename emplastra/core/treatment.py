@@ -57,7 +57,6 @@ HOW: dict[str, tuple[str, ...]] = {
     "abrade": ("By hand, crosswise, until no shine is left.", "The end bared first comes first."),
     "degrease": ("Two cloths: one wets, one takes off before it dries.", "Then coat within the hour."),
     "inspect": ("Against the light, from both sides.",),
-    "dry-fit": (),
 }  # fmt: skip
 WELD_CHECKS = (
     "Welded all round, no gap left",

@@ -1,7 +1,7 @@
 """The access plan of a job: its acts, saved as versions."""
 
-from emplastra.core.access import AccessError, Act, check
-from emplastra.shared.services import Refused
+from emplastra.core.access import Act, check
+from emplastra.shared.services import Refused, as_refused
 
 from .models import AccessPlan
 
@@ -31,8 +31,6 @@ def save(job, user, acts, based_on):
     number, _ = acts_of(job)
     if number != based_on:
         raise Refused("somebody changed the plan meanwhile: look at it again, then send yours once more", "based_on")
-    try:
+    with as_refused():
         check([_act(row) for row in acts])
-    except AccessError as error:
-        raise Refused(str(error), error.field) from error
     return AccessPlan.objects.create(job=job, number=number + 1, acts=acts, who=user)

@@ -1,7 +1,7 @@
 """What rotten metal would cost, what the owner decided, and how long work took."""
 
-from emplastra.core.repair import WORK, RepairError, factor, judge_set
-from emplastra.shared.services import Refused
+from emplastra.core.repair import WORK, factor, judge_set
+from emplastra.shared.services import Refused, as_refused
 
 from .models import Estimate, OwnerDecision, WorkHours
 
@@ -11,10 +11,8 @@ def estimate(job, user, opening, zone=None, strikes=None, **told):
     if strikes is not None and Estimate.objects.filter(struck=strikes).exists():
         raise Refused("somebody replaced that one meanwhile: look again")
     made = Estimate(job=job, zone=zone, opening=opening.strip(), who=user, struck=strikes, **told)
-    try:
+    with as_refused():
         made.piece.check()
-    except RepairError as error:
-        raise Refused(str(error), error.field) from error
     if not 0 <= made.access_h <= 500:
         raise Refused("must be from 0 to 500 h", "access_h")
     made.save()

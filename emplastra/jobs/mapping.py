@@ -4,10 +4,10 @@ import re
 
 from django.db import transaction
 
-from emplastra.core.areas import ShapeError, halves_m2
+from emplastra.core.areas import halves_m2
 from emplastra.core.job_map import Cells, free_place
 from emplastra.core.parts import LAYOUTS, shapes_of
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, as_refused
 
 from .models import Zone, ZoneRevision
 from .services import add_zone, adopt_system, cells_of, copy_plan, drawn_at, measures_of
@@ -91,10 +91,8 @@ def split(zone, user, names, share):
         raise Refused("a zone with spots is not split: join or retire its spots first")
     if len({name.strip() for name in names}) < 2:
         raise Refused("the two parts need two names", "second")
-    try:
+    with as_refused("share"):
         parts = halves_m2(zone.revisions.first().area_m2, share)
-    except ShapeError as error:
-        raise Refused(str(error), "share") from error
     retire(zone, f"split into {names[0]} and {names[1]}"[:120])
     made = []
     for name, m2, cells in zip(names, parts, drawn_at(zone).halves(share), strict=True):

@@ -4,11 +4,11 @@ import secrets
 
 from django.db import transaction
 
-from emplastra.core.areas import ShapeError, area_m2
+from emplastra.core.areas import area_m2
 from emplastra.core.film import METHODS
-from emplastra.core.job_map import PlaceError, free_place, view_of
+from emplastra.core.job_map import free_place, view_of
 from emplastra.core.steps import STEPS
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, as_refused
 
 from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
@@ -77,10 +77,8 @@ def cells_of(job):
 
 def place(zone, cells):
     """Draw a zone there. Raises Refused naming what is off the grid."""
-    try:
+    with as_refused():
         cells.check()
-    except PlaceError as error:
-        raise Refused(str(error), error.field) from error
     MapPlace.objects.update_or_create(
         zone=zone,
         defaults={"view": cells.view, "kind": cells.kind, "x": cells.x, "y": cells.y, "w": cells.w, "h": cells.h, "flip": cells.flip},
@@ -113,10 +111,8 @@ def revise_zone(zone, user, reason="", **measures):
     if not measures.get("shapes"):
         raise Refused("measure at least one shape", "shapes")
     for shape in measures["shapes"]:
-        try:
+        with as_refused("shapes"):
             area_m2(shape["kind"], shape["dims"], shape.get("count", 1))
-        except ShapeError as error:
-            raise Refused(str(error), "shapes") from error
     return ZoneRevision.objects.create(zone=zone, who=user, reason=reason, **measures)
 
 

@@ -3,10 +3,10 @@
 from django.db import transaction
 
 from emplastra.core import findings as core
-from emplastra.core.survey import AnswerError, check
-from emplastra.core.topics import PASSES, TOPICS
+from emplastra.core.survey import check
+from emplastra.core.topics import PASSES
 from emplastra.shared import clock
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, as_refused
 
 from .models import Finding, FindingWord
 
@@ -33,10 +33,8 @@ def state(zone, user, stage, answers, step="", seen=None):
     uncovered = told.get("uncovered") or (before.choice if before else "")
     thickness = zone.revisions.first().thickness_mm
     for answer, cause in answers:
-        try:
+        with as_refused():
             check(answer, thickness, uncovered)
-        except AnswerError as error:
-            raise Refused(str(error), error.field) from error
         old = known.get((stage, answer.topic, answer.mark))
         if old is None or old.answer != answer:
             old = Finding.objects.create(
@@ -85,10 +83,3 @@ def next_mark(zone, topic):
     """A free number for one more row of a topic."""
     taken = {f.mark for f in Finding.objects.filter(zone=zone, topic=topic)}
     return next(str(n) for n in range(1, 10_000) if str(n) not in taken)
-
-
-def topic_of(key):
-    """A topic by its key. Raises Refused."""
-    if key not in TOPICS:
-        raise Refused(f"must be one of {', '.join(TOPICS)}", "topic")
-    return TOPICS[key]

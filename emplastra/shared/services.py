@@ -3,8 +3,11 @@
 import hashlib
 import json
 import secrets
+from contextlib import contextmanager
 
 from django.db import transaction
+
+from emplastra.core.errors import FieldError
 
 from .models import Submission
 
@@ -23,6 +26,15 @@ class Refused(Exception):
     def __init__(self, message, field=None):
         super().__init__(message)
         self.field = field
+
+
+@contextmanager
+def as_refused(field=None):
+    """Refuse what the core says cannot be, by its own field or by the form's that stands for it."""
+    try:
+        yield
+    except FieldError as error:
+        raise Refused(str(error), field or error.field) from error
 
 
 def new_token():

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from emplastra.core import findings as core
 from emplastra.core.job_map import Tile, arrange, free_place, view_of
 from emplastra.core.survey import Coverage, coverage_of, total, unasked
-from emplastra.core.topics import PASSES, TOPICS
+from emplastra.core.topics import TOPICS
 from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
 from emplastra.jobs.survey_files import in_order
 
@@ -196,11 +196,6 @@ def job_map(job, book):
     whole = total([m.survey.coverage for m in known.values() if m.zone.parent_id is None])
     opened = sum(m.survey.open_count for m in known.values())
     return JobMap(arrange(tiles), known, whole, opened, retired)
-
-
-def pass_name(key):
-    """A pass in words."""
-    return PASSES[key]
 
 
 def plain_view(cells, zone, rows):

@@ -10,7 +10,7 @@ from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import SolderMoved
 from emplastra.jobs.surveying import held
 from emplastra.shared.fields import QuantityField, WorkshopForm
-from emplastra.shared.services import Refused
+from emplastra.shared.services import as_refused
 
 from .map_views import ZoneAct
 
@@ -55,10 +55,8 @@ class Solder(ZoneAct):
         data = form.cleaned_data
         grams = data["mass_g"]
         if grams is None:
-            try:
+            with as_refused():
                 grams = solder.mass_g(data["alloy"], *(data[k] for k in form.sizes))
-            except solder.SolderError as error:
-                raise Refused(str(error), error.field) from error
             data["note"] = f"by its size {data['note']}".strip()
         SolderMoved.objects.create(zone=self.zone, way=data["way"], alloy=data["alloy"], mass_g=grams, note=data["note"][:120], who=self.request.user)  # fmt: skip
         return reverse("survey:solder", args=[self.zone.pk])

@@ -12,7 +12,7 @@ from emplastra.core.findings import CAUSES
 from emplastra.core.parts import PARTS
 from emplastra.core.steps import DEFER, STEPS
 from emplastra.core.survey import Answer
-from emplastra.core.topics import PASSES, TOPICS
+from emplastra.core.topics import PASSES
 from emplastra.jobs import mapping, photos, surveying
 from emplastra.jobs.models import Finding, Photo
 from emplastra.materials.selectors import systems
@@ -173,8 +173,3 @@ class FoundMore(ZoneAct):
             spot = mapping.open_spot(self.zone, user, data["spot"], data["area"], data["system"])
             return spot.get_absolute_url()
         return made.get_absolute_url()
-
-
-def topic_words(finding):
-    """A finding's question."""
-    return TOPICS[finding.topic].question
