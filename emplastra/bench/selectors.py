@@ -98,7 +98,7 @@ def _row(group, sort_s, state, own):
 
 def watch_rows(book):
     """What was put off or is watched and is due: overdue, or its holding coat has ended, as missed; today's as open."""
-    today = book.facts.now.astimezone(book.facts.workshop.zone).date()
+    today = book.facts.today
     rows = []
     for watch in watches():
         expired = watch.holds is not None and watch.holds < today

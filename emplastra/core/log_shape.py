@@ -10,7 +10,8 @@ import itertools
 import re
 from dataclasses import dataclass, field
 
-MAX_BYTES = 5_000_000
+from .text import TextError, text_of
+
 SEPARATORS = (";", "\t", ",", "|")
 _LOOKED_AT = 400
 """Lines that are looked at to recognise a shape."""
@@ -80,14 +81,10 @@ class Recognised:
 
 def decode(data: bytes) -> str:
     """Bytes as text: UTF-8, else Windows-1252. Raises LogError if too large or not text."""
-    if len(data) > MAX_BYTES:
-        raise LogError([(0, f"the file is larger than {MAX_BYTES // 1_000_000} MB")])
-    if b"\x00" in data:
-        raise LogError([(0, "this is not a text file: a CSV with time, temperature and humidity is wanted")])
     try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("cp1252", errors="replace")
+        return text_of(data, "a CSV with time, temperature and humidity")
+    except TextError as error:
+        raise LogError([(0, str(error))]) from error
 
 
 def number(text: str, decimal: str = ".") -> float | None:

@@ -15,10 +15,10 @@ import jsonschema
 
 from .findings import CAUSES, WORDS
 from .survey import Answer, AnswerError, check
+from .text import TextError, text_of
 from .topics import EVIDENCE, PASSES, TOPICS
 
 FORMAT = "emplastra-survey/1"
-MAX_BYTES = 5_000_000
 COLUMNS = ("zone", "pass", "topic", "mark", "choice", "figures", "text", "evidence", "seen", "cause")
 _SHORT: dict[str, Any] = {"type": "string", "maxLength": 200}
 
@@ -130,21 +130,12 @@ def _item(item: Statement | Said) -> dict[str, Any]:
     return {k: v for k, v in stated.items() if v or k in {"pass", "topic", "choice", "evidence", "seen"}}
 
 
-def decode(data: bytes) -> str:
-    """Bytes as text: UTF-8, else Windows-1252. Raises SurveyFileError if too large or not text."""
-    if len(data) > MAX_BYTES:
-        raise SurveyFileError([f"the file is larger than {MAX_BYTES // 1_000_000} MB"])
-    if b"\x00" in data:
-        raise SurveyFileError(["this is not a text file: a survey as JSON or CSV is wanted"])
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("cp1252", errors="replace")
-
-
 def read(name: str, data: bytes) -> Told:
     """A survey from a file by its name: CSV or JSON. Raises SurveyFileError."""
-    text = decode(data)
+    try:
+        text = text_of(data, "a survey as JSON or CSV")
+    except TextError as error:
+        raise SurveyFileError([str(error)]) from error
     return from_csv(text) if name.lower().endswith(".csv") else from_json(text)
 
 

@@ -70,9 +70,13 @@ def add_zone(job, name, user, panel="", parent=None, cells=None, **measures):
 
 
 def cells_of(job):
-    """Places on the map that are taken."""
-    rows = MapPlace.objects.filter(zone__job=job, zone__removed=False, zone__retired="", zone__parent=None)
-    return [row.cells for row in rows]
+    """Cells of the map that are taken."""
+    return [row.cells for row in places_of(job)]
+
+
+def places_of(job):
+    """Where the zones of a job are drawn that have a place of their own."""
+    return MapPlace.objects.filter(zone__job=job, zone__removed=False, zone__retired="", zone__parent=None)
 
 
 def place(zone, cells):

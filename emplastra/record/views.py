@@ -7,6 +7,7 @@ from django.utils.text import slugify
 from emplastra.jobs.models import Job
 from emplastra.state.book import book_of
 from emplastra.store.models import Tin
+from emplastra.work.job_views import job_or_404
 from emplastra.work.views import zone_or_404
 
 from . import selectors
@@ -31,14 +32,14 @@ def zone(request, pk):
 
 def job(request, pk):
     """The history of all zones of a job."""
-    found = get_object_or_404(Job, pk=pk, removed=False)
+    found = job_or_404(pk)
     zones = list(found.zones.filter(removed=False).select_related("job", "origin"))
     return render(request, "record/record.html", {"job": found, "records": selectors.records(zones, request.user)})
 
 
 def job_json(request, pk):
     """The whole job as a JSON file."""
-    found = get_object_or_404(Job, pk=pk, removed=False)
+    found = job_or_404(pk)
     answer = JsonResponse(
         selectors.job_document(found, request.user), json_dumps_params={"indent": 2, "ensure_ascii": False}
     )

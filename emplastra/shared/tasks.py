@@ -10,7 +10,7 @@ import threading
 from pathlib import Path
 
 from django.conf import settings
-from django.db import connections
+from django.db import connections, transaction
 
 from .models import Task
 
@@ -37,16 +37,23 @@ def keep(upload, suffix):
 
 
 def start(user, kind, module, path, *arguments, about=None):
-    """Begin a task: `python -m module path *arguments`, which writes JSON lines. The file goes when it ends."""
+    """Begin a task: `python -m module path *arguments`, which writes JSON lines. The file goes when it ends.
+
+    The process begins once the task's row is there for all: in a transaction, when that is committed.
+    """
     task = Task.objects.create(user=user, kind=kind, boot=BOOT, about=about or {})
+    transaction.on_commit(lambda: _spawn(task.pk, module, path, arguments))
+    return task
+
+
+def _spawn(pk, module, path, arguments):
     quiet = dict.fromkeys(("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"), "1")
     child = subprocess.Popen(
         [sys.executable, "-m", module, str(path), *arguments],
         stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, cwd=settings.BASE_DIR, env={**os.environ, **quiet},
     )  # fmt: skip
-    _running[task.pk] = child
-    threading.Thread(target=_follow, args=(task.pk, child, path), name=FOLLOWS, daemon=True).start()
-    return task
+    _running[pk] = child
+    threading.Thread(target=_follow, args=(pk, child, path), name=FOLLOWS, daemon=True).start()
 
 
 def followers():

@@ -79,11 +79,10 @@ def _away(state, facts):
     """At a contractor: when it is due, and since when it is not back."""
     url, away = log_url(state.zone, "back"), state.surface.away
     to = f"At {away.contractor}" if away.contractor else "Away"
-    today = facts.now.astimezone(facts.workshop.zone).date()
     if away.due is None:
         parts = [(f"{to} since ", False), (moment(state.surface.away_s, facts), True), ("; its clocks are suspended.", False)]  # fmt: skip
         return Act(4, NEVER, parts, "Back", url, "away")
-    left, day = (away.due - today).days, f"{away.due:%a} {away.due.day} {away.due:%b}"
+    left, day = (away.due - facts.today).days, f"{away.due:%a} {away.due.day} {away.due:%b}"
     if left < 0:
         parts = [(f"{to}: was due ", False), (day, True), (f", {-left} day{'s' if left < -1 else ''} ago. Ask for it.", False)]  # fmt: skip
         return Act(2, state.surface.t_s + left * 86400.0, parts, "Back", url, "away")

@@ -118,6 +118,11 @@ class Facts:
     memo: dict = field(default_factory=dict)
 
     @property
+    def today(self):
+        """The day in the workshop."""
+        return self.now.astimezone(self.workshop.zone).date()
+
+    @property
     def kinds(self):
         """{product name: its kind} where there is a sheet."""
         return {name: sheet.kind for name, sheet in self.sheets.items()}

@@ -15,11 +15,11 @@ from emplastra.jobs import access_plans
 from emplastra.jobs.judging import schools_of
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView
+from emplastra.work.job_views import JobView, job_or_404
 
 from .access_svg import graph
 from .known import known
-from .map_views import book_of_job, job_or_404
+from .map_views import book_of_job
 
 WET_SEALER_H = 24.0
 """Sealer counts as wet for this long [h] where its sheet says nothing. Common practice, no source."""
@@ -67,7 +67,7 @@ class ActForm(WorkshopForm):
         self.fields["after"].choices = [(act.id, act.name) for act in acts]
 
 
-class Access(OnceView):
+class Access(JobView):
     """The acts of a job in their order, and one more."""
 
     form_class = ActForm
@@ -77,7 +77,6 @@ class Access(OnceView):
 
     def setup(self, request, *args, **kwargs):
         super().setup(request, *args, **kwargs)
-        self.job = job_or_404(kwargs["pk"])
         self.number, self.acts = access_plans.acts_of(self.job)
         self.zones = list(self.job.zones.in_use().order_by("id"))
 

@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass
 
+from django.db.models import Prefetch
 from django.shortcuts import render
 
 from emplastra.core.contractor import CAUTION, SEND_OFF, TRADES
 from emplastra.core.steps import DEFER
-from emplastra.logbook.models import Entry, Kind
+from emplastra.logbook.models import Back, Entry, Kind, holds
 from emplastra.state.book import book_of
 
 BACK_SHOWN = 20
@@ -26,14 +27,13 @@ class Absence:
 
 def contractor(request):
     """Everything that is away, the first due on top, and what came back lately."""
-    book = book_of(request)
-    today = book.facts.now.astimezone(book.facts.workshop.zone).date()
-    rows = Entry.objects.known_at().of(Kind.AWAY).select_related("away", "who").prefetch_related("zones__job", "returns__entry")  # fmt: skip
-    struck = set(Entry.objects.of(Kind.BACK).filter(replaced_by__isnull=False).values_list("pk", flat=True))
+    today = book_of(request).facts.today
+    returns = Prefetch("returns", Back.objects.filter(holds(prefix="entry__")).select_related("entry"), "held_returns")
+    rows = Entry.objects.known_at().of(Kind.AWAY).select_related("away", "who").prefetch_related("zones__job", returns)
     away, back = [], []
     for entry in rows:
         told = entry.away
-        returned = next((r for r in entry.returns.all() if r.entry_id not in struck), None)
+        returned = next(iter(entry.held_returns), None)
         wanted = TRADES[told.trade].wants
         absence = Absence(
             entry, list(entry.zones.all()), [SEND_OFF[k] for k in SEND_OFF if k in told.send_off],

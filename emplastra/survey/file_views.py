@@ -14,11 +14,11 @@ from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
 from emplastra.shared.fields import WorkshopForm
 from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView
+from emplastra.work.job_views import JobView, job_or_404
 
 from . import selectors
 from .map_svg import view_svg
-from .map_views import book_of_job, job_or_404
+from .map_views import book_of_job
 
 
 def export(request, pk, kind):
@@ -40,7 +40,7 @@ class FileForm(WorkshopForm):
     file = plain.FileField(label="Survey, JSON or CSV", widget=plain.ClearableFileInput(attrs={"accept": ".json,.csv"}))
 
 
-class TakeIn(OnceView):
+class TakeIn(JobView):
     """Take in a survey from a file, or say every place that does not fit."""
 
     form_class = FileForm
@@ -49,7 +49,7 @@ class TakeIn(OnceView):
 
     def setup(self, request, *args, **kwargs):
         super().setup(request, *args, **kwargs)
-        self.job, self.problems = job_or_404(kwargs["pk"]), []
+        self.problems = []
 
     def context(self, form):
         return {"job": self.job, "problems": self.problems}

@@ -12,9 +12,11 @@ from emplastra.jobs import surveying
 from emplastra.jobs.models import Finding
 from emplastra.shared.fields import WorkshopForm
 from emplastra.state.book import book_of
+from emplastra.work.job_views import job_or_404
 
 from . import selectors
-from .map_views import ZoneAct, book_of_job, job_or_404
+from .forms import CAUSE_CHOICES
+from .map_views import ZoneAct, book_of_job
 
 SHOWN = 40
 """Zones that are shown at first; the rest on demand."""
@@ -25,8 +27,6 @@ def findings(request, pk):
     job = job_or_404(pk)
     book = book_of_job(request, job)
     zones = list(job.zones.in_use().order_by("id"))
-    for zone in zones:
-        zone.job = job
     status = request.GET.get("status", "still-open")
     wanted = {"still-open": STILL_OPEN, "all": STATUSES}.get(status, (status,))
     told = selectors.summaries(zones, book.facts.zones)
@@ -50,7 +50,7 @@ def findings(request, pk):
 class WordForm(WorkshopForm):
     """A cause, or a step, and a note."""
 
-    cause = plain.ChoiceField(label="Cause", choices=[("", "not known yet"), *((k, n) for k, (n, _) in CAUSES.items())], required=False)  # fmt: skip
+    cause = plain.ChoiceField(label="Cause", choices=CAUSE_CHOICES, required=False)  # fmt: skip
     step = plain.ChoiceField(label="Step that answers it", required=False)
     note = plain.CharField(label="Note", max_length=200, required=False)
 

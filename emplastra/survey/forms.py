@@ -3,10 +3,13 @@
 from django import forms
 
 from emplastra.core import areas, job_map, meshes
+from emplastra.core.findings import CAUSES
 from emplastra.core.parts import LAYOUTS
 from emplastra.core.topics import EVIDENCE, TOPICS
 from emplastra.jobs.models import MapPlace, ZoneRevision
 from emplastra.shared.fields import QuantityField, WorkshopForm
+
+CAUSE_CHOICES = [("", "not known yet"), *((k, name) for k, (name, _) in CAUSES.items())]
 
 
 class SystemField(forms.ChoiceField):
@@ -170,7 +173,7 @@ class FoundMoreForm(WorkshopForm):
     )
     text = forms.CharField(label="Where, how large", max_length=200, required=False)
     evidence = forms.ChoiceField(label="Seen", choices=list(EVIDENCE.items()))
-    cause = forms.ChoiceField(label="Cause", required=False)
+    cause = forms.ChoiceField(label="Cause", choices=CAUSE_CHOICES, required=False)
     step = forms.ChoiceField(label="While", required=False)
     area = QuantityField(
         "area",
@@ -183,10 +186,9 @@ class FoundMoreForm(WorkshopForm):
     spot = forms.CharField(label="Name of the spot", max_length=80, required=False)
     system = SystemField(label="System of the spot")
 
-    def __init__(self, *args, steps, causes, systems, is_spot, **kwargs):
+    def __init__(self, *args, steps, systems, is_spot, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["step"].choices = [("", "not in the plan"), *steps]
-        self.fields["cause"].choices = [("", "not known yet"), *causes]
         self.fields["system"].offer(systems)
         if is_spot:
             for name in ("area", "spot", "system"):

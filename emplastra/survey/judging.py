@@ -8,11 +8,10 @@ from emplastra.core.metal_rules import Metal, verdicts
 from emplastra.core.rules import Verdict
 from emplastra.core.steps import STEPS
 from emplastra.core.surface import FULL
-from emplastra.core.survey import coverage_of
 from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import Acceptance
 
-from .known import known
+from .known import coverage_in, known
 
 _PRIMED = {"wash-primer", "converter"}
 
@@ -77,8 +76,6 @@ def metal_of(state, told):
     step = state.next_step
     kinds = state.all.kinds
     products = [kinds.get(s.product, "") for s in state.facts.steps if STEPS[s.kind].leaves_film and s.product]
-    looked = told.get(("looked", ""))
-    coverage = coverage_of(1.0, looked[0].choice, looked[0].values) if looked else coverage_of(1.0)
     part = revision.part if revision else "other"
     stripped = any(isinstance(e, Bared) and e.share >= FULL and e.ended_s <= now_s for e in state.facts.events)
     return Metal(
@@ -93,7 +90,7 @@ def metal_of(state, told):
         next_product=kinds.get(step.product, "") if step and STEPS[step.kind].leaves_film else "",
         first_coat=products[0] if products else "", coated=bool(surface.layers), welded=any(cause == "weld" for cause, *_ in surface.lost),
         closed=surface.closed_s is not None, trial_fit=surface.trial_fit_s is not None, away=surface.away_s is not None,
-        unseen_share=coverage.unseen_m2, boxed=part in {"box", "tank"},
+        unseen_share=coverage_in(told, 1.0).unseen_m2, boxed=part in {"box", "tank"},
     )  # fmt: skip
 
 
@@ -109,11 +106,9 @@ def judged(states, off=frozenset()):
     for state in states:
         zone = state.zone
         metal = metal_of(state, told[zone.pk])
-        if metal.away:
-            found.append(Judged(zone, metal, []))
-            continue
         each = Judged(zone, metal, [])
-        for verdict in verdicts(metal, f"zone {zone.pk}", schools[zone.job_id], off):
+        said = () if metal.away else verdicts(metal, f"zone {zone.pk}", schools[zone.job_id], off)
+        for verdict in said:
             row = accepted.get((zone.pk, verdict.key))
             if row is None:
                 each.open.append(verdict)

@@ -6,7 +6,7 @@ drops it; the answers stay the same.
 
 from emplastra.climate.live import database, may_keep, newest
 from emplastra.core import findings as core
-from emplastra.core.survey import Answer
+from emplastra.core.survey import Answer, coverage_of
 from emplastra.core.topics import TOPICS
 from emplastra.jobs.models import Finding, FindingWord
 
@@ -40,6 +40,12 @@ def known(zones, facts):
     if may_keep():
         _held[name] = (mark, held)
     return {pk: _standing(facts.get(pk), *held[pk]) for pk in ids}
+
+
+def coverage_in(told, area_m2):
+    """Coverage of a zone [m2] by what is known of it."""
+    looked = told.get(("looked", ""))
+    return coverage_of(area_m2, looked[0].choice, looked[0].values) if looked else coverage_of(area_m2)
 
 
 def _told(ids):

@@ -2,7 +2,7 @@
 
 from django.contrib import messages
 from django.http import HttpResponse, HttpResponseRedirect
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.text import slugify
@@ -14,7 +14,7 @@ from emplastra.core.parts import LAYOUTS
 from emplastra.core.steps import STAGES
 from emplastra.jobs import mapping
 from emplastra.jobs import services as jobs
-from emplastra.jobs.models import Job, MapPlace
+from emplastra.jobs.models import Job
 from emplastra.logbook.models import Kind
 from emplastra.logbook.services import Told, log, running_absence, running_prep
 from emplastra.materials.selectors import systems
@@ -23,23 +23,16 @@ from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
 from emplastra.state.joining import why_not
+from emplastra.work.job_views import JobView, job_or_404
 from emplastra.work.views import zone_or_404
 
 from . import forms, selectors
 from .map_svg import HATCHES, view_svg, whole_svg, zone_lines
 
 
-def job_or_404(pk):
-    """A job that has not been removed."""
-    return get_object_or_404(Job, pk=pk, removed=False)
-
-
 def book_of_job(request, job):
     """The request's Book, with all zones of a job even where it is closed."""
-    zones = [] if job.filing == "open" else list(job.zones.in_use())
-    for zone in zones:
-        zone.job = job
-    return book_of(request, None, zones)
+    return book_of(request, None, () if job.filing == "open" else job.zones.in_use())
 
 
 def job_page(request, pk):
@@ -69,7 +62,7 @@ def map_svg(request, pk):
     return answer
 
 
-class StartLayout(OnceView):
+class StartLayout(JobView):
     """Zones of a starter layout, by the overall size of the piece."""
 
     form_class = forms.LayoutForm
@@ -78,10 +71,6 @@ class StartLayout(OnceView):
     heading = "Starter layout"
     button = "Make these zones"
     done = "Zones made: measures are those of the whole piece, so check each when you walk round."
-
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.job = job_or_404(kwargs["pk"])
 
     def initial(self):
         layout = self.request.GET.get("layout", "cab")
@@ -125,19 +114,18 @@ class ZoneAct(OnceView):
     def setup(self, request, *args, **kwargs):
         super().setup(request, *args, **kwargs)
         self.zone = zone_or_404(kwargs["pk"])
-        self.refuse_retired()
-
-    def refuse_retired(self):
-        """Work on zones in use only."""
-        self.retired = self.zone.retired
 
     def post(self, request, **kwargs):
-        if self.retired:
+        if self.zone.retired:
             form = self.make_form(request.POST.copy())
             form.is_valid()
-            form.add_error(None, f"this zone is retired: {self.retired}")
+            form.add_error(None, f"this zone is retired: {self.zone.retired}")
             return self.show(form, 422)
         return super().post(request, **kwargs)
+
+    def others(self):
+        """The job's other zones, spots left out."""
+        return self.zone.job.zones.in_use().filter(parent=None).exclude(pk=self.zone.pk)
 
     def context(self, form):
         book_of(self.request, self.zone)
@@ -170,8 +158,11 @@ def place_preview(zone, form):
     told = form.cells()
     if told is None:
         return ""
-    rows = MapPlace.objects.filter(zone__job=zone.job, zone__removed=False, zone__retired="", zone__parent=None)
-    rows = [row for row in rows.select_related("zone") if row.zone_id != zone.pk and row.view == told.view]
+    rows = [
+        row
+        for row in jobs.places_of(zone.job).select_related("zone")
+        if row.zone_id != zone.pk and row.view == told.view
+    ]
     return selectors.plain_view(told, zone, rows)
 
 
@@ -237,8 +228,7 @@ class JoinZones(ZoneAct):
     explain = "One zone in the place of two. Their stacks must be equal and no clock may run on either."
 
     def form_kwargs(self):
-        others = self.zone.job.zones.in_use().filter(parent=None).exclude(pk=self.zone.pk)
-        return {"others": others}
+        return {"others": self.others()}
 
     def initial(self):
         return {"name": self.zone.name}
@@ -291,7 +281,7 @@ class SpotOf(ZoneAct):
     explain = "It keeps its log and its stack; its area is counted within the zone it lies in."
 
     def form_kwargs(self):
-        return {"others": self.zone.job.zones.in_use().filter(parent=None).exclude(pk=self.zone.pk)}
+        return {"others": self.others()}
 
     def carry_out(self, form):
         mapping.make_spot_of(self.zone, form.cleaned_data["parent"])

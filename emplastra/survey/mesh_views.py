@@ -10,8 +10,6 @@ from emplastra.jobs import services as jobs
 from emplastra.shared import tasks
 from emplastra.shared.models import Task
 from emplastra.shared.services import Refused
-from emplastra.state.book import book_of
-from emplastra.work.views import zone_or_404
 
 from . import forms
 from .map_views import ZoneAct
@@ -109,6 +107,4 @@ def stop(request, pk):
     """Stop measuring."""
     task = task_or_404(request, pk)
     tasks.cancel(task)
-    zone = zone_or_404(task.about["zone"])
-    book_of(request, zone)
     return HttpResponseRedirect(reverse("survey:mesh", args=[pk]))

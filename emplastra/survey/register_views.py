@@ -11,10 +11,10 @@ from emplastra.jobs import registers
 from emplastra.jobs.models import PartOff, PartWord, Watch
 from emplastra.shared.fields import WorkshopForm
 from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
-from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
+from emplastra.work.job_views import JobView
 
-from .map_views import ZoneAct, job_or_404
+from .map_views import ZoneAct
 
 DAY = plain.DateInput(attrs={"type": "date"})
 
@@ -39,17 +39,13 @@ class PartForm(WorkshopForm):
         self.fields["zone"].queryset = zones
 
 
-class Parts(OnceView):
+class Parts(JobView):
     """The register of what was taken off, and one more."""
 
     form_class = PartForm
     template = "survey/parts.html"
     action, heading, button = "take off", "Taken off", "Write it down"
     done = "Written down."
-
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.job = job_or_404(kwargs["pk"])
 
     def form_kwargs(self):
         return {"zones": self.job.zones.in_use()}
@@ -123,7 +119,7 @@ class PutOff(ZoneAct):
 
     def carry_out(self, form):
         data = form.cleaned_data
-        today = book_of(self.request, self.zone).facts.now.astimezone(self.request.workshop.zone).date()
+        today = book_of(self.request, self.zone).facts.today
         if data["next_look"] < today:
             raise Refused("must not lie in the past", "next_look")
         names = ("kind", "what", "why", "holding", "expires", "next_look")
@@ -162,6 +158,6 @@ class Look(ZoneAct):
 
 def put_offs(request):
     """All that was put off or is watched, the first due on top."""
-    book = book_of(request)
-    today = book.facts.now.astimezone(book.facts.workshop.zone).date()
-    return render(request, "survey/put_offs.html", {"watches": registers.watches(), "today": today})
+    return render(
+        request, "survey/put_offs.html", {"watches": registers.watches(), "today": book_of(request).facts.today}
+    )

@@ -10,7 +10,7 @@ from emplastra.core.topics import TOPICS
 from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
 from emplastra.jobs.survey_files import in_order
 
-from .known import known, steps_of
+from .known import coverage_in, known, steps_of
 
 
 @dataclass
@@ -129,9 +129,7 @@ def _summary(facts, told):
     for _, status in told.values():
         counts[status] = counts.get(status, 0) + 1
     area = facts.area_m2 if facts.revision is not None else 0.0
-    looked = told.get(("looked", ""))
-    seen = coverage_of(area, looked[0].choice, looked[0].values) if looked else coverage_of(area)
-    return Summary(facts.revision, seen, counts)
+    return Summary(facts.revision, coverage_in(told, area), counts)
 
 
 @dataclass

@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 from django import forms
 
-from emplastra.core.findings import CAUSES
 from emplastra.core.parts import PARTS
 from emplastra.core.survey import Answer, AnswerError, check, check_drain
 from emplastra.core.topics import EVIDENCE, GROUPS, TOPICS
 from emplastra.shared.fields import QuantityField, WorkshopForm
 
-CAUSE_CHOICES = [("", "not known yet"), *((k, name) for k, (name, _) in CAUSES.items())]
+from .forms import CAUSE_CHOICES
+
 EVIDENCE_CHOICES = list(EVIDENCE.items())
 AS_ABOVE = [("", "seen as above"), *EVIDENCE_CHOICES]
 PROBES = [("", "no probe"), ("1", "probe went through"), ("0", "probe stopped")]

@@ -8,7 +8,6 @@ from django.http import FileResponse, Http404, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
-from emplastra.core.findings import CAUSES
 from emplastra.core.parts import PARTS
 from emplastra.core.steps import DEFER, STEPS
 from emplastra.core.survey import Answer
@@ -155,7 +154,7 @@ class FoundMore(ZoneAct):
     def form_kwargs(self):
         facts = book_of(self.request, self.zone).facts.zones[self.zone.pk]
         steps = [(s.id, f"{i}. {STEPS[s.kind].name}") for i, s in enumerate(facts.steps, 1)]
-        return {"steps": steps, "causes": [(k, name) for k, (name, _) in CAUSES.items()], "systems": systems(), "is_spot": self.zone.parent_id is not None}  # fmt: skip
+        return {"steps": steps, "systems": systems(), "is_spot": self.zone.parent_id is not None}  # fmt: skip
 
     def initial(self):
         book = book_of(self.request, self.zone)

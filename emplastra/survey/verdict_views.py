@@ -18,9 +18,10 @@ from emplastra.jobs.models import Estimate, Job, OwnerDecision, WorkHours
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
 from emplastra.shared.views import OnceView
+from emplastra.work.job_views import JobView, job_or_404
 
 from .judging import judged
-from .map_views import book_of_job, job_or_404
+from .map_views import book_of_job
 from .sheet_form import PlainNumber
 
 
@@ -62,21 +63,16 @@ class SetView:
     verdict: object
     decision: object
     bars: list
-    workings: list
     held_back: str
 
 
-class Verdict(OnceView):
+class Verdict(JobView):
     """Sets of a job, and one more estimate."""
 
     form_class = EstimateForm
     template = "survey/verdict.html"
     action, heading, button = "estimate", "Verdict on the metal", "Write it down"
     done = "Written down."
-
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.job = job_or_404(kwargs["pk"])
 
     def form_kwargs(self):
         return {"zones": self.job.zones.in_use()}
@@ -121,7 +117,7 @@ def _set_view(opening, rows, verdict, decision, overrun, rate, held_back):
         for row in rows
     ]
     stop = next((held_back[row.zone_id] for row in rows if row.zone_id in held_back), "")
-    return SetView(opening, list(zip(rows, workings, strict=True)), verdict, decision, bars, workings, stop)
+    return SetView(opening, list(zip(rows, workings, strict=True)), verdict, decision, bars, stop)
 
 
 @dataclass

@@ -22,6 +22,19 @@ from emplastra.shared.views import OnceView
 from .log_views import zone_or_404
 
 
+def job_or_404(pk):
+    """A job that has not been removed."""
+    return get_object_or_404(Job, pk=pk, removed=False)
+
+
+class JobView(OnceView):
+    """A form of a job."""
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.job = job_or_404(kwargs["pk"])
+
+
 class NewJob(OnceView):
     """Make a job."""
 
@@ -37,7 +50,7 @@ class NewJob(OnceView):
         return reverse("jobs:new-zone", args=[job.pk])
 
 
-class EditJob(OnceView):
+class EditJob(JobView):
     """Change a job's label, standard and promise."""
 
     form_class = JobForm
@@ -45,10 +58,6 @@ class EditJob(OnceView):
     heading = "Job"
     done = "Saved."
     names = ("name", "owner_label", "standard", "promised")
-
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.job = get_object_or_404(Job, pk=kwargs["pk"], removed=False)
 
     def initial(self):
         return {name: getattr(self.job, name) for name in self.names}
@@ -60,7 +69,7 @@ class EditJob(OnceView):
         return self.job.get_absolute_url()
 
 
-class CopyJob(OnceView):
+class CopyJob(JobView):
     """The same zones and plans again, nothing logged."""
 
     form_class = NameForm
@@ -68,10 +77,6 @@ class CopyJob(OnceView):
     heading = "Copy the job"
     button = "Copy"
     done = "Copied: zones, measures and plans; nothing logged."
-
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.job = get_object_or_404(Job, pk=kwargs["pk"], removed=False)
 
     def initial(self):
         return {"name": f"{self.job.name}, copy"[:80]}
@@ -104,7 +109,7 @@ class ZonePage(OnceView):
         }
 
 
-class NewZone(ZonePage):
+class NewZone(JobView, ZonePage):
     """A zone with its place and, if chosen, a system."""
 
     action = "new zone"
@@ -112,10 +117,6 @@ class NewZone(ZonePage):
     button = "Make the zone"
     done = "Zone made."
     has_entries, shapes, zone = False, (), None
-
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.job = get_object_or_404(Job, pk=kwargs["pk"], removed=False)
 
     def carry_out(self, form):
         data, user = form.cleaned_data, self.request.user
@@ -185,7 +186,7 @@ def area(request):
 @require_POST
 def file_job(request, pk):
     """Open, close or archive a job."""
-    found = get_object_or_404(Job, pk=pk, removed=False)
+    found = job_or_404(pk)
     filing = request.POST.get("filing")
     if filing in Job.Filing.values:
         jobs.file_job(found, filing)
@@ -196,7 +197,7 @@ def file_job(request, pk):
 @require_POST
 def remove_job(request, pk):
     """Delete a job on which nothing was logged."""
-    found = get_object_or_404(Job, pk=pk, removed=False)
+    found = job_or_404(pk)
     entries = Entry.objects.filter(zones__job=found).exclude(kind=Kind.MOVED)
     told = entries.exists() or Finding.objects.filter(zone__job=found).exists() or found.parts_off.exists()
     return _remove(request, found, told, reverse("bench:zones"))
