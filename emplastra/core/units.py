@@ -198,7 +198,7 @@ def parse_quantity(text: str, dimension: str, default: str | None = None) -> Qua
     value = parse_number(match["number"])
     unit = " ".join((match["unit"] or default).lower().split())
     if unit in _REFUSED:
-        raise UnitError(f"“{match['unit'].strip()}” can mean two things: {_REFUSED[unit]}")
+        raise UnitError(f"“{(match['unit'] or default).strip()}” can mean two things: {_REFUSED[unit]}")
     known = _UNIT.get(unit)
     wanted = "length" if dimension == "film" else dimension
     if known is None or known[0] != wanted:

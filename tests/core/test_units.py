@@ -2,7 +2,7 @@
 
 import pint
 from django.test import SimpleTestCase
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from emplastra.core import units
@@ -68,6 +68,7 @@ class GrammarTests(SimpleTestCase):
         st.text(max_size=45) | st.text("0123456789.,/-−+ xX×*:ftinmµL°CFgalozUSsq'\"²%", max_size=42),
         st.sampled_from(sorted(units.CORE_UNIT)),
     )
+    @example("0*C", "area")
     def test_any_text_raises_nothing_but_its_own_error(self, text, dimension):
         for read in (lambda: parse_quantity(text, dimension), lambda: parse_product(text), lambda: parse_ratio(text)):
             try:
