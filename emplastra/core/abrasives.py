@@ -62,6 +62,12 @@ class Tooth:
     grade: str
     grit: str
 
+    @property
+    def finest(self) -> str:
+        """The finest grit that still gives it a hold by hand: two grades finer than what it wants."""
+        grades = list(GRAIN_UM)
+        return grades[grades.index(self.grit) + 2]
+
 
 TOOTH: dict[str, Tooth] = {
     "epoxy-primer": Tooth(20, 60, "St 3", "P80"),
@@ -79,6 +85,18 @@ TOOTH: dict[str, Tooth] = {
 """Kind of the first coat -> what it wants. Common practice, no source: the sheet comes first."""
 ANY_TOOTH = Tooth(20, 60, "St 3", "P80")
 """Where the first coat is not known."""
+UNDER: dict[str, tuple[str, str]] = {
+    "epoxy-primer": ("P80", "P320"), "epoxy-mastic": ("P80", "P240"), "body-filler": ("P36", "P180"), "fibre-filler": ("P36", "P120"),
+    "fine-filler": ("P80", "P240"), "sprayable-filler": ("P80", "P240"), "two-pack-surfacer": ("P80", "P320"), "1k-primer": ("P180", "P400"),
+    "sealer": ("P240", "P600"), "chip-coat": ("P80", "P400"), "underbody-coat": ("P80", "P400"), "textured-coating": ("P80", "P400"),
+    "enamel": ("P240", "P500"), "base-coat": ("P400", "P800"), "mid-coat": ("P600", "P1000"), "single-stage": ("P320", "P600"),
+    "clear-coat": ("P600", "P2000"), "flake-urethane": ("P36", "P220"),
+}  # fmt: skip
+"""Kind of a coat -> (coarsest, finest) grit on the film under it. Common practice, no source: the sheet comes first."""
+FIRST_CUT: dict[str, str] = {
+    "body-filler": "P40", "fibre-filler": "P40", "fine-filler": "P80", "sprayable-filler": "P120", "two-pack-surfacer": "P180", "epoxy-primer": "P240",
+}  # fmt: skip
+"""Kind of what is levelled -> the grit of its first cut. Common practice, no source."""
 GRADES: dict[str, str] = {
     "St 2": "thorough hand and power tool cleaning",
     "St 3": "very thorough hand and power tool cleaning",

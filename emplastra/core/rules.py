@@ -12,8 +12,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from .verdicts import SEVERITIES
-
+SEVERITIES = ("stops", "warns", "advises")
 COMMON = "common practice, no source"
 NOT_JUDGED = "not-judged"
 

@@ -15,6 +15,12 @@ def accept(zone, user, verdict, reason):
     )  # fmt: skip
 
 
+def accepted_in(zones):
+    """{(zone id, key): Acceptance} of zones, the newest of each; one query."""
+    rows = Acceptance.objects.filter(zone__in=[zone.pk for zone in zones]).select_related("who").order_by("id")
+    return {(row.zone_id, row.key): row for row in rows}
+
+
 def schools_of(jobs):
     """{job id: {question: answer}} of jobs: its own, else the workshop's, else the first of each; one query."""
     held = default_schools()

@@ -9,18 +9,20 @@ from emplastra.core.contractor import CAME_BACK, TRADES
 from emplastra.core.events import CHECKS
 from emplastra.core.steps import STEPS
 from emplastra.core.survey_file import to_json
+from emplastra.jobs.judging import accepted_in
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.jobs.survey_files import told_of
 from emplastra.logbook.models import Entry, EntryZone, Kind
-from emplastra.materials.selectors import mended, sheet_of
+from emplastra.state.coats import batches_of, judge_coat, mend, pots_of
 from emplastra.state.facts import film_of, load
-from emplastra.state.judge import CoatTold, verdicts_on
-from emplastra.state.pots import views
 
 
 @dataclass
 class Line:
-    """An entry in the record: its text, film, verdicts, and its correction if it is struck through."""
+    """An entry in the record: its text, film, verdicts, and its correction if it is struck through.
+
+    accepted: (verdict, who accepted it and why) of those that are.
+    """
 
     entry: Entry
     share: float
@@ -29,6 +31,7 @@ class Line:
     film: object = None
     plan_um: float = 0.0
     verdicts: list = field(default_factory=list)
+    accepted: list = field(default_factory=list)
     struck: object = None
     replaces: object = None
     can_correct: bool = False
@@ -51,23 +54,15 @@ def records(zones, user=None):
     facts = load(zones, whole=True)
     rows = EntryZone.objects.filter(zone__in=zones).select_related("entry__who", *[f"entry__{d}" for d in _DETAILS])
     rows = list(rows.order_by("entry__ended", "entry_id"))
-    pots, held = _pots(rows, facts), mended()
-    for coat in (row.entry.coat for row in rows if row.entry.kind == Kind.COAT):
-        coat.revision = held.get(coat.revision_id, coat.revision)
+    mend(rows)
+    pots, accepted = pots_of(rows, facts), accepted_in(zones)
     by_zone = {}
     for row in rows:
-        by_zone.setdefault(row.zone_id, []).append(_line(row, facts, pots, user))
+        line = _line(row, facts, pots, user)
+        line.accepted = [(v, accepted[row.zone_id, v.key]) for v in line.verdicts if (row.zone_id, v.key) in accepted]
+        line.verdicts = [v for v in line.verdicts if (row.zone_id, v.key) not in accepted]
+        by_zone.setdefault(row.zone_id, []).append(line)
     return [ZoneRecord(zone, facts.zones[zone.pk], by_zone.get(zone.pk, [])) for zone in zones]
-
-
-def _pots(rows, facts):
-    ids = {row.entry.coat.pot_id for row in rows if row.entry.kind == Kind.COAT and row.entry.coat.pot_id}
-    ids |= {row.entry_id for row in rows if row.entry.kind == Kind.POT}
-    entries = Entry.objects.filter(pk__in=ids).select_related("pot__revision__product").in_bulk()
-    zones = {}
-    for row in EntryZone.objects.filter(entry__in=ids).select_related("zone"):
-        zones.setdefault(row.entry_id, []).append(row.zone)
-    return {pot.entry.pk: pot for pot in views(entries, facts, zones)}
 
 
 def _line(row, facts, pots, user):
@@ -177,21 +172,10 @@ def _tell_done(line, row, facts, pots):
 def _tell_coat(line, row, facts, pots):
     entry, coat = row.entry, row.entry.coat
     pot = pots.get(coat.pot_id)
-    sheet = sheet_of(coat.revision)
     line.title = f"Coat of {coat.product}"
     line.film, _ = film_of(coat)
     line.plan_um = coat.plan_um
-    batches = (
-        [
-            (f"{p.part.name} {p.entry.weighed.tin.batch}", p.entry.weighed.tin.use_by)
-            for p in pot.poured
-            if p.entry.weighed.tin
-        ]
-        if pot
-        else []
-    )
-    if coat.tin:
-        batches = [(coat.tin.batch, coat.tin.use_by)]
+    batches = batches_of(coat, pot)
     line.facts.append(("batch", ", ".join(name for name, _ in batches) or "none named"))
     line.facts.append(("method", f"{coat.method}, {coat.thinner_pct:g} % thinner"))
     if coat.wft_um:
@@ -204,13 +188,7 @@ def _tell_coat(line, row, facts, pots):
     if coat.surface_c is not None:
         line.facts.append(("surface", f"{coat.surface_c:.1f} °C typed"))
     if line.struck is None:
-        reading = coat.reading
-        told = CoatTold(
-            coat.product.name, sheet, sheet.variant(coat.variant) if sheet else None, entry.began.timestamp(), entry.ended.timestamp(), coat.plan_um,
-            coat.thinner_pct, coat.wft_um, reading.air_c if reading else None, reading.rh_pct if reading else None, coat.surface_c,
-            pot.times() if pot else None, batches, entry.pk,
-        )  # fmt: skip
-        line.verdicts = verdicts_on(told, each, facts)
+        line.verdicts = judge_coat(entry, each, facts, pot)
 
 
 _TELL = {
@@ -293,7 +271,9 @@ def _entry_document(line):
             "plan_um": line.plan_um,
         }
     if line.verdicts:
-        document["verdicts"] = [{"id": v.id, "severity": v.severity, "sentence": v.sentence} for v in line.verdicts]
+        document["verdicts"] = [{"id": v.rule, "severity": v.severity, "sentence": v.sentence} for v in line.verdicts]
+    if line.accepted:
+        document["accepted"] = [{"id": v.rule, "sentence": v.sentence, "reason": row.reason, "who": row.who.username, "recorded": row.recorded} for v, row in line.accepted]  # fmt: skip
     if line.struck:
         document["struck_through"] = {
             "reason": line.struck.reason,

@@ -10,5 +10,6 @@ urlpatterns = [
     path("zones/<int:pk>/record", views.zone, name="zone"),
     path("jobs/<int:pk>/record", views.job, name="job"),
     path("jobs/<int:pk>/record.json", views.job_json, name="json"),
+    path("zones/<int:pk>/record/<int:entry>/accept", views.accept, name="accept"),
     path("batches/<int:pk>/", views.batch, name="batch"),
 ]

@@ -1,10 +1,15 @@
 """Record: a zone's or a job's history, as JSON, and where a batch went."""
 
-from django.http import JsonResponse
+from django.contrib import messages
+from django.http import HttpResponseRedirect, JsonResponse
 from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
 from django.utils.text import slugify
+from django.views.decorators.http import require_POST
 
+from emplastra.jobs import judging
 from emplastra.jobs.models import Job
+from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
 from emplastra.state.book import book_of
 from emplastra.store.models import Tin
 from emplastra.work.job_views import job_or_404
@@ -28,6 +33,30 @@ def zone(request, pk):
         "record/record.html",
         {"zone": found, "job": found.job, "records": selectors.records([found], request.user)},
     )
+
+
+@require_POST
+def accept(request, pk, entry):
+    """Accept what the rules say of a coat, with a reason: it holds while its facts do."""
+    found, key, reason = zone_or_404(pk), request.POST.get("key", ""), request.POST.get("reason", "")
+    url = f"{reverse('record:zone', args=[pk])}#entry-{entry}"
+
+    def carry_out():
+        lines = [line for line in selectors.records([found])[0].lines if line.entry.pk == entry]
+        verdict = next((v for line in lines for v in line.verdicts if v.key == key), None)
+        if verdict is None:
+            raise Refused("its facts have changed: look again")
+        judging.accept(found, request.user, verdict, reason)
+        return url
+
+    try:
+        once(request.user, request.POST.get("token", "")[:64] or new_token(), "accept", {"key": key, "reason": reason}, carry_out)  # fmt: skip
+        messages.success(request, "Accepted: it comes back when its facts change.")
+    except AlreadyRecorded:
+        messages.success(request, "Written down already.")
+    except Refused as refusal:
+        messages.error(request, f"{found}: {refusal}.")
+    return HttpResponseRedirect(url)
 
 
 def job(request, pk):

@@ -4,18 +4,9 @@ from dataclasses import dataclass, field
 
 from emplastra.core import lag
 from emplastra.core.clock import crossing
+from emplastra.core.coat_rules import NO_BREACH, CoatCase, PotTimes, verdicts
 from emplastra.core.dewpoint import dew_point_c, gate
-from emplastra.core.surface import Toward, build
-from emplastra.core.verdicts import (
-    SEVERITIES,
-    PotTimes,
-    air_verdicts,
-    date_verdicts,
-    film_verdicts,
-    pot_verdicts,
-    window_verdicts,
-    without_sheet,
-)
+from emplastra.core.surface import build
 from emplastra.core.working import Basis
 from emplastra.shared.times import from_epoch
 
@@ -50,33 +41,28 @@ def film_of_coat(coat):
 
 def verdicts_on(coat, each, facts):
     """Every verdict on a coat on a zone (ZoneFacts), the gravest first."""
-    if coat.sheet is None:
-        return without_sheet(coat.product)
-    events = [e for e in each.events if e.ended_s <= coat.began_s and e.entry != coat.entry]
-    before = build(events, coat.began_s)
     film, solids = film_of_coat(coat)
-    wet = sum(coat.wft_um) / len(coat.wft_um) if coat.wft_um else None
-    found = window_verdicts(before, each.where, Toward(coat.product, coat.sheet.kind), coat.began_s, coat.ended_s)
-    found += pot_verdicts(coat.pot, coat.began_s, coat.ended_s)
-    found += _air(coat, each)
-    found += film_verdicts(coat.sheet, film, solids or 0.0, coat.thinner_pct, wet)
-    day = from_epoch(coat.began_s).astimezone(facts.workshop.zone).date()
-    found += date_verdicts(coat.batches, day)
-    return sorted(found, key=lambda v: SEVERITIES.index(v.severity))
+    events = [e for e in each.events if e.ended_s <= coat.began_s and e.entry != coat.entry]
+    found, basis = _air(coat, each) if coat.sheet else (NO_BREACH, Basis.MEASURED)
+    case = CoatCase(
+        coat.product, coat.sheet, coat.began_s, coat.ended_s, build(events, coat.began_s), each.where, film, found, basis,
+        solids or 0.0, coat.thinner_pct, sum(coat.wft_um) / len(coat.wft_um) if coat.wft_um else None, coat.pot,
+        tuple(coat.batches), from_epoch(coat.began_s).astimezone(facts.workshop.zone).date(),
+    )  # fmt: skip
+    return verdicts(case, f"coat {coat.entry or 'to come'} on zone {each.zone.pk}")
 
 
 def _air(coat, each):
-    """The gate over the whole of the coat and its flash."""
+    """(the gate over the whole of the coat and its flash, what it rests on)."""
     at_start = each.where.at(coat.began_s)
     if at_start.basis is not Basis.MEASURED and coat.air_c is not None and coat.rh_pct is not None:
         surface = coat.surface_c if coat.surface_c is not None else coat.air_c
         dew = dew_point_c(coat.air_c, coat.rh_pct)
-        return air_verdicts(gate([coat.began_s], [coat.air_c], [dew], [surface], coat.sheet.limits), Basis.MEASURED)
+        return gate([coat.began_s], [coat.air_c], [dew], [surface], coat.sheet.limits), Basis.MEASURED
     flash = coat.sheet.times.get("flash")
     end = crossing(each.where, flash, coat.ended_s).t_s if flash else None
     tau = each.revision.lag_s
     cut = each.where.window(coat.began_s, max(end or coat.ended_s, coat.ended_s))
     start_c = coat.surface_c if coat.surface_c is not None else metal_at(each, tau, coat.began_s)
     surface = lag.follow(cut.t_s, cut.air_c, tau, start_c)
-    found = gate(cut.t_s, cut.air_c, cut.dew_c, surface, coat.sheet.limits)
-    return air_verdicts(found, at_start.basis)
+    return gate(cut.t_s, cut.air_c, cut.dew_c, surface, coat.sheet.limits), at_start.basis

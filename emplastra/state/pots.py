@@ -3,8 +3,8 @@
 from dataclasses import dataclass, field
 
 from emplastra.core.clock import Crossing, crossing
+from emplastra.core.coat_rules import PotTimes
 from emplastra.core.mixing import Balance, Offer, PotPlan, Target, balance, base_stranded_share, mass_ratios, plan_pot
-from emplastra.core.verdicts import PotTimes
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.materials.selectors import sheet_of
 

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.film import StackLayer, stack
+from emplastra.core.stack_rules import on_layer, plan_of
 from emplastra.core.steps import STEPS
 
 LINEAR_UM = 200.0
@@ -52,13 +52,13 @@ def layer_steps(steps):
     return [s for s in steps if STEPS[s.kind].leaves_film and not s.left_out]
 
 
-def sample(steps, surface, sheets):
-    """The core sample of a plan (PlanSteps) and what was done (Surface)."""
+def sample(steps, surface, sheets, finish="show"):
+    """The core sample of a plan (PlanSteps) and what was done (Surface), with what the rules say of each layer."""
     layers = layer_steps(steps)
     left = {s.id: max(0.0, s.dft_um * s.coats - s.sanded_um) for s in layers}
     drawn = sum(min(um, LINEAR_UM) for um in left.values()) or 1.0
     scale = TALL_PX / max(drawn, 120.0)
-    plan = _plan_boxes(layers, left, scale, sheets)
+    plan = _plan_boxes(layers, plan_of(steps, sheets, finish), left, scale, sheets)
     fact = _fact_boxes(layers, left, scale, surface, sheets)
     height = METAL_PX + max([sum(b.height for b in plan), sum(b.height for b in fact), 80.0]) + 30
     for box in [*plan, *fact]:
@@ -74,9 +74,9 @@ def _look(sheet):
     return (sheet.hatch, sheet.colour) if sheet else ("plain", "#d7d3c8")
 
 
-def _plan_boxes(layers, left, scale, sheets):
+def _plan_boxes(layers, stack, left, scale, sheets):
     boxes, foot, um = [], 0.0, 0.0
-    for step in layers:
+    for n, step in enumerate(layers):
         sheet = sheets.get(step.product)
         hatch, colour = _look(sheet)
         height, um = _px(left[step.id], scale), um + left[step.id]
@@ -89,20 +89,10 @@ def _plan_boxes(layers, left, scale, sheets):
         box = Box(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
         box.broken = left[step.id] > LINEAR_UM
         box.sanded_um, box.sanded_px = step.sanded_um, min(step.sanded_um * scale, 40.0)
-        box.remarks = _remarks(step, sheet)
+        box.remarks = [v.sentence.removeprefix(f"{box.name}: ").rstrip(".") for v in on_layer(stack, n, "plan")]
         boxes.append(box)
         foot += height
     return boxes
-
-
-def _remarks(step, sheet):
-    if sheet is None:
-        return ["no data sheet: not judged"]
-    if sheet.film is None or not step.dft_um:
-        return []
-    put_on, most = step.dft_um * step.coats, sheet.film.max_um * step.coats
-    layer = StackLayer(step.product, put_on, step.sanded_um, sheet.film.min_um, most)
-    return list(stack([layer])[0].remarks)
 
 
 def _fact_boxes(layers, left, scale, surface, sheets):

@@ -2,14 +2,16 @@
 
 from dataclasses import dataclass, field
 
+from emplastra.core import stack_rules
 from emplastra.core.events import Bared
 from emplastra.core.findings import STILL_OPEN
 from emplastra.core.metal_rules import Metal, verdicts
-from emplastra.core.rules import Verdict
+from emplastra.core.rules import Verdict, gravest_first
 from emplastra.core.steps import STEPS
 from emplastra.core.surface import FULL
-from emplastra.jobs.judging import schools_of
+from emplastra.jobs.judging import accepted_in, schools_of
 from emplastra.jobs.models import Acceptance
+from emplastra.materials.models import SystemVersion
 
 from .known import coverage_in, known
 
@@ -18,7 +20,7 @@ _PRIMED = {"wash-primer", "converter"}
 
 @dataclass
 class Judged:
-    """A zone with what the rules say of its metal: what is open, and what was accepted and still holds."""
+    """A zone with what the rules say of its metal and its plan: what is open, and what was accepted and still holds."""
 
     zone: object
     metal: Metal
@@ -94,21 +96,36 @@ def metal_of(state, told):
     )  # fmt: skip
 
 
+def stack_of(state, limits):
+    """The core's value of a zone's planned layers. limits: {id of a system's version: the most it allows [µm]}."""
+    revision = state.facts.revision
+    done = frozenset(s.step.id for s in state.plan.states if s.done)
+    return stack_rules.plan_of(
+        state.facts.steps,
+        state.all.sheets,
+        revision.finish_class if revision else "show",
+        limits.get(state.facts.build_up.system_id) if state.facts.build_up else None,
+        done,
+    )
+
+
 def judged(states, off=frozenset()):
-    """[Judged] of zones (their states), in three queries whatever their number."""
+    """[Judged] of zones (their states), in a few queries whatever their number."""
     zones = [state.zone for state in states]
     told = known(zones, {state.zone.pk: state.facts for state in states})
     schools = schools_of({zone.job_id: zone.job for zone in zones}.values())
-    accepted = {}
-    for row in Acceptance.objects.filter(zone__in=[zone.pk for zone in zones]).select_related("who").order_by("id"):
-        accepted[row.zone_id, row.key] = row
+    accepted = accepted_in(zones)
+    systems = {state.facts.build_up.system_id for state in states if state.facts.build_up}
+    limits = dict(SystemVersion.objects.filter(pk__in=systems - {None}).values_list("pk", "max_total_um"))
     found = []
     for state in states:
         zone = state.zone
         metal = metal_of(state, told[zone.pk])
         each = Judged(zone, metal, [])
         said = () if metal.away else verdicts(metal, f"zone {zone.pk}", schools[zone.job_id], off)
-        for verdict in said:
+        for verdict in gravest_first(
+            [*said, *stack_rules.verdicts(stack_of(state, limits), f"plan of zone {zone.pk}", off)]
+        ):
             row = accepted.get((zone.pk, verdict.key))
             if row is None:
                 each.open.append(verdict)

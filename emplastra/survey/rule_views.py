@@ -6,7 +6,8 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core import strip
+from emplastra.core import stack_rules, strip
+from emplastra.core.abrasives import GRADES
 from emplastra.core.fixes import FIXES, steps_before
 from emplastra.core.rules import COMMON, REGISTRY, SCHOOLS, SEVERITIES, default_schools
 from emplastra.core.steps import DEFER
@@ -16,17 +17,21 @@ from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job, School
 from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
 from emplastra.state.book import book_of
+from emplastra.state.coats import judged_coats
 from emplastra.work.views import zone_or_404
 
-from .judging import judged
+from .judging import judged, stack_of
 
 LOOKS_AT = {
     "zone": "The metal of a zone",
     "pair": "What comes over what",
+    "layer": "Layers of a plan",
+    "stack": "The stack as a whole",
     "strip": "Ways to strip",
     "access": "Access",
     "ring": "Access that waits for itself",
 }
+COATS = {"coat": "Coats that were put on", "unknown-coat": "Coats without a data sheet"}
 SHOWN = 30
 
 
@@ -44,19 +49,37 @@ def rules(request):
     for each in judged(states):
         for verdict in each.open:
             said.setdefault(verdict.rule, []).append((each.zone, verdict))
-    groups = []
-    for key, name in LOOKS_AT.items():
-        rows = [(rule, said.get(rule.id, [])) for rule in REGISTRY.values() if rule.looks_at == key]
-        rows.sort(key=lambda row: (-len(row[1]), SEVERITIES.index(row[0].severity), row[0].title))
-        groups.append((name, rows))
     held = services.schools_of([job])[job.pk] if job else _workshop_schools()
     own = set(School.objects.filter(job=job).values_list("question", flat=True))
     schools = [(q, words, answers.items(), held[q], q in own) for q, (words, answers) in SCHOOLS.items()]
     context = {
-        "groups": groups, "schools": schools, "job": job, "jobs": Job.objects.filter(removed=False, filing="open"),
+        "groups": _groups(LOOKS_AT, said), "schools": schools, "job": job, "jobs": Job.objects.filter(removed=False, filing="open"),
         "not_judged": said.get("not-judged", []), "common": COMMON, "count": sum(map(len, said.values())), "shown": SHOWN,
     }  # fmt: skip
     return render(request, "survey/rules.html", context)
+
+
+def _groups(kinds, said):
+    """[(name, [(rule, what it says)])]: those that speak first. kinds: {what they look at: its name}."""
+    groups = []
+    for key, name in kinds.items():
+        rows = [(rule, said.get(rule.id, [])) for rule in REGISTRY.values() if rule.looks_at == key]
+        rows.sort(key=lambda row: (-len(row[1]), SEVERITIES.index(row[0].severity), row[0].title))
+        groups.append((name, rows))
+    return groups
+
+
+def coat_rules(request):
+    """What the rules say of the coats on open work: a fragment, since it looks back over all their air."""
+    job = _job(request.GET.get("job"))
+    zones = [s.zone for s in book_of(request).states() if job is None or s.zone.job_id == job.pk]
+    accepted, said = services.accepted_in(zones), {}
+    for zone, _, found in judged_coats(zones):
+        for verdict in found:
+            if (zone.pk, verdict.key) not in accepted:
+                said.setdefault(verdict.rule, []).append((zone, verdict))
+    context = {"groups": _groups(COATS, said), "count": sum(map(len, said.values()))}
+    return render(request, "survey/rule_groups.html", context)
 
 
 def _workshop_schools():
@@ -159,8 +182,11 @@ def strip_plan(request, pk):
     found = strip.plan(each.metal, state.facts.area_m2, f"zone {zone.pk}", schools, cut_share=cut)
     longest = max(r.hours.total for r in found.ranked)
     step = next((s for s in state.facts.steps if s.kind == "strip"), None)
+    rungs = stack_rules.ladder(stack_of(state, {}))
+    deepest = max([r.over_um for r in rungs] + [r.scratch_um for r in rungs], default=1.0)
     context = verdict_context(zone, state, each) | {
-        "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "step": step,
+        "rungs": [(r, round(1000 * r.over_um / deepest, 1), round(1000 * r.scratch_um / deepest, 1)) for r in rungs],
+        "grade": GRADES[found.tooth.grade], "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "step": step,
         "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions), "defer": DEFER,
     }  # fmt: skip
     return render(request, "survey/strip.html", context)

@@ -71,6 +71,7 @@ urlpatterns = [
     path("jobs/<int:pk>/survey/file", file_views.TakeIn.as_view(), name="take-in"),
     path("survey-schema.json", file_views.schema, name="schema"),
     path("rules/", rule_views.rules, name="rules"),
+    path("rules/coats", rule_views.coat_rules, name="coat-rules"),
     path("rules/schools", rule_views.choose_school, name="schools"),
     path("zones/<int:pk>/strip", rule_views.strip_plan, name="strip"),
     path("zones/<int:pk>/strip/take", rule_views.take_way, name="take-way"),

@@ -42,7 +42,8 @@ class BuildUp(ZoneView):
         """Stack and need of these steps beside the facts."""
         sheets = book_of(self.request, self.zone).facts.sheets
         state = self.state
-        drawn = sample(steps, state.surface, sheets)
+        revision = state.facts.revision
+        drawn = sample(steps, state.surface, sheets, revision.finish_class if revision else "show")
         needs = needs_of(state, sheets, steps) if state.now else []
         version = state.facts.build_up
         limit = version.system.max_total_um if version and version.system else None

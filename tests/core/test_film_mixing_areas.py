@@ -56,17 +56,6 @@ class FilmTests(SimpleTestCase):
         self.assertEqual((round(litres.dft_um, 6), litres.basis), (65.0, Basis.ESTIMATED))
         self.assertEqual(film.fact_film(70, 50).basis, Basis.ASSUMED)
 
-    def test_stack_takes_sanding_from_its_layer(self):
-        lines = film.stack(
-            [
-                film.StackLayer("epoxy", 70, 0, 60, 90),
-                film.StackLayer("surfacer", 150, 30, 100),
-                film.StackLayer("seal", 20, 25),
-            ]
-        )
-        self.assertEqual([(line.from_um, line.to_um) for line in lines], [(0, 70), (70, 190), (190, 190)])
-        self.assertEqual(lines[2].remarks, ("cut through by sanding",))
-
 
 PARTS = (
     Part("base", "Base", 4, 1.42, 62, "base"),

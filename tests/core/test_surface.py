@@ -2,17 +2,20 @@
 
 import copy
 import math
+from datetime import date
 
 import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import air, bare, clock, dewpoint, lag, sheets, tables, verdicts
+from emplastra.core import air, bare, clock, dewpoint, lag, sheets, tables
 from emplastra.core.clocks import closing_from, fold, status_of
+from emplastra.core.coat_rules import CoatCase, PotTimes, verdicts
 from emplastra.core.events import Bared, Coated, Degreased, Keyed
 from emplastra.core.film import Film
 from emplastra.core.plan import PlanStep, progress_of
+from emplastra.core.rules import REGISTRY
 from emplastra.core.steps import STAGES, STEPS, stage_of
 from emplastra.core.surface import HEADLINES, Toward, build
 from emplastra.core.working import Basis
@@ -310,29 +313,60 @@ class SheetTests(SimpleTestCase):
         self.assertEqual(can.solids_pct(None), 10)
 
 
-class VerdictTests(SimpleTestCase):
-    def ids(self, found):
-        return [v.id for v in found]
+class CoatRuleTests(SimpleTestCase):
+    """A coat at 2 h on a first one that ended at 1 h, each rule against a case that its switch changes."""
 
-    def test_early_late_and_unjudged(self):
-        before = build([coat(0, 1)], 1.5 * H)
-        for began, ended, expected in ((1.5, 2, ["early"]), (4, 5, []), (23.5, 24.5, ["late"])):
-            with self.subTest(began):
-                found = verdicts.window_verdicts(before, where(), SELF, began * H, ended * H)
-                self.assertEqual(self.ids(found), expected)
-        found = verdicts.window_verdicts(before, where(), Toward("Other", "clear-coat"), 4 * H, 5 * H)
-        self.assertEqual(self.ids(found), ["not-judged"])
-        late = verdicts.window_verdicts(before, where(), SELF, 25 * H, 26 * H)[0]
+    def case(self, began=4.0, ended=5.0, **more):
+        named = {
+            "product": SHEET.product,
+            "sheet": SHEET,
+            "before": build([coat(0, 1)], min(began, 1.5) * H),
+            "where": where(),
+        }
+        return CoatCase(**{**named, "began_s": began * H, "ended_s": ended * H, "film": Film(50.0, Basis.MEASURED, "comb"), **more})  # fmt: skip
+
+    def air(self, **limits):
+        """The gate of an hour at 20 °C, 16 °C dew point (78 %), 18 °C metal against other limits."""
+        return dewpoint.gate([0.0], [20.0], [16.0], [18.0], dewpoint.Limits(**{"spread_k": 0.0, **limits}))
+
+    def test_every_rule_changes_its_case_when_it_is_switched_off(self):
+        pot = PotTimes(1 * H, 3 * H)
+        table = {
+            "early": self.case(1.5, 2),
+            "late": self.case(23.5, 24.5),
+            "no-window": self.case(sheet=sheets.read(CAN), product="Other"),
+            "induction": self.case(0.5, 2, pot=pot),
+            "dead-pot": self.case(1.5, 3.5, pot=pot),
+            "dew": self.case(gate=self.air(spread_k=3.0)),
+            "damp": self.case(gate=self.air(rh_pct=(None, 70))),
+            "dry": self.case(gate=self.air(rh_pct=(85, None))),
+            "cold": self.case(gate=self.air(surface_c=(19, None))),
+            "hot": self.case(gate=self.air(air_c=(None, 19))),
+            "air-unknown": self.case(air=Basis.ASSUMED),
+            "thin": self.case(film=Film(30.0, Basis.MEASURED, "")),
+            "thick": self.case(film=Film(70.0, Basis.MEASURED, "comb"), solids_pct=50.0),
+            "sag": self.case(wft_um=160.0, solids_pct=50.0),
+            "out-of-date": self.case(batches=(("B1", date(2026, 1, 31)), ("B2", None)), on=date(2026, 2, 1)),
+            "cannot-say": self.case(sheet=None),
+        }  # fmt: skip
+        self.assertEqual({r for r, rule in REGISTRY.items() if rule.looks_at in {"coat", "unknown-coat"}}, set(table))
+        for rule, case in table.items():
+            with self.subTest(rule):
+                self.assertIn(rule, [v.rule for v in verdicts(case, "c")])
+                self.assertNotIn(rule, [v.rule for v in verdicts(case, "c", frozenset({rule}))])
+
+    def test_a_coat_within_everything_has_nothing_against_it(self):
+        pot = PotTimes(1 * H, 6 * H)
+        fine = self.case(
+            pot=pot, gate=self.air(rh_pct=(20, 80)), batches=(("B1", date(2026, 2, 1)),), on=date(2026, 2, 1)
+        )
+        self.assertEqual(verdicts(fine, "c"), [])
+
+    def test_a_key_holds_for_the_coat_as_it_was_told(self):
+        keys = {v.key for began in (1.5, 1.5, 1.6) for v in verdicts(self.case(began, 2), "coat 1")}
+        self.assertEqual(len(keys), 2)
+        late = verdicts(self.case(25, 26), "c")[0]
         self.assertEqual(late.sentence, "Ended 2 h after the window closed, key with P240 first.")
-
-    def test_pots_dates_and_films(self):
-        pot = verdicts.PotTimes(1 * H, 3 * H)
-        self.assertEqual(self.ids(verdicts.pot_verdicts(pot, 0.5 * H, 2 * H)), ["induction"])
-        self.assertEqual(self.ids(verdicts.pot_verdicts(pot, 1.5 * H, 3.5 * H)), ["dead-pot"])
-        thick = Film(70.0, Basis.MEASURED, "comb")
-        found = verdicts.film_verdicts(SHEET, thick, 50.0, 0.0, 160.0)
-        self.assertEqual(self.ids(found), ["thick", "sag"])
-        self.assertEqual(self.ids(verdicts.film_verdicts(SHEET, Film(30.0, Basis.MEASURED, ""), 50, 0, None)), ["thin"])
 
     def test_section_follows_the_air(self):
         """A substrate the lag does not know is refused with those it does."""

@@ -8,6 +8,7 @@ from emplastra.logbook.models import Kind
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.state.book import Book
+from emplastra.state.coats import judged_coats
 from emplastra.survey.judging import judged
 from tests.base import CAN, PRIMER
 from tests.web.test_pages import text_of
@@ -130,6 +131,43 @@ class JudgedTests(RuleCase):
         self.shop.tell(Kind.BARED, -90, -89, "s-strip")
         self.assertFalse({"bare-overdue", "hidden-bare"} & set(self.said()))
 
+    def test_a_plan_is_judged_by_its_films_and_grits(self):
+        """P80 is 201 µm of grain, a fifth of it 40 µm; 20 µm of film does not bury that, nor reach the sheet's 40."""
+        self.plan({"kind": "strip"}, {"kind": "abrade", "grit": "P80"}, {"kind": "prime", "product": "Test primer", "dft_um": 20, "method": "brush"})  # fmt: skip
+        said = self.said()
+        self.assertEqual(
+            said["scratch"][1],
+            "Test primer: scratches of P80 on metal are about 40 µm deep, 20 µm of film is left over them.",
+        )
+        self.assertEqual(said["left-thin"][1], "Test primer: 20 µm left, at least 40.")
+        self.assertRegex(self.page(), r"20 µm of film over it; its scratches about 40 µm : they show")
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/"))
+        self.assertIn("20 µm left, at least 40", page)
+
+    def test_a_coat_too_soon_is_on_the_page_of_rules_until_it_is_accepted(self):
+        """The sheet's window opens 2 h after the end of the first coat: begun half an hour after it is 90 min early."""
+        self.shop.coat(-4, -3)
+        second = self.shop.coat(-2.5, -2)
+        sentence = "Begun before the coat under it was open by 90 min."
+        url = f"/zones/{self.shop.zone.pk}/record"
+        self.assertIn(sentence, text_of(self.client.get("/rules/coats")))
+        self.assertIn(f"Stops {sentence}", text_of(self.client.get(url)))
+        self.assertNotIn(sentence, text_of(self.client.get(f"/rules/coats?job={Job.objects.create(name='Other').pk}")))
+        key = next(v.key for _, entry, found in judged_coats([self.shop.zone]) for v in found if entry.pk == second.pk)
+        told = {"key": key, "reason": "tack was gone", "token": "a"}
+        refused = self.client.post(f"{url}/{second.pk}/accept", told | {"reason": "", "token": "b"}, follow=True)
+        self.assertIn("write why it is accepted", text_of(refused))
+        for _ in range(2):
+            self.client.post(f"{url}/{second.pk}/accept", told)
+        self.assertEqual(Acceptance.objects.count(), 1)
+        self.assertRegex(text_of(self.client.get(url)), rf"Accepted {sentence} tack was gone: bench")
+        self.assertNotIn(sentence, text_of(self.client.get("/rules/coats")))
+        document = self.client.get(f"/jobs/{self.shop.job.pk}/record.json").json()
+        told = next(e for zone in document["zones"] for e in zone["entries"] if e["id"] == second.pk)
+        self.assertEqual([(a["id"], a["reason"]) for a in told["accepted"]], [("early", "tack was gone")])
+        gone = self.client.post(f"{url}/{second.pk}/accept", {"key": key, "reason": "again", "token": "c"}, follow=True)
+        self.assertIn("its facts have changed: look again", text_of(gone))
+
     def test_what_is_away_is_not_judged(self):
         self.shop.tell(Kind.BARED, -15, -14, "s-strip")
         self.shop.tell(Kind.AWAY, -1, contractor="x", work="y")
@@ -143,7 +181,14 @@ class PageTests(RuleCase):
         page = self.page()
         self.assertRegex(page, r"First Scrape the thick compound off first.*Stop and record: plate at the post")
         self.assertRegex(page, r"Glass fitted: media get everywhere")
-        self.assertRegex(page, r"What the first coat wants grade St 3 profile 20 to 60 µm by hand P80")
+        self.assertRegex(
+            page,
+            r"What the first coat wants grade St 3 very thorough hand and power tool cleaning profile 20 to 60 µm by hand P80",
+        )
+        self.assertRegex(
+            page,
+            r"Abrasives from the strip to the last film Metal under Test primer P80 100 µm of film over it; its scratches about 40 µm : buried",
+        )
         take = {"way": "sander", "token": "w"}
         self.client.post(f"/zones/{self.shop.zone.pk}/strip/take", take)
         self.assertEqual(self.shop.zone.build_ups.first().steps[0]["note"], "by dual-action sander, P80")

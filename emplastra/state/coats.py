@@ -1,0 +1,62 @@
+"""Coats that were put on, with what the rules say of each."""
+
+from emplastra.logbook.models import Entry, EntryZone, Kind, holds
+from emplastra.materials.selectors import mended, sheet_of
+
+from .facts import load
+from .judge import CoatTold, verdicts_on
+from .pots import views
+
+
+def pots_of(rows, facts):
+    """{entry id: PotView} of the pots that these entries on zones are, or came from."""
+    ids = {row.entry.coat.pot_id for row in rows if row.entry.kind == Kind.COAT and row.entry.coat.pot_id}
+    ids |= {row.entry_id for row in rows if row.entry.kind == Kind.POT}
+    entries = Entry.objects.filter(pk__in=ids).select_related("pot__revision__product").in_bulk()
+    zones = {}
+    for row in EntryZone.objects.filter(entry__in=ids).select_related("zone"):
+        zones.setdefault(row.entry_id, []).append(row.zone)
+    return {pot.entry.pk: pot for pot in views(entries, facts, zones)}
+
+
+def mend(rows):
+    """Let coats go by the sheet as it was mended since, where the typing error was ours."""
+    held = mended()
+    for coat in (row.entry.coat for row in rows if row.entry.kind == Kind.COAT):
+        coat.revision = held.get(coat.revision_id, coat.revision)
+
+
+def batches_of(coat, pot):
+    """[(name, use by)] of what a coat was put on from."""
+    if coat.tin:
+        return [(coat.tin.batch, coat.tin.use_by)]
+    poured = pot.poured if pot else ()
+    return [(f"{p.part.name} {p.entry.weighed.tin.batch}", p.entry.weighed.tin.use_by) for p in poured if p.entry.weighed.tin]  # fmt: skip
+
+
+def judge_coat(entry, each, facts, pot):
+    """Verdicts on a logged coat on a zone (ZoneFacts); none where its air is not known at all."""
+    if each.where is None:
+        return []
+    coat, sheet = entry.coat, sheet_of(entry.coat.revision)
+    reading = coat.reading
+    told = CoatTold(
+        coat.product.name, sheet, sheet.variant(coat.variant) if sheet else None, entry.began.timestamp(), entry.ended.timestamp(), coat.plan_um,
+        coat.thinner_pct, coat.wft_um, reading.air_c if reading else None, reading.rh_pct if reading else None, coat.surface_c,
+        pot.times() if pot else None, batches_of(coat, pot), entry.pk,
+    )  # fmt: skip
+    return verdicts_on(told, each, facts)
+
+
+def judged_coats(zones):
+    """[(zone, entry, verdicts)] of every coat that holds on these zones, in a few queries for all."""
+    facts = load(zones, whole=True)
+    rows = EntryZone.objects.filter(holds(None, "entry__"), zone__in=zones, entry__kind=Kind.COAT)
+    rows = list(rows.select_related("entry__coat__product", "entry__coat__revision", "entry__coat__reading", "entry__coat__tin").order_by("entry__ended", "entry_id"))  # fmt: skip
+    mend(rows)
+    pots = pots_of(rows, facts)
+    found = []
+    for row in rows:
+        each = facts.zones[row.zone_id]
+        found.append((each.zone, row.entry, judge_coat(row.entry, each, facts, pots.get(row.entry.coat.pot_id))))
+    return found
