@@ -5,10 +5,11 @@ a face comes after the opening that frees it and before the closing that hides i
 """
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from .errors import FieldError
 from .rules import Said, Verdict, gravest_first, judge, rule
+from .working import Basis, Given, Line, Working
 
 KINDS: dict[str, str] = {
     "open": "Open, take off",
@@ -24,6 +25,8 @@ KINDS: dict[str, str] = {
 }
 WORK = ("weld", "coat", "seal", "wax", "fill")
 """Kinds that are work on faces."""
+EDGE = 1.3
+"""Film at an edge over film on the face: it stacks up there. Common practice, no source."""
 
 
 class AccessError(FieldError):
@@ -34,7 +37,8 @@ class AccessError(FieldError):
 class Act:
     """One act: id, kind, what, the faces it frees, hides or works on, and ids of acts that come before it.
 
-    gap_um: bare gap less the least that must be left [µm], for what is fitted (None: not told); done: it is logged.
+    bare_um, least_um: gap raw and the least that must be left of it [µm], for what is fitted (None: not told);
+    added_s: when it came into the plan [epoch s]; done: told so, or found in the log, whose entries are then named.
     """
 
     id: str
@@ -42,8 +46,12 @@ class Act:
     what: str
     faces: tuple[str, ...] = ()
     after: tuple[str, ...] = ()
-    gap_um: float | None = None
+    bare_um: float | None = None
+    least_um: float = 0.0
     done: bool = False
+    added_s: float = 0.0
+    entries: tuple[int, ...] = ()
+    at_s: float = 0.0
 
     @property
     def name(self) -> str:
@@ -53,7 +61,10 @@ class Act:
 
 @dataclass(frozen=True)
 class Face:
-    """What is known of a face: whether a coat lies on it, its kinds, film on one edge [µm], wax and fuel near, wet sealer, closed drains."""
+    """What is known of a face: whether a coat lies on it, its kinds, film on it and still to come [µm], wax and fuel near, drains closed.
+
+    sealer_wet, wet_until: sealer that is still wet, and until when in words.
+    """
 
     name: str
     coated: bool = False
@@ -64,6 +75,19 @@ class Face:
     sealer_wet: bool = False
     drains_closed: tuple[str, ...] = ()
     stays_bare: bool = False
+    planned_um: float = 0.0
+    wet_until: str = ""
+
+
+@dataclass(frozen=True)
+class Happened:
+    """Something logged on a face: kind of act, the face, when [epoch s], its entry, what it was called ("": not told)."""
+
+    kind: str
+    face: str
+    at_s: float
+    entry: int
+    what: str = ""
 
 
 @dataclass(frozen=True)
@@ -92,6 +116,40 @@ def check(acts: Sequence[Act]) -> None:
             raise AccessError("after", "an act cannot come after itself")
         if act.kind in WORK and not act.faces:
             raise AccessError("faces", "choose the faces that are worked on")
+
+
+def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]:
+    """The acts, those done that the log shows.
+
+    An act is found in the log once all that comes before it is done, and on each of its faces there is
+    an entry of its kind, later than it came into the plan and than what comes before it. An entry that
+    bears its name is taken first; each counts for one act.
+    """
+    placed, _ = order(acts)
+    before: dict[str, list[str]] = {a.id: [] for a in acts}
+    for first, later in edges(acts):
+        before[later].append(first)
+    found: dict[str, Act] = {}
+    used: set[tuple[int, str]] = set()
+    for act in placed:
+        told = found[act.id] = act
+        if act.done or not act.faces or not all(found[b].done for b in before[act.id]):
+            continue
+        from_s = max([act.added_s, *(found[b].at_s for b in before[act.id])])
+        mine = [_entry_for(act, face, from_s, happened, used) for face in act.faces]
+        if all(mine):
+            hits = [h for h in mine if h is not None]
+            used |= {(h.entry, h.face) for h in hits}
+            found[act.id] = replace(told, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits))  # fmt: skip
+    return tuple(found.get(a.id, a) for a in acts)
+
+
+def _entry_for(
+    act: Act, face: str, from_s: float, happened: Sequence[Happened], used: set[tuple[int, str]]
+) -> Happened | None:
+    name = act.what.strip().lower()
+    fits = [h for h in happened if h.kind == act.kind and h.face == face and h.at_s >= from_s and (h.entry, face) not in used]  # fmt: skip
+    return next((h for h in fits if h.what.strip().lower() == name), fits[0] if fits else None)
 
 
 def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
@@ -183,6 +241,40 @@ def reach_now(plan: Plan) -> list[str]:
     return [f for f in plan.faces if f in (opened & to_close) - hidden]
 
 
+@dataclass(frozen=True)
+class Gap:
+    """What film leaves of a gap [µm]: film on all edges with what is still to come of it, what is left, and how."""
+
+    film_um: float
+    left_um: float
+    working: Working
+
+
+def gap_of(plan: Plan, act: Act) -> Gap | None:
+    """Finished gap = bare gap - film on its edges x edge factor; None where no gap is told."""
+    if act.bare_um is None:
+        return None
+    faces = [plan.faces[f] for f in act.faces if f in plan.faces]
+    on, planned = sum(f.film_um for f in faces), sum(f.planned_um for f in faces)
+    film = EDGE * (on + planned)
+    left = act.bare_um - film
+    working = Working(
+        f"Gap of {act.what}",
+        (
+            Given("gap, bare", f"{act.bare_um:.0f}", "µm", Basis.TYPED, "the plan of access"),
+            Given("film on its faces", f"{on:.0f}", "µm", Basis.ESTIMATED, "the record"),
+            Given("film still to come", f"{planned:.0f}", "µm", Basis.ASSUMED, "the build-up"),
+            Given("edge factor", f"{EDGE:g}", "", Basis.ASSUMED, "common practice, no source"),
+        ),
+        (
+            Line("film on its edges", f"{EDGE:g} × ({on:.0f} + {planned:.0f})", f"{film:.0f}", "µm"),
+            Line("left of the gap", f"{act.bare_um:.0f} − {film:.0f}", f"{left:.0f}", "µm"),
+        ),
+        "identity",
+    )  # fmt: skip
+    return Gap(film, left, working)
+
+
 def verdicts(plan: Plan, schools: Mapping[str, str] | None = None, off: frozenset[str] = frozenset()) -> list[Verdict]:
     """What the rules say of the acts still to come, and of cycles."""
     found = judge("access", plan, "access", schools, off)
@@ -271,11 +363,16 @@ def _hot(plan: Plan) -> Iterator[Said]:
 
 @rule("wet-sealer", "access", "stops", "Sealer dries before the joint is welded")
 def _wet_sealer(plan: Plan) -> Iterator[Said]:
+    before = _before(plan)
     for act in _todo(plan, "weld"):
+        soon = {f for a in _todo(plan, "seal") if a.id in before[act.id] for f in a.faces if f in act.faces}
+        if soon:
+            yield Said(f"{act.name} comes after sealing {_names(plan, soon)}: the sealer is dry before the joint is welded.", {"act": act.id, "soon": sorted(soon)}, "advises")  # fmt: skip
         wet = {f for f in act.faces if f in plan.faces and plan.faces[f].sealer_wet}
         if wet:
+            until = next((f" {plan.faces[f].wet_until}" for f in sorted(wet) if plan.faces[f].wet_until), "")
             yield Said(
-                f"{act.name}: the sealer at {_names(plan, wet)} is still wet. It burns; let it dry.",
+                f"{act.name}: the sealer at {_names(plan, wet)} is still wet{until}. It burns; let it dry.",
                 {"act": act.id, "faces": sorted(wet)},
             )
 
@@ -297,9 +394,12 @@ def _drains(plan: Plan) -> Iterator[Said]:
 def _gap(plan: Plan) -> Iterator[Said]:
     for kind in ("fit", "close"):
         for act in _todo(plan, kind):
-            film = sum(plan.faces[f].film_um for f in act.faces if f in plan.faces)
-            if act.gap_um is not None and film > act.gap_um:
-                yield Said(f"{act.name}: film of {film:.0f} µm on its edges is more than the {act.gap_um:.0f} µm that its gap can give. Ease the gap bare, or mask the edge.", {"act": act.id, "film": round(film)})  # fmt: skip
+            gap = gap_of(plan, act)
+            if gap is not None and gap.left_um < act.least_um - 1e-9:
+                yield Said(
+                    f"{act.name}: film of {gap.film_um:.0f} µm on its edges leaves {gap.left_um:.0f} µm of a gap of {act.bare_um:.0f}; {act.least_um:.0f} must be left. Ease the gap bare, or mask the edge.",
+                    {"act": act.id, "left": round(gap.left_um)},
+                )
 
 
 @rule("forced-fit", "access", "warns", "What is fitted after paint was fitted dry before")

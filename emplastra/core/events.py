@@ -102,6 +102,7 @@ class Access(Event):
     """What bars or frees the way to a surface: "opened", "trial-fit" (must come off), "taken-off", "closed"."""
 
     how: str = "opened"
+    what: str = ""
 
 
 @dataclass(frozen=True)

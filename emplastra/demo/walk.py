@@ -160,7 +160,17 @@ def _access(user, zones):
         ("a8", "close", "Floor over the right rail", [right], [], False),
     ]
     rows = [
-        {"id": i, "kind": k, "what": w, "faces": f, "after": a, "gap_um": 900.0 if i == "a7" else None, "done": d}
+        {
+            "id": i,
+            "kind": k,
+            "what": w,
+            "faces": f,
+            "after": a,
+            "bare_um": 3900.0 if i == "a7" else None,
+            "least_um": 3000.0 if i == "a7" else 0.0,
+            "done": d,
+            "added_s": clock.now().timestamp(),
+        }
         for i, k, w, f, a, d in acts
     ]
     access_plans.save(zones["Cab side, left, outer"].job, user, rows, 0)

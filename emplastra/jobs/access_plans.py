@@ -13,15 +13,14 @@ def acts_of(job):
 
 
 def _act(row):
-    return Act(
-        row["id"], row["kind"], row["what"], tuple(row["faces"]), tuple(row["after"]), row["gap_um"], row["done"]
-    )
+    bare_um, least_um = row.get("bare_um", row.get("gap_um")), row.get("least_um", 0.0)
+    return Act(row["id"], row["kind"], row["what"], tuple(row["faces"]), tuple(row["after"]), bare_um, least_um, row["done"], row.get("added_s", 0.0))  # fmt: skip
 
 
 def rows(acts):
-    """Acts as they are stored."""
+    """Acts as they are stored; `done` is what was told, not what the log shows."""
     return [
-        {"id": a.id, "kind": a.kind, "what": a.what, "faces": list(a.faces), "after": list(a.after), "gap_um": a.gap_um, "done": a.done}
+        {"id": a.id, "kind": a.kind, "what": a.what, "faces": list(a.faces), "after": list(a.after), "bare_um": a.bare_um, "least_um": a.least_um, "done": a.done, "added_s": a.added_s}
         for a in acts
     ]  # fmt: skip
 

@@ -193,7 +193,7 @@ _COLUMNS = (
     "entry__coat__product__name", "entry__coat__revision_id", "entry__coat__variant", "entry__coat__plan_um",
     "entry__coat__thinner_pct", "entry__coat__wft_um", "entry__coat__surface_c",
     "entry__prepped__product__name", "entry__prepped__revision_id",
-    "entry__checked__check_kind", "entry__checked__passed", "entry__film_lost__cause", "entry__access__how",
+    "entry__checked__check_kind", "entry__checked__passed", "entry__film_lost__cause", "entry__access__how", "entry__access__what",
     "entry__back__came", "entry__back__primer", "entry__away__contractor", "entry__away__due", "entry__bared__how",
 )  # fmt: skip
 
@@ -225,6 +225,7 @@ class _Row:
     passed: bool | None
     cause: str | None
     how: str | None
+    what: str | None
     came: str | None
     primer: str | None
     contractor: str | None
@@ -335,7 +336,7 @@ def _event(row, sheets):
     if row.kind == Kind.BACK:
         return happened.Back(*common, came=row.came, product=row.primer)
     if row.kind == Kind.ACCESS:
-        return happened.Access(*common, how=row.how)
+        return happened.Access(*common, how=row.how, what=row.what or "")
     return None
 
 

@@ -1,6 +1,7 @@
 """Access: what is opened, fitted and closed, in which order, drawn; and what the rules say of it."""
 
 import secrets
+from dataclasses import dataclass
 
 from django import forms as plain
 from django.contrib import messages
@@ -9,44 +10,35 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.core import access
-from emplastra.core.findings import STILL_OPEN
 from emplastra.core.steps import DEFER, STEPS
 from emplastra.jobs import access_plans
 from emplastra.jobs.judging import schools_of
+from emplastra.logbook.models import Kind
+from emplastra.logbook.services import Told, log
+from emplastra.shared import clock
 from emplastra.shared.fields import QuantityField, WorkshopForm
-from emplastra.shared.services import Refused
+from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
 from emplastra.work.job_views import JobView, job_or_404
 
 from .access_svg import graph
-from .known import known
+from .faces import faces_of, happened_on
 from .map_views import book_of_job
 
-WET_SEALER_H = 24.0
-"""Sealer counts as wet for this long [h] where its sheet says nothing. Common practice, no source."""
-
-
-def faces_of(states):
-    """{zone id as text: the core's Face} of zones (their states)."""
-    told = known([s.zone for s in states], {s.zone.pk: s.facts for s in states})
-    return {str(s.zone.pk): _face(s, told[s.zone.pk]) for s in states}
-
-
-def _face(state, told):
-    surface = state.surface
-    kinds = {layer.sheet.kind for layer in surface.layers if layer.sheet and layer.share > 0.5}
-    near = told.get(("near", ""))
-    drains = [
-        (mark, answer) for (topic, mark), (answer, status) in told.items() if topic == "drain" and status in STILL_OPEN
-    ]
-    top = surface.top
-    wet = top is not None and top.sheet is not None and top.sheet.kind == "seam-sealer" and surface.t_s - top.ended_s < WET_SEALER_H * 3600  # fmt: skip
-    smear = told.get(("wax", ""))
-    return access.Face(
-        state.zone.name, any(layer.share > 0.5 for layer in surface.layers) and not surface.bare, frozenset(kinds), sum(layer.left_um for layer in surface.layers),
-        frozenset(near[0].choice.split("+")) if near else frozenset(), "cavity-wax" in kinds or bool(smear and smear[0].choice == "smears" and smear[1] in STILL_OPEN),
-        wet, tuple(mark for mark, answer in drains if answer.choice in {"blocked", "closed", "missing"}),
-        state.facts.revision is not None and state.facts.revision.end_state in {"bare", "as-found"},
-    )  # fmt: skip
+LOGS = {
+    "open": ("opened", "Opened"),
+    "trial-fit": ("trial-fit", "Fitted dry"),
+    "take-off": ("taken-off", "Taken off"),
+    "close": ("closed", "Closed"),
+}
+"""Kinds of act that one tap logs: how the entry tells it, and the button."""
+FORMS = {
+    "weld": ("film-lost", "Welded"),
+    "coat": ("coat", "Coated"),
+    "seal": ("coat", "Sealed"),
+    "wax": ("coat", "Waxed"),
+    "fill": ("coat", "Filled"),
+}
+"""Kinds that are logged by their own form."""
 
 
 class ActForm(WorkshopForm):
@@ -58,13 +50,34 @@ class ActForm(WorkshopForm):
         label="Faces it frees, hides or works on", required=False, widget=plain.CheckboxSelectMultiple
     )
     after = plain.MultipleChoiceField(label="Comes after", required=False, widget=plain.CheckboxSelectMultiple)
-    gap_um = QuantityField("film", 0, 20000, label="What its gap can give", required=False, help_text="For what is fitted: bare gap less the least that must be left")  # fmt: skip
+    bare_um = QuantityField("film", 0, 50000, label="Its gap, bare", required=False, help_text="For what is fitted or closed, as measured at the trial fit: 3 mm")  # fmt: skip
+    least_um = QuantityField("film", 0, 50000, label="Least that must be left of it", required=False)
     based_on = plain.IntegerField(widget=plain.HiddenInput)
 
     def __init__(self, *args, zones, acts, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["faces"].choices = [(str(zone.pk), zone.name) for zone in zones]
         self.fields["after"].choices = [(act.id, act.name) for act in acts]
+
+    def clean(self):
+        data = super().clean()
+        data["least_um"] = data.get("least_um") or 0.0
+        if data["least_um"] and data.get("bare_um") is None and "bare_um" not in self.errors:
+            self.add_error("bare_um", "write the gap as it is bare, so that what film leaves of it can be told")
+        return data
+
+
+@dataclass
+class Row:
+    """An act as it is listed: its number, faces, what logs it, what is left of its gap."""
+
+    n: int
+    act: object
+    faces: list
+    one_tap: str
+    form_url: str
+    form_word: str
+    gap: object
 
 
 class Access(JobView):
@@ -89,13 +102,14 @@ class Access(JobView):
     def context(self, form):
         book = book_of_job(self.request, self.job)
         states = book.states([zone.pk for zone in self.zones if zone.pk in book.facts.zones])
-        plan = access.Plan(tuple(self.acts), faces_of(states))
-        placed, rings = access.order(self.acts)
+        acts = access.logged(self.acts, happened_on(states))
+        plan = access.Plan(acts, faces_of(states))
+        placed, rings = access.order(acts)
         names = {str(zone.pk): zone.name for zone in self.zones}
         return {
             "job": self.job, "number": self.number, "verdicts": access.verdicts(plan, schools_of([self.job])[self.job.pk]),
-            "svg": graph(self.acts, rings) if self.acts else "", "defer": DEFER, "cautions": STEPS["weld"].cautions,
-            "rows": [(n, act, [names[f] for f in act.faces if f in names]) for n, act in enumerate([*placed, *(a for a in self.acts if a not in placed)], 1)],
+            "svg": graph(acts, rings) if acts else "", "defer": DEFER, "cautions": STEPS["weld"].cautions,
+            "rows": [_row(n, act, names, plan) for n, act in enumerate([*placed, *(a for a in acts if a not in placed)], 1)],
             "reachable": [plan.faces[f].name for f in access.reach_now(plan)],
         }  # fmt: skip
 
@@ -103,29 +117,74 @@ class Access(JobView):
         data = form.cleaned_data
         act = {
             "id": secrets.token_hex(4),
-            **{k: data[k] for k in ("kind", "what", "faces", "after", "gap_um")},
+            **{k: data[k] for k in ("kind", "what", "faces", "after", "bare_um", "least_um")},
             "done": False,
+            "added_s": clock.now().timestamp(),
         }
         access_plans.save(self.job, self.request.user, [*access_plans.rows(self.acts), act], data["based_on"])
         return reverse("survey:access", args=[self.job.pk])
 
 
+def _row(n, act, names, plan):
+    form, word = FORMS.get(act.kind, ("", ""))
+    faces = [f for f in act.faces if f in names]
+    url = reverse("work:log", args=[int(faces[0]), form]) if form and faces else ""
+    return Row(
+        n,
+        act,
+        [names[f] for f in faces],
+        LOGS[act.kind][1] if act.kind in LOGS and faces else "",
+        url,
+        word,
+        access.gap_of(plan, act),
+    )
+
+
 @require_POST
 def access_act(request, pk, act):
-    """An act is done, or goes out of the plan."""
+    """An act is logged by one tap, told to be done without an entry, or goes out of the plan."""
     job, url = job_or_404(pk), reverse("survey:access", args=[pk])
     number, acts = access_plans.acts_of(job)
-    based_on = request.POST.get("based_on", "")
+    based_on, do = request.POST.get("based_on", ""), request.POST.get("do")
     try:
-        rows = access_plans.rows(acts)
-        if act not in {row["id"] for row in rows}:
+        row = next((a for a in acts if a.id == act), None)
+        if row is None:
             raise Refused("it is not in the plan any more")
-        if request.POST.get("do") == "done":
-            rows = [{**row, "done": True} if row["id"] == act else row for row in rows]
+        if do == "log":
+            entry = _log(request, job, row)
+            messages.success(request, f"{row.name}: logged.", extra_tags=f"undo:{entry}")
+            return HttpResponseRedirect(url)
+        rows = access_plans.rows(acts)
+        if do == "done":
+            rows = [{**r, "done": True} if r["id"] == act else r for r in rows]
         else:
-            rows = [{**row, "after": [a for a in row["after"] if a != act]} for row in rows if row["id"] != act]
+            rows = [{**r, "after": [a for a in r["after"] if a != act]} for r in rows if r["id"] != act]
         access_plans.save(job, request.user, rows, int(based_on) if based_on.isdigit() else number)
         messages.success(request, "Written down.")
+    except AlreadyRecorded:
+        messages.success(request, "Logged already.")
     except Refused as refusal:
         messages.error(request, f"Access: {refusal}.")
     return HttpResponseRedirect(url)
+
+
+def _log(request, job, act):
+    """Log an act of access on all its faces, now; the entry's id. Its step of each zone's plan is done with it."""
+    zones = list(job.zones.in_use().filter(pk__in=[int(f) for f in act.faces]).order_by("id"))
+    if act.kind not in LOGS or not zones:
+        raise Refused("it has no face to log it on: say that it is done")
+    book = book_of_job(request, job)
+
+    def carry_out():
+        now = clock.now()
+        told = tuple((zone, 1.0, _step_of(book.state(zone), act.kind)) for zone in zones)
+        details = {"how": LOGS[act.kind][0], "what": act.what}
+        return reverse("work:done", args=[log(request.user, Told(Kind.ACCESS, now, now, told, details)).pk])
+
+    token = f"{request.POST.get('token', '')[:40] or new_token()}-{act.id}"
+    return once(request.user, token, "access", {"act": act.id}, carry_out).rstrip("/").split("/")[-2]
+
+
+def _step_of(state, kind):
+    """Id of the first undone step of this kind, "" if none is planned."""
+    return next((s.step.id for s in state.plan.states if s.step.kind == kind and not s.done), "")

@@ -1,12 +1,27 @@
 """Access: order and cycles against networkx, each rule against a case that changes when it is switched off."""
 
+from dataclasses import replace
+
 import networkx
 from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from emplastra.core import access
-from emplastra.core.access import KINDS, AccessError, Act, Face, Plan, columns, edges, order, reach_now, verdicts
+from emplastra.core.access import (
+    KINDS,
+    AccessError,
+    Act,
+    Face,
+    Happened,
+    Plan,
+    columns,
+    edges,
+    logged,
+    order,
+    reach_now,
+    verdicts,
+)
 from emplastra.core.rules import REGISTRY
 
 OPEN = Act("o", "open", "Sill plate", ("in", "out"), done=True)
@@ -25,7 +40,7 @@ CASES = {
     "hot-near-wax": Plan((Act("w", "weld", "Patch", ("out",)),), {"out": Face("Sill, outside", waxed=True)}),
     "wet-sealer": Plan((Act("w", "weld", "Patch", ("out",)),), {"out": Face("Sill, outside", sealer_wet=True)}),
     "drain-shut": Plan((CLOSE,), {"in": Face("Sill, inside", coated=True, drains_closed=("1",))}),
-    "gap": Plan((Act("f", "fit", "Door", ("out",), gap_um=300),), {"out": Face("Sill, outside", coated=True, film_um=310)}),
+    "gap": Plan((Act("f", "fit", "Door", ("out",), bare_um=300),), {"out": Face("Sill, outside", coated=True, film_um=310)}),
     "forced-fit": Plan((Act("f", "fit", "Door", ("out",)),), BARE),
     "fill-early": Plan((Act("l", "fill", "Skin", ("out",)), Act("t", "trial-fit", "Door", ("out",))), BARE),
     "trial-stays": Plan((Act("t", "trial-fit", "Door", ("in",)), CLOSE, COAT, WELD), LAPPED),
@@ -82,7 +97,60 @@ class GraphTests(SimpleTestCase):
             self.assertEqual(caught.exception.field, field)
 
 
+class LoggedTests(SimpleTestCase):
+    """Opened, coated, welded, coated again, closed: what of it the log shows."""
+
+    ACTS = (
+        Act("o", "open", "Sill plate", ("in", "out"), added_s=100), Act("p", "coat", "Laps", ("in",), ("o",), added_s=100),
+        Act("w", "weld", "Patch", ("in", "out"), ("p",), added_s=100), Act("q", "coat", "Again", ("in",), ("w",), added_s=100), Act("c", "close", "Sill plate", ("in",), added_s=100),
+    )  # fmt: skip
+
+    def done(self, *told, acts=ACTS):
+        """Ids of acts that are done when (kind, faces, at, what) were logged."""
+        happened = [Happened(kind, face, at, at, what) for kind, faces, at, what in told for face in faces.split("+")]
+        return {a.id: a.entries for a in logged(acts, happened) if a.done}
+
+    def test_an_act_is_done_once_its_entries_are_in_the_log(self):
+        opened, coated, welded = ("open", "in+out", 110, ""), ("coat", "in", 120, ""), ("weld", "in+out", 130, "")
+        table = [
+            ("nothing", (), {}),
+            ("opened before it was planned", (("open", "in+out", 90, ""),), {}),
+            ("opened on one of two faces", (("open", "in", 110, ""),), {}),
+            ("opened by two entries", (("open", "in", 110, ""), ("open", "out", 115, "")), {"o": (110, 115)}),
+            ("coated before it was opened", (("coat", "in", 105, ""), opened), {"o": (110,)}),
+            ("opened and coated", (opened, coated), {"o": (110,), "p": (120,)}),
+            ("the coat before the weld is not the one after it", (opened, coated, welded), {"o": (110,), "p": (120,), "w": (130,)}),
+            ("coated twice before the weld", (opened, coated, ("coat", "in", 125, ""), welded), {"o": (110,), "p": (120,), "w": (130,)}),
+            ("closed too", (opened, coated, welded, ("coat", "in", 140, ""), ("close", "in", 150, "plate")), {"o": (110,), "p": (120,), "w": (130,), "q": (140,), "c": (150,)}),
+            ("closed without the coat", (opened, coated, welded, ("close", "in", 150, "")), {"o": (110,), "p": (120,), "w": (130,)}),
+        ]  # fmt: skip
+        for name, told, expected in table:
+            with self.subTest(name):
+                self.assertEqual(self.done(*told), expected)
+
+    def test_an_entry_that_bears_its_name_is_taken_first_and_each_counts_once(self):
+        doors = (Act("l", "open", "Door, left", ("in",)), Act("r", "open", "Door, right", ("in",)))
+        self.assertEqual(
+            self.done(("open", "in", 10, ""), ("open", "in", 20, "door, left"), acts=doors), {"l": (20,), "r": (10,)}
+        )
+        self.assertEqual(self.done(("open", "in", 20, "Door, left"), acts=doors), {"l": (20,)})
+
+    def test_what_is_told_done_lets_the_rest_be_found(self):
+        told = (replace(self.ACTS[0], done=True), *self.ACTS[1:])
+        self.assertEqual(self.done(("coat", "in", 120, ""), acts=told), {"o": (), "p": (120,)})
+
+
 class RuleTests(SimpleTestCase):
+    def test_film_on_its_edges_and_still_to_come_eats_a_gap(self):
+        """3900 − 1.3 · (310 + 290) = 3120 µm."""
+        faces = {"out": Face("Jamb", coated=True, film_um=310, planned_um=290)}
+        for least, expected in ((3000, []), (3120, []), (3200, ["gap"])):
+            plan = Plan((Act("f", "close", "Door", ("out",), bare_um=3900, least_um=least),), faces)
+            with self.subTest(least):
+                self.assertAlmostEqual(access.gap_of(plan, plan.acts[0]).left_um, 3120)
+                self.assertEqual([v.rule for v in verdicts(plan)], expected)
+        self.assertIsNone(access.gap_of(plan, OPEN))
+
     def test_every_rule_changes_its_case_when_it_is_switched_off(self):
         self.assertEqual({r for r, rule in REGISTRY.items() if rule.looks_at in {"access", "ring"}}, set(CASES))
         for rule, plan in CASES.items():
@@ -97,6 +165,20 @@ class RuleTests(SimpleTestCase):
         early = Plan((OPEN, Act("p", "coat", "Inside", ("in",)), Act("w", "weld", "Patch", ("in", "out"), ("p",)), CLOSE), LAPPED)  # fmt: skip
         self.assertEqual([v.rule for v in verdicts(early)], ["weld-burns"])
         self.assertIn("burns the film on Sill, inside", verdicts(early)[0].sentence)
+
+    def test_sealing_before_a_weld_is_let_dry(self):
+        plan = Plan((Act("s", "seal", "Lap", ("in",)), replace(WELD, after=("s",))), LAPPED)
+        found = [(v.rule, v.severity, v.sentence) for v in verdicts(plan) if v.rule == "wet-sealer"]
+        self.assertEqual(
+            found,
+            [
+                (
+                    "wet-sealer",
+                    "advises",
+                    "Weld: Patch comes after sealing Sill, inside: the sealer is dry before the joint is welded.",
+                )
+            ],
+        )
 
     def test_a_cycle_is_named_with_its_members(self):
         found = verdicts(CASES["ring"])[0]

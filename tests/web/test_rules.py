@@ -4,13 +4,13 @@ from emplastra.core.metal_rules import Metal
 from emplastra.jobs import access_plans, estimates, mapping
 from emplastra.jobs.models import Acceptance, Estimate, Job, OwnerDecision, School
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up
-from emplastra.logbook.models import Kind
+from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.state.book import Book
 from emplastra.state.coats import judged_coats
 from emplastra.survey.judging import judged
-from tests.base import CAN, PRIMER
+from tests.base import CAN, PRIMER, ZONE, H
 from tests.web.test_pages import text_of
 from tests.web.test_survey import SheetCase
 
@@ -305,6 +305,82 @@ class AccessTests(RuleCase):
         self.assertIn("choose the faces that are worked on", self.add(422, kind="coat", what="Nothing"))
         svg = self.client.get(f"/jobs/{self.shop.job.pk}/access").content.decode()
         self.assertEqual(svg.count('class="g-act'), 3)
+
+    def act(self, do, what, **more):
+        """Tap a button of the act of this name that is not done yet."""
+        number, acts = access_plans.acts_of(self.shop.job)
+        url = f"/jobs/{self.shop.job.pk}/access/{next(a.id for a in acts if a.what == what)}"
+        return text_of(
+            self.client.post(url, {"do": do, "based_on": number, "token": f"{do}{what}"} | more, follow=True)
+        )
+
+    def test_an_act_is_logged_by_one_tap_and_undone_with_its_entry(self):
+        zone, inner = self.shop.zone, self.shop.make_zone("Sill, inside")
+        self.plan(
+            {"kind": "strip"},
+            {"kind": "prime", "product": "Test primer", "dft_um": 50, "method": "brush"},
+            {"kind": "close"},
+            zone=inner,
+        )
+        self.add(kind="open", what="Sill plate", faces=[zone.pk, inner.pk])
+        self.add(kind="coat", what="Inside", faces=[inner.pk], after=[access_plans.acts_of(self.shop.job)[1][0].id])
+        self.add(kind="close", what="Sill plate again", faces=[inner.pk])
+        clock.advance(minutes=10)
+        for _ in range(2):  # a double tap
+            page = self.act("log", "Sill plate")
+        self.assertRegex(page, r"1\. Open, take off: Sill plate Cab side, Sill, inside · logged Tue 12 May 12:10")
+        entry = Entry.objects.get(kind=Kind.ACCESS)
+        self.assertEqual([(r.zone, r.step) for r in entry.places_on.order_by("id")], [(zone, ""), (inner, "")])
+        self.client.post(f"/entries/{entry.pk}/undo")
+        self.assertNotIn("logged Tue", self.page())
+        clock.advance(minutes=5)
+        self.act("log", "Sill plate", token="another")
+        self.shop.tell(Kind.BARED, 0.2, 0.3, zone=inner)
+        clock.advance(hours=2)
+        self.shop.coat(-1, -0.5, zone=inner)
+        self.assertRegex(self.page(), r"Coat: Inside Sill, inside · logged Tue 12 May 13:45")
+        self.act("log", "Sill plate again")
+        closed = Entry.objects.known_at().of(Kind.ACCESS).latest("id")
+        self.assertEqual((closed.access.how, closed.places_on.get().step), ("closed", "s-2"))
+        self.assertIn("it has no face to log it on", self.act("log", "Inside"))
+        self.assertIn(
+            "told here, not in the log",
+            self.add(302, kind="open", what="Loose cover") or self.act("done", "Loose cover"),
+        )
+
+    def test_a_gap_is_held_against_the_film_still_to_come(self):
+        """Planned 2 × 50 µm, 130 with the edge: 1.0 mm leave 870 µm."""
+        self.add(kind="fit", what="Door", faces=[self.shop.zone.pk], bare_um="1 mm", least_um="0.9 mm")
+        self.assertIn("film of 130 µm on its edges leaves 870 µm of a gap of 1000; 900 must be left", self.page())
+        refused = self.add(422, kind="fit", what="Lid", faces=[self.shop.zone.pk], least_um="1 mm")
+        self.assertIn("write the gap as it is bare", refused)
+
+    def test_sealer_is_wet_by_its_sheet(self):
+        """Ready to weld after 6 h; a sheet that says nothing counts for 24 h."""
+        sealer = CAN | {
+            "product": "Test sealer",
+            "kind": "seam-sealer",
+            "windows": [],
+            "times": {"ready_to_weld": [[0, 360], [40, 360]]},
+        }
+        plain = CAN | {"product": "Plain sealer", "kind": "seam-sealer", "windows": []}
+        self.add(kind="weld", what="Lap", faces=[self.shop.zone.pk])
+        for sheet, hours, words in ((sealer, 6, "by its sheet"), (plain, 24, "assumed: 24 h, its sheet says nothing")):
+            revision = add_sheet(sheet)
+            self.shop.tell(
+                Kind.COAT,
+                -1,
+                -0.5,
+                product=revision.product,
+                revision=revision,
+                variant="",
+                method="brush",
+                plan_um=10.0,
+            )
+            until = clock.now() + (hours - 0.5) * H
+            self.assertIn(f"is still wet until {until.astimezone(ZONE):%a %d %b %H:%M}, {words}. It burns", self.page())
+            clock.advance(hours=hours)
+            self.assertNotIn("is still wet", self.page())
 
     def test_a_cycle_is_said_and_an_act_taken_out(self):
         self.add(kind="open", what="A", faces=[])

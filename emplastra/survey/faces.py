@@ -1,0 +1,93 @@
+"""What access knows of a face: what lies on it, what is near, what was logged on it."""
+
+from emplastra.core import access
+from emplastra.core.access import Happened
+from emplastra.core.clock import crossing
+from emplastra.core.clocks import recoat_clock
+from emplastra.core.events import Access, Coated, FilmLost
+from emplastra.core.findings import STILL_OPEN
+from emplastra.core.steps import STEPS
+from emplastra.core.surface import FULL, Toward
+from emplastra.shared.times import from_epoch
+
+from .known import known
+
+WET_SEALER_H = 24.0
+"""Sealer counts as wet for this long [h] where its sheet says nothing. Common practice, no source."""
+_HOW = {"opened": "open", "trial-fit": "trial-fit", "taken-off": "take-off", "closed": "close"}
+_COATS = {"seam-sealer": "seal", "cavity-wax": "wax", "body-filler": "fill", "fibre-filler": "fill", "fine-filler": "fill", "sprayable-filler": "fill"}  # fmt: skip
+
+
+def faces_of(states):
+    """{zone id as text: the core's Face} of zones (their states)."""
+    told = known([s.zone for s in states], {s.zone.pk: s.facts for s in states})
+    return {str(s.zone.pk): _face(s, told[s.zone.pk]) for s in states}
+
+
+def _face(state, told):
+    surface, revision = state.surface, state.facts.revision
+    kinds = {layer.sheet.kind for layer in surface.layers if layer.sheet and layer.share > 0.5}
+    near, smear = told.get(("near", "")), told.get(("wax", ""))
+    drains = [mark for (topic, mark), (answer, status) in told.items() if topic == "drain" and status in STILL_OPEN and answer.choice in {"blocked", "closed", "missing"}]  # fmt: skip
+    wet, until = _sealer(state)
+    return access.Face(
+        state.zone.name, any(layer.share > 0.5 for layer in surface.layers) and not surface.bare, frozenset(kinds),
+        sum(layer.left_um for layer in surface.layers), frozenset(near[0].choice.split("+")) if near else frozenset(),
+        "cavity-wax" in kinds or bool(smear and smear[0].choice == "smears" and smear[1] in STILL_OPEN), wet, tuple(drains),
+        revision is not None and revision.end_state in {"bare", "as-found"}, planned_um=_to_come_um(state), wet_until=until,
+    )  # fmt: skip
+
+
+def _to_come_um(state):
+    """Film of the plan's coats that are still to be put on [µm]."""
+    found = 0.0
+    for each in state.plan.states:
+        step = each.step
+        if STEPS[step.kind].leaves_film and not each.done and not step.left_out:
+            left = max(0.0, step.dft_um * step.coats - step.sanded_um)
+            found += left * (step.coats - each.coats_done - each.share) / step.coats
+    return found
+
+
+def _sealer(state):
+    """(is the sealer on it still wet, until when in words): by its window toward welding, else its times, else assumed."""
+    top, now_s = state.surface.top, state.surface.t_s
+    if top is None or top.sheet is None or top.sheet.kind != "seam-sealer":
+        return False, ""
+    where, how = state.facts.where, "by its sheet"
+    clock = recoat_clock(state.surface, where, Toward("", "", "weld"))
+    dry_s = clock.opens_s if clock and clock.status != "unjudged" else None
+    law = top.sheet.times.get("ready_to_weld") or top.sheet.times.get("cure")
+    if dry_s is None and clock and clock.status != "unjudged":
+        return True, clock.note
+    if dry_s is None and law:
+        dry_s = crossing(where, law, top.ended_s).t_s
+        if dry_s is None:
+            return True, "not within 30 days at this temperature"
+    if dry_s is None:
+        dry_s, how = top.ended_s + WET_SEALER_H * 3600, f"assumed: {WET_SEALER_H:.0f} h, its sheet says nothing"
+    moment = from_epoch(dry_s).astimezone(state.all.workshop.zone)
+    return dry_s > now_s, f"until {moment:%a %d %b %H:%M}, {how}"
+
+
+def happened_on(states):
+    """What was logged on zones (their states) that may be an act of the plan, in order of time."""
+    found = []
+    for state in states:
+        face, shares = str(state.zone.pk), {}
+        for event in state.facts.events:
+            kind = ""
+            if isinstance(event, Access):
+                kind, what = _HOW[event.how], event.what
+            elif isinstance(event, FilmLost) and event.cause == "weld":
+                kind, what = "weld", ""
+            elif isinstance(event, Coated):
+                kind, what = _COATS.get(event.sheet.kind if event.sheet else "", "coat"), ""
+                # A coat put on in portions counts once it has gone over all of it.
+                shares[kind] = shares.get(kind, 0.0) + event.share
+                if shares[kind] < FULL:
+                    continue
+                shares[kind] = 0.0
+            if kind and event.ended_s <= state.surface.t_s:
+                found.append(Happened(kind, face, event.ended_s, event.entry, what))
+    return sorted(found, key=lambda h: (h.at_s, h.entry))
