@@ -144,6 +144,12 @@ def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]
     return tuple(found.get(a.id, a) for a in acts)
 
 
+def ready(acts: Sequence[Act]) -> set[str]:
+    """Ids of acts that are not done while all that comes before them is."""
+    waits = {later for first, later in edges(acts) if not next(a for a in acts if a.id == first).done}
+    return {a.id for a in acts if not a.done} - waits
+
+
 def _entry_for(
     act: Act, face: str, from_s: float, happened: Sequence[Happened], used: set[tuple[int, str]]
 ) -> Happened | None:

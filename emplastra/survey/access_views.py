@@ -78,6 +78,7 @@ class Row:
     form_url: str
     form_word: str
     gap: object
+    ready: bool
 
 
 class Access(JobView):
@@ -105,11 +106,12 @@ class Access(JobView):
         acts = access.logged(self.acts, happened_on(states))
         plan = access.Plan(acts, faces_of(states))
         placed, rings = access.order(acts)
+        ready = access.ready(acts)
         names = {str(zone.pk): zone.name for zone in self.zones}
         return {
             "job": self.job, "number": self.number, "verdicts": access.verdicts(plan, schools_of([self.job])[self.job.pk]),
             "svg": graph(acts, rings) if acts else "", "defer": DEFER, "cautions": STEPS["weld"].cautions,
-            "rows": [_row(n, act, names, plan) for n, act in enumerate([*placed, *(a for a in acts if a not in placed)], 1)],
+            "rows": [_row(n, act, names, plan, act.id in ready) for n, act in enumerate([*placed, *(a for a in acts if a not in placed)], 1)],
             "reachable": [plan.faces[f].name for f in access.reach_now(plan)],
         }  # fmt: skip
 
@@ -125,7 +127,7 @@ class Access(JobView):
         return reverse("survey:access", args=[self.job.pk])
 
 
-def _row(n, act, names, plan):
+def _row(n, act, names, plan, ready):
     form, word = FORMS.get(act.kind, ("", ""))
     faces = [f for f in act.faces if f in names]
     url = reverse("work:log", args=[int(faces[0]), form]) if form and faces else ""
@@ -137,6 +139,7 @@ def _row(n, act, names, plan):
         url,
         word,
         access.gap_of(plan, act),
+        ready,
     )
 
 

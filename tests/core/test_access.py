@@ -135,6 +135,10 @@ class LoggedTests(SimpleTestCase):
         )
         self.assertEqual(self.done(("open", "in", 20, "Door, left"), acts=doors), {"l": (20,)})
 
+    def test_what_can_be_done_now_waits_for_nothing(self):
+        self.assertEqual(access.ready(self.ACTS), {"o"})
+        self.assertEqual(access.ready((replace(self.ACTS[0], done=True), *self.ACTS[1:])), {"p"})
+
     def test_what_is_told_done_lets_the_rest_be_found(self):
         told = (replace(self.ACTS[0], done=True), *self.ACTS[1:])
         self.assertEqual(self.done(("coat", "in", 120, ""), acts=told), {"o": (), "p": (120,)})
