@@ -111,6 +111,13 @@ class Done(Event):
 
 
 @dataclass(frozen=True)
+class Inspected(Done):
+    """Welds and holes looked through: (point, answer) of what was looked at."""
+
+    points: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True)
 class CheckKind:
     """A check: its name, what passing and failing say, the clocks it stands beside."""
 

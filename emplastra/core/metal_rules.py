@@ -6,7 +6,8 @@ Where no source is named: common practice, no source.
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
-from .rules import Said, Verdict, gravest_first, judge, not_judged, rule
+from .inspection import POINTS
+from .rules import SEVERITIES, Said, Verdict, gravest_first, judge, not_judged, rule
 from .survey import Answer
 
 MAX_PIT_SHARE = 0.3
@@ -21,7 +22,8 @@ class Metal:
 
     answers: {(topic, mark): Answer} that hold; open_findings: (topic, mark) still open; bare: (hours
     bare, share) of each portion; stripped: bared whole, so that old layers are gone; under: {what lies there: share} with "bare" among them; next_step,
-    next_product: kinds of the first undone step and of its product.
+    next_product: kinds of the first undone step and of its product; weld_unseen: welded, and not looked through since;
+    weld_faults: points of the inspection with a fault.
     """
 
     name: str = "zone"
@@ -47,6 +49,8 @@ class Metal:
     first_coat: str = ""
     coated: bool = False
     welded: bool = False
+    weld_unseen: bool = False
+    weld_faults: tuple[str, ...] = ()
     closed: bool = False
     trial_fit: bool = False
     away: bool = False
@@ -79,6 +83,11 @@ class Metal:
     def is_coat_next(self) -> bool:
         """True if a coat comes next."""
         return bool(self.next_product) and self.next_step not in {"degrease", "clean", "acid-prep"}
+
+    @property
+    def is_covered_next(self) -> bool:
+        """True if a coat, filler or a closing comes next, or a strip that a weld burnt is to be primed."""
+        return self.is_coat_next or self.next_step in {"close", "fill"} or (self.welded and bool(self.bare))
 
 
 def verdicts(
@@ -250,6 +259,26 @@ def _pinholes(m: Metal) -> Iterator[Said]:
     else:
         said = "Pinholes: those that go through are welded or brazed shut, blind ones skimmed; filler does not bridge a hole."
     yield Said(said, {"closed": m.closed or m.boxed})
+
+
+@rule("weld-unseen", "zone", "warns", "A weld is looked through before it is coated")
+def _weld_unseen(m: Metal) -> Iterator[Said]:
+    if m.weld_unseen and m.is_covered_next:
+        yield Said(
+            "Welded, and nobody has looked through it since: all round, burrs, pinholes against the light, the far side.",
+            {"next": m.next_step},
+        )
+
+
+@rule("weld-faults", "zone", "stops", "Faults of a weld are mended before it is coated")
+def _weld_faults(m: Metal) -> Iterator[Said]:
+    if not m.is_covered_next:
+        return
+    for severity in SEVERITIES:
+        found = [key for key in m.weld_faults if POINTS[key].severity == severity]
+        if found:
+            said = "; ".join(f"{POINTS[key].name.lower()}, {POINTS[key].fault}: {POINTS[key].remedy}" for key in found)
+            yield Said(f"{said[:1].upper()}{said[1:]}.", {"faults": found}, severity)
 
 
 @rule("holes", "zone", "stops", "Holes are closed with metal")

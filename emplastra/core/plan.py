@@ -20,6 +20,7 @@ _RECORDS: dict[str, type[Event]] = {
     "away": happened.Back,  # a contractor's step is done when the piece is back
     "access": happened.Access,
     "done": happened.Done,
+    "inspected": happened.Done,  # an inspection, or a plain word that it was done
 }
 
 
@@ -111,6 +112,9 @@ def _state(step: PlanStep, events: Sequence[Event]) -> StepState:
             if share >= FULL:
                 done, share = done + 1, 0.0
         return StepState(step, done, share, done >= step.coats)
+    if recorded is happened.FilmLost:
+        # Its share is the strip of film that is gone, not how much of the seam is welded.
+        return StepState(step, 0, float(bool(mine)), bool(mine))
     share = min(1.0, sum(e.share for e in mine))
     return StepState(step, 0, share, share >= FULL)
 

@@ -101,7 +101,7 @@ STEPS: dict[str, StepKind] = {
     "contractor": StepKind("Contractor", None, entry="away", act="pack"),
     "trial-fit": StepKind("Trial fit", None, entry="access", act="fit"),
     "close": StepKind("Close", "Protect", entry="access", act="close"),
-    "inspect": StepKind("Inspect", None),
+    "inspect": StepKind("Inspect", None, entry="inspected"),
 }
 
 CAUTIONS = {

@@ -21,6 +21,7 @@ from .events import (
     Done,
     Event,
     FilmLost,
+    Inspected,
     Keyed,
     Prepped,
     Rinsed,
@@ -136,7 +137,8 @@ class Clock:
 class Surface:
     """What a surface is at a moment: top layer, layers from the metal, clocks, bare portions, spots.
 
-    bare: (since [epoch s], share [0..1]) of each portion; clock_maker: gives the clock of a kind,
+    bare: (since [epoch s], share [0..1]) of each portion; welded_s: the last weld; inspected: (point, answer,
+    when [epoch s]), the newest of each; clock_maker: gives the clock of a kind,
     None without one (set by the fold; clocks are worked out when they are asked for).
     """
 
@@ -152,6 +154,8 @@ class Surface:
     prepped: bool = False
     lost: tuple[tuple[str, float, float], ...] = ()
     checks: tuple[Check, ...] = ()
+    welded_s: float | None = None
+    inspected: tuple[tuple[str, str, float], ...] = ()
     away_s: float | None = None
     away: Away | None = None
     closed_s: float | None = None
@@ -300,6 +304,8 @@ def _add_checked(s: Surface, e: Checked) -> Surface:
 
 
 def _add_lost(s: Surface, e: FilmLost) -> Surface:
+    if e.cause == "weld":
+        s = replace(s, welded_s=e.ended_s)
     if not s.layers:
         return s
     layers = tuple(replace(layer, share=max(0.0, layer.share - e.share)) for layer in s.layers)
@@ -340,6 +346,12 @@ def _nothing(s: Surface, e: Done) -> Surface:
     return s
 
 
+def _add_inspected(s: Surface, e: Inspected) -> Surface:
+    now = dict(e.points)
+    kept = tuple(row for row in s.inspected if row[0] not in now)
+    return replace(s, inspected=(*kept, *((point, answer, e.ended_s) for point, answer in e.points)))
+
+
 _ADD: dict[type[Event], Callable] = {
     Bared: _add_bared,
     Degreased: _add_degreased,
@@ -354,6 +366,7 @@ _ADD: dict[type[Event], Callable] = {
     Back: _add_back,
     Access: _add_access,
     Done: _nothing,
+    Inspected: _add_inspected,
 }
 
 

@@ -6,6 +6,7 @@ Quantities and ways of working: common practice, no source; the sheet comes firs
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from .inspection import POINTS
 from .plan import Progress
 from .steps import STEPS
 from .working import Basis, Given, Line, Working
@@ -58,14 +59,8 @@ HOW: dict[str, tuple[str, ...]] = {
     "degrease": ("Two cloths: one wets, one takes off before it dries.", "Then coat within the hour."),
     "inspect": ("Against the light, from both sides.",),
 }  # fmt: skip
-WELD_CHECKS = (
-    "Welded all round, no gap left",
-    "Burrs off by hand and eye",
-    "Pinholes that go through: weld or braze shut",
-    "Blind pinholes: skim",
-    "Load-carrying welds dressed lightly, not ground flush",
-)
-"""What is looked at on welds and holes."""
+LOOKED_AT = tuple(f"{p.name}: {p.fault}? {p.remedy[:1].upper()}{p.remedy[1:]}." for p in POINTS.values())
+"""What is looked at on welds and holes, in words."""
 
 
 def needs_of(kind: str, area_m2: float) -> tuple[tuple[Need, ...], Working | None]:
@@ -106,7 +101,7 @@ def cards(progress: Progress, area_m2: float) -> list[Card]:
         status = "done" if state.done else "now" if i == progress.next_index else "later"
         needs, working = needs_of(step.kind, area_m2)
         name = kind.name + (f", {step.grit}" if step.grit else "") + (f": {step.product}" if step.product else "")
-        checks = WELD_CHECKS if step.kind in {"inspect", "weld", "repair"} else ()
+        checks = LOOKED_AT if step.kind in {"inspect", "weld", "repair"} else ()
         found.append(
             Card(
                 step.id,

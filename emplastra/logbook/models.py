@@ -32,6 +32,7 @@ class Kind(models.TextChoices):
     BACK = "back", "Back"
     ACCESS = "access", "Access"
     DONE = "done", "Step done"
+    INSPECTED = "inspected", "Inspected"
 
 
 def holds(known_at=None, prefix=""):
@@ -178,6 +179,13 @@ class Checked(Detail):
     entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="checked")
     check_kind = models.CharField(max_length=20, choices=[(k, c.name) for k, c in CHECKS.items()])
     passed = models.BooleanField()
+
+
+class Inspected(Detail):
+    """Welds and holes looked through: {point: answer} of what was looked at."""
+
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="inspected")
+    points = models.JSONField()
 
 
 class FilmLost(Detail):

@@ -30,6 +30,7 @@ _DETAILS = {
     Kind.RINSED: models.Rinsed,
     Kind.CHECKED: models.Checked,
     Kind.FILM_LOST: models.FilmLost,
+    Kind.INSPECTED: models.Inspected,
     Kind.AWAY: models.Away,
     Kind.BACK: models.Back,
     Kind.ACCESS: models.Access,

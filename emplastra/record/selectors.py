@@ -7,6 +7,7 @@ from django.db.models import Q
 
 from emplastra.core.contractor import CAME_BACK, TRADES
 from emplastra.core.events import CHECKS
+from emplastra.core.inspection import FAULT, POINTS, word
 from emplastra.core.steps import STEPS
 from emplastra.core.survey_file import to_json
 from emplastra.jobs.judging import accepted_in
@@ -46,7 +47,7 @@ class ZoneRecord:
     lines: list
 
 
-_DETAILS = ("moved__place", "bared", "degreased__product", "keyed", "coat__product", "coat__revision", "coat__reading", "coat__tin", "pot__revision__product", "weighed__tin", "pot_ended", "prepped__product", "checked", "film_lost", "away", "back", "access", "replaced_by__by", "replaced_by__who", "correction_of")  # fmt: skip
+_DETAILS = ("moved__place", "bared", "degreased__product", "keyed", "coat__product", "coat__revision", "coat__reading", "coat__tin", "pot__revision__product", "weighed__tin", "pot_ended", "prepped__product", "checked", "inspected", "film_lost", "away", "back", "access", "replaced_by__by", "replaced_by__who", "correction_of")  # fmt: skip
 
 
 def records(zones, user=None):
@@ -133,6 +134,13 @@ def _tell_checked(line, row, facts, pots):
     line.title = f"{kind.name}: {kind.passes if told.passed else kind.fails}"
 
 
+def _tell_inspected(line, row, facts, pots):
+    told = row.entry.inspected.points
+    faults = [POINTS[key].name.lower() for key, answer in told.items() if answer == FAULT]
+    line.title = f"Inspected: {'fault in ' + ', '.join(faults) if faults else 'no fault in what was looked at'}"
+    line.facts += [(point.name, word(key, told.get(key, ""))) for key, point in POINTS.items()]
+
+
 def _tell_film_lost(line, row, facts, pots):
     told = row.entry.film_lost
     line.title = f"{told.get_cause_display()}: film lost on {row.share:.1%} of it"
@@ -202,6 +210,7 @@ _TELL = {
     Kind.COAT: _tell_coat,
     Kind.PREPPED: _tell_prepped,
     Kind.CHECKED: _tell_checked,
+    Kind.INSPECTED: _tell_inspected,
     Kind.FILM_LOST: _tell_film_lost,
     Kind.AWAY: _tell_away,
     Kind.BACK: _tell_back,

@@ -23,6 +23,7 @@ BUTTONS = {
     "film-lost": "Welded",
     "away": "Sent away",
     "access": "Log it",
+    "inspected": "Look it through",
     "done": "Done",
 }
 """What the button says where the next step is logged by an entry of this kind."""

@@ -194,7 +194,7 @@ _COLUMNS = (
     "entry__coat__thinner_pct", "entry__coat__wft_um", "entry__coat__surface_c",
     "entry__prepped__product__name", "entry__prepped__revision_id",
     "entry__checked__check_kind", "entry__checked__passed", "entry__film_lost__cause", "entry__access__how", "entry__access__what",
-    "entry__back__came", "entry__back__primer", "entry__away__contractor", "entry__away__due", "entry__bared__how",
+    "entry__back__came", "entry__back__primer", "entry__away__contractor", "entry__away__due", "entry__bared__how", "entry__inspected__points",
 )  # fmt: skip
 
 
@@ -231,6 +231,7 @@ class _Row:
     contractor: str | None
     due: object
     bared_how: str | None
+    points: dict | None
 
 
 def _read(zones, known_at=None):
@@ -329,6 +330,8 @@ def _event(row, sheets):
         return happened.Prepped(*common, product=row.prep, sheet=sheets.get(row.prep_revision))
     if row.kind == Kind.CHECKED:
         return happened.Checked(*common, check=row.check, passed=row.passed)
+    if row.kind == Kind.INSPECTED:
+        return happened.Inspected(*common, points=tuple(row.points.items()))
     if row.kind == Kind.FILM_LOST:
         return happened.FilmLost(*common, cause=row.cause)
     if row.kind == Kind.AWAY:

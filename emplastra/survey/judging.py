@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from emplastra.core import stack_rules
 from emplastra.core.events import Bared
 from emplastra.core.findings import STILL_OPEN
+from emplastra.core.inspection import FAULT
 from emplastra.core.metal_rules import Metal, verdicts
 from emplastra.core.rules import Verdict, gravest_first
 from emplastra.core.steps import STEPS
@@ -91,6 +92,8 @@ def metal_of(state, told):
         under=_under(state, told, stripped), next_step=step.kind if step else "",
         next_product=kinds.get(step.product, "") if step and STEPS[step.kind].leaves_film else "",
         first_coat=products[0] if products else "", coated=bool(surface.layers), welded=any(cause == "weld" for cause, *_ in surface.lost),
+        weld_unseen=surface.welded_s is not None and max((t for *_, t in surface.inspected), default=0.0) < surface.welded_s,
+        weld_faults=tuple(point for point, answer, _ in surface.inspected if answer == FAULT),
         closed=surface.closed_s is not None, trial_fit=surface.trial_fit_s is not None, away=surface.away_s is not None,
         unseen_share=coverage_in(told, 1.0).unseen_m2, boxed=part in {"box", "tank"},
     )  # fmt: skip

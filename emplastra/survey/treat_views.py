@@ -2,6 +2,7 @@
 
 from django.shortcuts import render
 
+from emplastra.core.inspection import FAULT, POINTS, word
 from emplastra.core.steps import DEFER, STEPS
 from emplastra.core.treatment import cards, portions
 from emplastra.state.selectors import log_url
@@ -15,9 +16,11 @@ def treat(request, pk):
     found = cards(state.plan, state.facts.area_m2 if state.facts.revision else 0.0)
     rows = [(card, log_url(zone, STEPS[card.kind].entry, card.id)) for card in found]
     bare = state.surface.clock("bare")
+    told = {point: answer for point, answer, _ in state.surface.inspected}
     context = verdict_context(zone, state, each) | {
         "state": state, "rows": [row for row in rows if row[0].status != "done"], "done": [card for card, _ in rows if card.status == "done"], "bare": bare,
         "portions": portions(state.surface.bare, state.surface.t_s), "primer_due": bool(rows) and all(c.status == "done" for c, _ in rows[:-1]),
-        "salts": each.metal.answers.get(("salts", "")), "defer": DEFER,
+        "inspected": [(point.name, word(key, told.get(key, "")), told.get(key) == FAULT) for key, point in POINTS.items()] if told else [],
+        "inspected_s": max((t for *_, t in state.surface.inspected), default=None), "salts": each.metal.answers.get(("salts", "")), "defer": DEFER,
     }  # fmt: skip
     return render(request, "survey/treat.html", context)

@@ -7,6 +7,7 @@ from django import forms
 from emplastra.core import film
 from emplastra.core.contractor import CAME_BACK, SEND_OFF, TRADES
 from emplastra.core.events import CHECKS
+from emplastra.core.inspection import POINTS, InspectionError, answers_of, check, word
 from emplastra.core.steps import STEPS
 from emplastra.core.strip import WAYS
 from emplastra.core.units import UnitError, display_unit, parse_quantity
@@ -175,6 +176,25 @@ class CheckedForm(UnplannedForm):
         widget=forms.RadioSelect,
     )
     order = ("said",)
+
+
+class InspectedForm(WholeForm):
+    """Welds and holes looked through."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for key, point in POINTS.items():
+            choices = [("", "not looked at"), *((answer, word(key, answer)) for answer in answers_of(key))]
+            self.fields[key] = forms.ChoiceField(label=point.name, choices=choices, required=False, widget=forms.RadioSelect, help_text=f"A fault: {point.remedy}.")  # fmt: skip
+        self.order_fields([*POINTS, *(name for name in self.fields if name not in POINTS)])
+
+    def clean(self):
+        data = super().clean()
+        try:
+            data["points"] = check({key: data.get(key, "") for key in POINTS})
+        except InspectionError as error:
+            self.add_error(error.field, str(error))
+        return data
 
 
 class FilmLostForm(LogForm):

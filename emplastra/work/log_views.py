@@ -97,7 +97,9 @@ class LogView(OnceView):
 
     def form_kwargs(self):
         entry_kind = self.kind
-        steps = [(i, s) for i, s in enumerate(self.state().facts.steps, 1) if STEPS[s.kind].entry == entry_kind]
+        # An inspection that is not of welds is plainly done.
+        kinds = {entry_kind, "inspected"} if entry_kind == Kind.DONE else {entry_kind}
+        steps = [(i, s) for i, s in enumerate(self.state().facts.steps, 1) if STEPS[s.kind].entry in kinds]
         return {"zone": self.zone, "steps": steps, "correcting": self.entry is not None}
 
     def initial(self):
@@ -272,6 +274,16 @@ class LogChecked(LogView):
     def details(self, form):
         kind, passed = form.cleaned_data["said"].split(":")
         return {"check_kind": kind, "passed": passed == "1"}
+
+
+class LogInspected(LogView):
+    form_class, kind = forms.InspectedForm, Kind.INSPECTED
+
+    def initial(self):
+        return super().initial() | (self.entry.inspected.points if self.entry else {})
+
+    def details(self, form):
+        return {"points": form.cleaned_data["points"]}
 
 
 class LogFilmLost(LogView):

@@ -31,6 +31,7 @@ from .log_views import (
     LogDegreased,
     LogDone,
     LogFilmLost,
+    LogInspected,
     LogKeyed,
     LogMoved,
     LogPrepped,
@@ -41,7 +42,7 @@ from .log_views import (
 )
 
 _VIEWS = (
-    LogCoat, LogDegreased, LogKeyed, LogBared, LogPrepped, LogWetted, LogRinsed, LogChecked, LogFilmLost, LogMoved,
+    LogCoat, LogDegreased, LogKeyed, LogBared, LogPrepped, LogWetted, LogRinsed, LogChecked, LogFilmLost, LogInspected, LogMoved,
     LogAway, LogBack, LogAccess, LogDone,
 )  # fmt: skip
 LOG_VIEWS = {view.kind: view for view in _VIEWS}

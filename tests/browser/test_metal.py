@@ -117,6 +117,9 @@ class MetalTests(BrowserCase):
             page.get_by_role("button", name="Put it in").click()
             expect(page.locator(".act-line", has_text=f"{kind}: {what}")).to_be_visible()
         expect(page.locator(".verdict.is-stops")).to_contain_text("hides Skin, which nothing coats before")
+        page.locator(".act-line", has_text="Open, take off").get_by_role("button", name="Opened").click()
+        expect(page.locator(".act-line", has_text="Open, take off")).to_contain_text("logged")
+        expect(page.get_by_text("Reachable only now:")).to_be_visible()
 
     def _treatment(self):
         page = self.page
@@ -154,7 +157,7 @@ class MetalTests(BrowserCase):
         expect(page.locator(".verdict.is-accepted")).to_contain_text("the owner collects it bare")
         self.tab("Log")
         page.get_by_role("link", name="Check", exact=True).click()
-        page.get_by_text("no flash rust", exact=True).click()
+        page.get_by_label("no flash rust", exact=True).check()
         page.get_by_role("button", name="Log it").click()
         self.tab("Strip plan")
         expect(page.locator("#metal-verdicts .verdict.is-warns")).to_contain_text("no flash rust was seen: abrade it lightly, wipe it, coat it today")  # fmt: skip
@@ -173,3 +176,12 @@ class MetalTests(BrowserCase):
         expect(page.locator(".note.is-done")).to_be_visible()
         self.tab("Metal")
         expect(page.locator("#metal-verdicts")).to_contain_text("A weld took the film off 5% of this face")
+        expect(page.locator("#metal-verdicts")).to_contain_text("nobody has looked through it since")
+        self.tab("Log")
+        page.get_by_role("link", name="Inspection").click()
+        page.locator('[data-field="through"]').get_by_label("found").check()
+        page.get_by_role("button", name="Log it").click()
+        expect(page.locator(".note.is-done")).to_be_visible()
+        self.tab("Metal")
+        expect(page.locator("#metal-verdicts")).to_contain_text("weld or braze them shut")
+        expect(page.locator(".is-fault")).to_contain_text("Pinholes that go through")

@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import abrasives, strip
+from emplastra.core import abrasives, inspection, strip
 from emplastra.core.fixes import FIXES, steps_before
 from emplastra.core.metal_rules import PAIRS, Metal, verdicts
 from emplastra.core.plan import PlanStep
@@ -52,6 +52,8 @@ ZONES = {
     "heat-near": metal({"near": "fuel+trim"}, next_step="weld"),
     "cause-goes-on": metal({"drain_1": "blocked"}, **MASTIC),
     "pinholes": metal({"holes": "pinholes"}, welded=True, closed=True),
+    "weld-unseen": metal(weld_unseen=True, welded=True, **BARE, **MASTIC),
+    "weld-faults": metal(weld_faults=("through", "burrs"), **BARE, **MASTIC),
     "holes": metal({"holes": "holes"}, next_step="fill", next_product="body-filler"),
     "filler-on-bare": metal(next_step="fill", next_product="body-filler", **BARE),
     "crazed": metal({"layer_1": "crazed"}, next_step="surface", next_product="two-pack-surfacer"),
@@ -168,6 +170,32 @@ class JudgementTests(SimpleTestCase):
         self.assertNotIn("burnished", [v.rule for v in verdicts(WHEELED, "z", other)])
         prepped = metal(stripped_by="wire-wheel", acid_prepped=True, **BARE, **MASTIC)
         self.assertEqual([v.rule for v in verdicts(prepped, "z", other)], ["over-what"])
+
+    def test_faults_of_a_weld_are_mended_by_their_gravity(self):
+        """Through ones stop the coat, burrs warn, blind ones are skimmed; nothing is said before a coat or a closing."""
+        faults = {"weld_faults": ("blind", "burrs", "through", "round"), **BARE}
+        found = [(v.severity, v.sentence) for v in verdicts(metal(**faults, **MASTIC), "z") if v.rule == "weld-faults"]
+        self.assertEqual([severity for severity, _ in found], ["stops", "warns", "advises"])
+        self.assertEqual(found[0][1], "Pinholes that go through, found: weld or braze them shut; filler does not bridge a hole; welded all round, gap left: weld the gap shut.")  # fmt: skip
+        self.assertEqual(found[2][1], "Blind pinholes, found: skim them.")
+        for step, said in (("abrade", False), ("fill", True), ("close", True)):
+            names = {v.rule for v in verdicts(metal(weld_unseen=True, next_step=step, **faults), "z")}
+            self.assertEqual({"weld-unseen", "weld-faults"} <= names, said, step)
+
+    def test_what_is_said_of_an_inspection_is_checked(self):
+        self.assertEqual(
+            inspection.check({"round": "good", "burrs": "", "holes": "none"}), {"round": "good", "holes": "none"}
+        )
+        for field, points in (
+            ("round", {}),
+            ("round", {"burrs": ""}),
+            ("points", {"paint": "good"}),
+            ("burrs", {"burrs": "fine"}),
+            ("through", {"through": "none"}),
+        ):
+            with self.subTest(points), self.assertRaises(inspection.InspectionError) as caught:
+                inspection.check(points)
+            self.assertEqual(caught.exception.field, field)
 
     def test_bare_past_its_limit_and_no_flash_rust_seen(self):
         found = verdicts(metal(bare_overdue_h=3.0, no_flash_rust=True, **BARE, **MASTIC), "z")[0]

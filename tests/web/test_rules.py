@@ -395,6 +395,51 @@ class AccessTests(RuleCase):
 
 
 class TreatTests(RuleCase):
+    def look(self, code=302, entry=None, **points):
+        """Tell what was seen of a weld, as a new entry or the correction of one."""
+        url = f"/entries/inspected/{entry.pk}/correct" if entry else f"/zones/{self.shop.zone.pk}/log/inspected"
+        told = {
+            "token": f"i{code}{len(points)}{entry}",
+            "began": "12:00",
+            "ended": "12:05",
+            "reason": "looked again",
+            "confirm_old": "1",
+        }
+        answer = self.client.post(url, told | points)
+        self.assertEqual(answer.status_code, code, text_of(answer)[-600:])
+        return text_of(answer)
+
+    def test_a_weld_is_looked_through_before_it_is_primed(self):
+        self.plan({"kind": "strip"}, {"kind": "weld"}, {"kind": "inspect"}, {"kind": "prime", "product": "Test primer", "dft_um": 50, "method": "brush"})  # fmt: skip
+        self.shop.tell(Kind.BARED, -2, -1.5, "s-0")
+        self.shop.tell(Kind.FILM_LOST, -1, -0.5, "s-1", share=0.02, cause="weld")
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/metal"))
+        self.assertRegex(
+            page,
+            r"now Inspect Against the light.*Pinholes that go through: found\? Weld or braze them shut.*Look it through",
+        )
+        self.shop.tell(Kind.DONE, -0.4, step="s-2")
+        self.assertEqual(self.said()["weld-unseen"][0], "warns")
+        clock.advance(hours=1)
+        self.assertIn("say of at least one point what was seen", self.look(422))
+        self.look(through="fault", burrs="good", step="s-2")
+        said = self.said()
+        self.assertNotIn("weld-unseen", said)
+        self.assertEqual(said["weld-faults"][0], "stops")
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/metal"))
+        self.assertRegex(
+            page,
+            r"Looked through last Tue 12 May 12:05 Welded all round not looked at Burrs and spatter off Pinholes that go through found",
+        )
+        record = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record"))
+        self.assertIn("Inspected: fault in pinholes that go through", record)
+        entry = Entry.objects.get(kind=Kind.INSPECTED)
+        self.look(entry=entry, through="good", burrs="good")
+        self.assertNotIn("weld-faults", self.said())
+        clock.advance(hours=1)
+        self.shop.tell(Kind.FILM_LOST, -0.1, 0, share=0.02, cause="weld")
+        self.assertIn("weld-unseen", self.said())
+
     def test_what_comes_now_with_its_amounts_until_primer_is_due(self):
         """1 m2: 25 mL of cleaner and 125 mL of water; 30 mL of wipe."""
         self.plan({"kind": "strip"}, {"kind": "clean"}, {"kind": "degrease"}, {"kind": "prime", "product": "Test primer", "dft_um": 50, "method": "brush"})  # fmt: skip
