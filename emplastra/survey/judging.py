@@ -80,7 +80,7 @@ def metal_of(state, told):
     kinds = state.all.kinds
     products = [kinds.get(s.product, "") for s in state.facts.steps if STEPS[s.kind].leaves_film and s.product]
     part = revision.part if revision else "other"
-    stripped = any(isinstance(e, Bared) and e.share >= FULL and e.ended_s <= now_s for e in state.facts.events)
+    stripped = sum(e.share for e in state.facts.events if isinstance(e, Bared) and e.ended_s <= now_s) >= FULL
     return Metal(
         name=state.zone.name, substrate=revision.substrate if revision else "steel", thickness_mm=revision.thickness_mm if revision else 1.0,
         part=part, form=revision.form if revision else "flat", finish=revision.finish_class if revision else "show",

@@ -10,14 +10,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.core import repair, strip
-from emplastra.core.repair import NOTHING, OPTIONS, WORK
+from emplastra.core.repair import NOTHING, OPTIONS
 from emplastra.core.steps import DEFER
 from emplastra.jobs import estimates
 from emplastra.jobs.judging import schools_of
-from emplastra.jobs.models import Estimate, Job, OwnerDecision, WorkHours
+from emplastra.jobs.models import Estimate, OwnerDecision
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
-from emplastra.shared.views import OnceView
 from emplastra.work.job_views import JobView, job_or_404
 
 from .judging import judged
@@ -204,40 +203,3 @@ def strike(request, pk):
     except Refused as refusal:
         messages.error(request, f"Estimate: {refusal}.")
     return HttpResponseRedirect(reverse("survey:verdict", args=[row.job_id]))
-
-
-class HoursForm(WorkshopForm):
-    """What a piece of work was planned at and took."""
-
-    kind = plain.ChoiceField(label="Work", choices=list(WORK.items()))
-    job = plain.ModelChoiceField(None, label="Job", required=False, empty_label="none named")
-    plan_h = PlainNumber("h", label="Planned", min_value=0.01, max_value=5000)
-    actual_h = PlainNumber("h", label="Took", min_value=0.01, max_value=5000)
-    note = plain.CharField(label="Note", max_length=120, required=False)
-
-    def __init__(self, *args, jobs, **kwargs):
-        super().__init__(*args, **kwargs)
-        self.fields["job"].queryset = jobs
-
-
-class Hours(OnceView):
-    """Plan against actual: this workshop's own overrun by kind of work."""
-
-    form_class = HoursForm
-    template = "survey/hours.html"
-    action, heading, button = "hours", "Hours", "Write it down"
-    done = "Written down: the overrun is worked out anew."
-
-    def form_kwargs(self):
-        return {"jobs": Job.objects.filter(removed=False)}
-
-    def context(self, form):
-        rows = [(WORK[k], f) for k, f in estimates.factors().items()]
-        return {"rows": rows, "told": WorkHours.objects.select_related("job", "who").order_by("-id")[:40]}
-
-    def carry_out(self, form):
-        data = form.cleaned_data
-        estimates.tell_hours(
-            self.request.user, data["kind"], data["plan_h"], data["actual_h"], data["job"], None, data["note"]
-        )
-        return reverse("survey:hours")

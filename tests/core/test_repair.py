@@ -4,11 +4,12 @@ import math
 import statistics
 
 from django.test import SimpleTestCase
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from emplastra.core import solder
 from emplastra.core.repair import OPTIONS, Factor, Piece, RepairError, cost_of, factor, hours_of, judge_set
+from emplastra.core.worked import Stint, hours_by
 
 ONE = Factor(1.0, 1.0, 1.0, 9)
 FLAT = {"repair": ONE, "fit": ONE, "access": ONE}
@@ -119,3 +120,34 @@ class SolderTests(SimpleTestCase):
         self.assertEqual(solder.steps("out", "none"), ("No solder is told of.", ()))
         self.assertIn("test it before", solder.steps("stays", "suspected")[0])
         self.assertIn("hazardous-waste site", " ".join(solder.REMOVAL))
+
+
+class WorkedTests(SimpleTestCase):
+    def test_a_persons_time_is_counted_once(self):
+        """One strips two zones of 3 and 1 m2 from 8 to 10 and keys the first from 9 to 10; another helps from 8 to 9."""
+        h = 3600
+        stints = [
+            Stint(1, "strip", 1, 8 * h, 10 * h, 3.0), Stint(1, "strip", 2, 8 * h, 10 * h, 1.0),
+            Stint(1, "key", 1, 9 * h, 10 * h, 4.0), Stint(2, "strip", 1, 8 * h, 9 * h, 1.5), Stint(2, "key", 2, 9 * h, 9 * h, 1.0),
+        ]  # fmt: skip
+        # 8 to 9: 3/4 and 1/4 of the first one's hour; 9 to 10: 3/8, 1/8 and 4/8 of it; the other's hour whole.
+        self.assertEqual(
+            hours_by(stints), {(1, "strip"): 0.75 + 0.375 + 1.0, (2, "strip"): 0.25 + 0.125, (1, "key"): 0.5}
+        )
+        alike = [Stint(1, "a", 1, 0, h, 0.0), Stint(1, "a", 2, 0, h, 0.0)]
+        self.assertEqual(hours_by(alike), {(1, "a"): 0.5, (2, "a"): 0.5})
+
+    @settings(max_examples=80, deadline=None)
+    @given(st.lists(st.tuples(st.integers(1, 2), st.sampled_from("ab"), st.integers(1, 3), st.integers(0, 20), st.integers(0, 9), st.floats(0.1, 9)), max_size=7))  # fmt: skip
+    def test_it_is_the_sum_over_minutes(self, rows):
+        """Minute by minute: each person's minute is shared out over what runs in it, by area."""
+        expected = {}
+        for minute in range(30):
+            for who in (1, 2):
+                running = [r for r in rows if r[0] == who and r[3] <= minute < r[3] + r[4]]
+                for _, kind, zone, _, _, area in running:
+                    expected[zone, kind] = expected.get((zone, kind), 0.0) + area / sum(r[5] for r in running) / 60
+        found = hours_by([Stint(who, kind, zone, 60 * a, 60 * (a + n), area) for who, kind, zone, a, n, area in rows])
+        self.assertEqual(set(found), set(expected))
+        for key, hours in expected.items():
+            self.assertAlmostEqual(found[key], hours)

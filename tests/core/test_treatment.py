@@ -42,7 +42,7 @@ class TreatmentTests(SimpleTestCase):
         found = treatment.cards(progress_of(STEPS, events, 4000), 2.0)
         self.assertEqual([(c.kind, c.status) for c in found], [("strip", "done"), ("clean", "done"), ("acid-prep", "now"), ("rinse", "later"), ("convert", "later"), ("inspect", "later"), ("degrease", "later"), ("prime", "later")])  # fmt: skip
         self.assertEqual((found[0].note, found[2].name), ("by wire wheel", "Acid prep: Acid"))
-        self.assertIn("Blind pinholes: skim", found[5].checks)
+        self.assertIn("Blind pinholes: found? Skim them.", found[5].checks)
         self.assertTrue(found[2].cautions and any("Let it dry and its time starts anew" in h for h in found[2].how))
         self.assertEqual(treatment.cards(progress_of((), [], 0), 1.0), [])
 

@@ -1,0 +1,110 @@
+"""Work that the log shows to be finished, with what it was planned at: to be counted by one tap."""
+
+from dataclasses import dataclass
+
+from django.db.models import F
+
+from emplastra.core.events import Keyed
+from emplastra.core.repair import OPTIONS, WORK
+from emplastra.core.strip import KEY_MIN, WAYS, hours_of
+from emplastra.core.surface import FULL
+from emplastra.core.worked import Stint, hours_by
+from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
+from emplastra.logbook.models import EntryZone, Kind, holds
+
+from .judging import metal_of
+from .known import known
+
+_WORK_OF = {Kind.BARED: "strip", Kind.KEYED: "key", Kind.DEGREASED: "key", Kind.PREPPED: "treat", Kind.RINSED: "treat", Kind.ACCESS: "access", Kind.INSPECTED: "repair"}  # fmt: skip
+_OF_STEP = {"repair": "repair", "weld": "repair", "clean": "treat", "dry": "treat", "fill": "fill", "block": "fill", "surface": "fill", "prime": "prime", "stripe": "prime"}  # fmt: skip
+SHORTEST_H = 0.05
+"""Less than this was not timed [h]."""
+
+
+@dataclass
+class Finished:
+    """Work that is finished on a zone: planned [h], as the log tells it [h], and what the plan rests on."""
+
+    zone: object
+    kind: str
+    plan_h: float
+    log_h: float
+    why: str
+
+    @property
+    def name(self):
+        """The kind of work in words."""
+        return WORK[self.kind]
+
+
+def finished(states):
+    """[Finished] of zones (their states) that nobody has counted yet."""
+    hours = hours_by(_stints(states))
+    zones = [s.zone for s in states]
+    counted = set(WorkHours.objects.filter(zone__in=zones).values_list("zone_id", "kind"))
+    told, estimates = known(zones, {s.zone.pk: s.facts for s in states}), _estimates(states)
+    found = []
+    for state in states:
+        for kind, plan_h, why in _planned(state, told[state.zone.pk], estimates.get(state.zone.pk, [])):
+            took = hours.get((state.zone.pk, kind), 0.0)
+            if plan_h > 0 and took >= SHORTEST_H and (state.zone.pk, kind) not in counted:
+                found.append(Finished(state.zone, kind, plan_h, took, why))
+    return found
+
+
+def _stints(states):
+    """Every timed entry on these zones, as the work it was."""
+    steps = {s.zone.pk: {step.id: step.kind for step in s.facts.steps} for s in states}
+    areas = {s.zone.pk: s.facts.area_m2 if s.facts.revision else 0.0 for s in states}
+    rows = EntryZone.objects.filter(holds(None, "entry__"), zone__in=areas, entry__began__lt=F("entry__ended"))
+    names = ("zone_id", "share", "step", "entry__kind", "entry__who_id", "entry__began", "entry__ended", "entry__film_lost__cause")  # fmt: skip
+    found = []
+    for zone, share, step, kind, who, began, ended, cause in rows.values_list(*names):
+        step_kind = steps[zone].get(step, "")
+        work = _OF_STEP.get(step_kind) or _WORK_OF.get(kind) or ("repair" if cause == "weld" else "colour" if kind == Kind.COAT else "")  # fmt: skip
+        if work and kind not in {Kind.AWAY, Kind.BACK, Kind.MOVED}:
+            found.append(Stint(who, work, zone, began.timestamp(), ended.timestamp(), areas[zone] * share))
+    return found
+
+
+def _estimates(states):
+    """{zone id: its estimates on the side of repair that hold and were not decided against}."""
+    jobs = {s.zone.job_id for s in states}
+    decided = {(d.job_id, d.opening): d.decided for d in OwnerDecision.objects.filter(job__in=jobs).order_by("id")}
+    found = {}
+    rows = Estimate.objects.filter(job__in=jobs, strikes=None, zone__isnull=False).exclude(void=True)
+    for row in rows.order_by("id"):
+        against = decided.get((row.job_id, row.opening)) in {"replace", "leave"}
+        if OPTIONS[row.option].side == "repair" and not against:
+            found.setdefault(row.zone_id, []).append(row)
+    return found
+
+
+def _planned(state, told, estimates):
+    """(kind, planned hours before any overrun, what they rest on) of work that is finished on a zone."""
+    done = {s.step.kind for s in state.plan.states if s.done and not s.step.left_out}
+    if state.facts.revision is None:
+        return
+    metal, area = metal_of(state, told), state.facts.area_m2
+    if metal.stripped and metal.stripped_by in WAYS:
+        way = WAYS[metal.stripped_by]
+        yield "strip", hours_of(metal.stripped_by, metal, area).strip, f"{way.name.lower()}, {area:.2f} m²"
+    if _keyed_share(state) >= FULL:
+        yield "key", area * KEY_MIN / 60, f"{KEY_MIN:.0f} min/m², {area:.2f} m²"
+    if estimates and done & {"repair", "weld"} and not _left(state, {"repair", "weld"}):
+        plan_h = sum(row.piece.plan_h for row in estimates)
+        yield "repair", plan_h, f"{len(estimates)} estimate{'s' if len(estimates) > 1 else ''} of its pieces and edges"
+    if estimates and state.surface.closed_s is not None:
+        yield "access", max(row.access_h for row in estimates), "the estimate of its opening"
+
+
+def _keyed_share(state):
+    """Share of the metal that was keyed before its first coat."""
+    first = min((layer.began_s for layer in state.surface.layers), default=state.surface.t_s)
+    keyed = [e.share for e in state.facts.events if isinstance(e, Keyed) and e.ended_s <= first]
+    return min(1.0, sum(keyed))
+
+
+def _left(state, kinds):
+    """True if a step of these kinds is still to be done."""
+    return any(s.step.kind in kinds and not s.done for s in state.plan.states)
