@@ -48,6 +48,8 @@ OPTIONS: dict[str, Option] = {
     "watch": Option("Treat and watch", "repair", 0.5, 0.0),
 }
 """Options by key."""
+HAD: dict[str, str] = {"part": "as a part", "whole": "only whole", "no": "no"}
+"""Whether what an option needs can be had."""
 
 
 class RepairError(FieldError):
@@ -88,7 +90,7 @@ def factor(told: Sequence[tuple[float, float]]) -> Factor:
 
 @dataclass(frozen=True)
 class Piece:
-    """One thing to be done: option, pieces, edge [mm], unseen skins, material and price [money], whether it can be had."""
+    """One thing to be done: option, pieces, edge [mm], unseen skins, material and price [money], as what it can be had (a key of HAD)."""
 
     option: str
     pieces: int = 1
@@ -96,7 +98,7 @@ class Piece:
     unseen: int = 0
     material: float = 0.0
     price: float = 0.0
-    obtainable: bool = True
+    had: str = "part"
 
     def check(self) -> "Piece":
         """Itself. Raises RepairError naming the figure that cannot be."""
@@ -107,7 +109,14 @@ class Piece:
                 raise RepairError(field, f"must be from 0 to {top:g}")
         if self.pieces < 1:
             raise RepairError("pieces", "must be at least 1")
+        if self.had not in HAD:
+            raise RepairError("had", f"must be one of {', '.join(HAD)}")
         return self
+
+    @property
+    def obtainable(self) -> bool:
+        """False if it cannot be had so: not at all, or a part that comes only with the whole."""
+        return self.had == "part" or (self.had == "whole" and self.option != "part")
 
     @property
     def plan_h(self) -> float:
@@ -152,12 +161,13 @@ def cost_of(piece: Piece, overrun: Factor, rate: float) -> Range:
 
 @dataclass(frozen=True)
 class Choice:
-    """What stands on one side: its name, cost, hours; `had`: False if it cannot be had."""
+    """What stands on one side: its name, cost, hours; `had`: False if it cannot be had, and `why` in words."""
 
     name: str
     cost: Range
     hours: Range
     had: bool = True
+    why: str = ""
 
 
 @dataclass(frozen=True)
@@ -165,12 +175,14 @@ class SetVerdict:
     """A set that shares an opening: repair as a whole, what would replace it, and which it is to be.
 
     said: "repair", "replace", "close", "repair only" (nothing to be had), "replace only" (no repair told), "nothing".
+    note: what is to be priced as well, "" for nothing.
     """
 
     repair: Choice | None
     replacements: tuple[Choice, ...]
     said: str
     sentence: str
+    note: str = ""
 
 
 SAID = {
@@ -181,6 +193,10 @@ SAID = {
     "replace only": "Nothing is told of a repair yet.",
     "nothing": "Nothing can be compared yet.",
 }
+
+
+WHOLES = ("whole", "donor", "shell")
+ONLY_WHOLE = "The part comes only whole: price the whole panel, a donor or a shell as well."
 
 
 def judge_set(pieces: Sequence[Piece], access_h: float, factors: dict[str, Factor], rate: float) -> SetVerdict:
@@ -198,13 +214,21 @@ def judge_set(pieces: Sequence[Piece], access_h: float, factors: dict[str, Facto
         names = sorted({OPTIONS[p.option].name for p in repairs})
         repair = Choice(", ".join(names), cost, hours)
     replacements = tuple(
-        Choice(OPTIONS[p.option].name, cost_of(p, factors["fit"], rate) + opening.times(rate), hours_of(p, factors["fit"]) + opening, p.obtainable)
+        Choice(OPTIONS[p.option].name, cost_of(p, factors["fit"], rate) + opening.times(rate), hours_of(p, factors["fit"]) + opening, p.obtainable, _not_had(p))
         for p in pieces
         if OPTIONS[p.option].side == "replace"
     )  # fmt: skip
     had = [c for c in replacements if c.had]
     said = _said(repair, had, bool(replacements))
-    return SetVerdict(repair, replacements, said, SAID[said])
+    wholes = any(p.option in WHOLES for p in pieces)
+    note = ONLY_WHOLE if any(p.had == "whole" and p.option == "part" for p in pieces) and not wholes else ""
+    return SetVerdict(repair, replacements, said, SAID[said], note)
+
+
+def _not_had(piece: Piece) -> str:
+    if piece.obtainable:
+        return ""
+    return "only whole to be had" if piece.had == "whole" else "not to be had"
 
 
 def _said(repair: Choice | None, had: Sequence[Choice], told: bool) -> str:

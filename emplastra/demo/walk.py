@@ -131,7 +131,7 @@ def _priced(user, zones):
     estimates.estimate(
         job, user, "Frame end, right", frame, option="patch", pieces=1, edge_mm=400, material=12, unseen=1, access_h=1.0
     )
-    estimates.estimate(job, user, "Frame end, right", frame, option="donor", edge_mm=1200, price=900, obtainable=False)
+    estimates.estimate(job, user, "Frame end, right", frame, option="donor", edge_mm=1200, price=900, had="no")
     estimates.decide(job, user, "Door post, left", "repair", clock.now().date(), "keep as much of the old as holds")
     for kind, plan_h, actual_h in (
         ("repair", 2, 9),

@@ -26,7 +26,7 @@ def held(job):
 
 def strike(row, user):
     """Take an estimate back: nothing is deleted, a row that says so takes its place. Raises Refused."""
-    fields = ("opening", "option", "pieces", "edge_mm", "unseen", "access_h", "material", "price", "obtainable")
+    fields = ("opening", "option", "pieces", "edge_mm", "unseen", "access_h", "material", "price", "had")
     return estimate(row.job, user, zone=row.zone, strikes=row, void=True, **{k: getattr(row, k) for k in fields})
 
 

@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.core import repair, strip
-from emplastra.core.repair import NOTHING, OPTIONS
+from emplastra.core.repair import HAD, NOTHING, OPTIONS
 from emplastra.core.steps import DEFER
 from emplastra.jobs import estimates
 from emplastra.jobs.judging import schools_of
@@ -36,9 +36,7 @@ class EstimateForm(WorkshopForm):
     access_h = PlainNumber("h", label="To open and close again", min_value=0, max_value=500, required=False)
     material = PlainNumber(label="Material", min_value=0, max_value=1e6, required=False)
     price = PlainNumber(label="Price of the part, or the quote", min_value=0, max_value=1e7, required=False)
-    obtainable = plain.TypedChoiceField(
-        label="To be had", choices=[("1", "yes"), ("", "no")], coerce=bool, required=False, empty_value=False, initial="1"
-    )  # fmt: skip
+    had = plain.ChoiceField(label="To be had", choices=list(HAD.items()), initial="part", widget=plain.RadioSelect)
     note = plain.CharField(label="Note", max_length=200, required=False)
 
     def __init__(self, *args, zones, **kwargs):
@@ -99,7 +97,7 @@ class Verdict(JobView):
 
     def carry_out(self, form):
         data = form.cleaned_data
-        names = ("option", "pieces", "edge_mm", "unseen", "access_h", "material", "price", "obtainable", "note")
+        names = ("option", "pieces", "edge_mm", "unseen", "access_h", "material", "price", "had", "note")
         estimates.estimate(self.job, self.request.user, data["opening"], data["zone"], **{k: data[k] for k in names})
         return reverse("survey:verdict", args=[self.job.pk])
 

@@ -72,7 +72,7 @@ class SetTests(SimpleTestCase):
         table = [
             ((patch, dear), "repair"),
             ((patch, cheap), "replace"),
-            ((patch, Piece("whole", obtainable=False, price=1)), "repair only"),
+            ((patch, Piece("whole", had="no", price=1)), "repair only"),
             ((dear,), "replace only"),
             ((patch,), "nothing"),
             ((), "nothing"),
@@ -82,6 +82,16 @@ class SetTests(SimpleTestCase):
                 self.assertEqual(self.verdict(*pieces).said, said)
         verdict = self.verdict(patch, dear)
         self.assertEqual((verdict.repair.cost.mid, verdict.replacements[0].cost.mid), (212.5, 735.0))
+
+    def test_a_part_that_comes_only_whole_is_none(self):
+        """The part is struck; the whole at (2 + 2) · 50 + 10 = 210 beats 212.5, and is asked for where nobody priced it."""
+        patch, part = Piece("patch", 1, 1000), Piece("part", price=1, had="whole")
+        alone = self.verdict(patch, part)
+        self.assertEqual((alone.said, alone.replacements[0].why), ("repair only", "only whole to be had"))
+        self.assertIn("price the whole panel", alone.note)
+        both = self.verdict(patch, part, Piece("whole", price=10, had="whole"))
+        self.assertEqual((both.said, both.note, [c.had for c in both.replacements]), ("replace", "", [False, True]))
+        self.assertEqual(both.replacements[1].cost.mid, 210)
 
     def test_ranges_that_overlap_are_close(self):
         wide = {"repair": Factor(1.5, 0.9, 2.4, 0), "fit": Factor(1.5, 0.9, 2.4, 0), "access": ONE}

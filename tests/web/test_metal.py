@@ -17,7 +17,7 @@ from tests.web.test_rules import RuleCase
 
 class VerdictTests(RuleCase):
     def add(self, code=302, **values):
-        start = {"token": f"e{code}{len(values)}{Estimate.objects.count()}{values.get('option')}", "opening": "Sill", "pieces": "1", "unseen": "0", "obtainable": "1"}  # fmt: skip
+        start = {"token": f"e{code}{len(values)}{Estimate.objects.count()}{values.get('option')}", "opening": "Sill", "pieces": "1", "unseen": "0", "had": "part"}  # fmt: skip
         answer = self.client.post(f"/jobs/{self.shop.job.pk}/verdict", start | values)
         self.assertEqual(answer.status_code, code, text_of(answer)[-500:])
         return text_of(answer)
@@ -47,6 +47,15 @@ class VerdictTests(RuleCase):
         self.assertRegex(text_of(self.client.get(url)), r"not seen bare yet 0 zones")
         bad = self.client.post(f"/jobs/{self.shop.job.pk}/decide", decide | {"on": "soon", "token": "x"}, follow=True)
         self.assertIn("Decided on: write a date", text_of(bad))
+
+    def test_what_comes_only_whole_is_struck_and_asked_for(self):
+        self.add(option="patch", edge_mm="1 m")
+        self.add(option="part", price="90", had="whole")
+        page = text_of(self.client.get(f"/jobs/{self.shop.job.pk}/verdict"))
+        self.assertRegex(
+            page, r"Repair: nothing else can be had.*Advises The part comes only whole.*Part panel only whole to be had"
+        )
+        self.assertIn("To be had: Select a valid choice", self.add(422, option="part", had="perhaps"))
 
     def test_hours_told_move_the_overrun(self):
         for n, (plan, took) in enumerate(((2, 16), (4, 5))):

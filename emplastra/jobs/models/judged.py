@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from emplastra.core.repair import OPTIONS, WORK, Piece
+from emplastra.core.repair import HAD, OPTIONS, WORK, Piece
 from emplastra.core.rules import SCHOOLS
 from emplastra.core.solder import ALLOYS
 
@@ -53,7 +53,7 @@ class Estimate(Told):
     access_h = models.FloatField("hours to open and close", default=0.0)
     material = models.FloatField(default=0.0)
     price = models.FloatField(default=0.0)
-    obtainable = models.BooleanField(default=True)
+    had = models.CharField("to be had", max_length=5, choices=list(HAD.items()), default="part")
     note = models.CharField(max_length=200, blank=True)
     void = models.BooleanField(default=False)
     struck = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="strikes")
@@ -61,7 +61,7 @@ class Estimate(Told):
     @property
     def piece(self):
         """The core's value."""
-        return Piece(self.option, self.pieces, self.edge_mm, self.unseen, self.material, self.price, self.obtainable)
+        return Piece(self.option, self.pieces, self.edge_mm, self.unseen, self.material, self.price, self.had)
 
 
 class OwnerDecision(Told):
