@@ -108,6 +108,17 @@ SCHEMA: dict[str, Any] = {
                     },
                 ),
             },
+            "use": {
+                "description": "What is used of it ready to use [mL/m2], for each wetting [mL/m2], and parts of water to one of it.",
+                **_object(
+                    ["ml_m2"],
+                    {
+                        "ml_m2": {"type": "number", "exclusiveMinimum": 0, "maximum": 10000},
+                        "wetting_ml_m2": {"type": "number", "exclusiveMinimum": 0, "maximum": 5000},
+                        "water_parts": {"type": "number", "minimum": 0, "maximum": 200},
+                    },
+                ),
+            },
             "tolerance_pct": {"type": "number", "exclusiveMinimum": 0, "maximum": 50},
             "thinner": _object(
                 ["component", "pct"],

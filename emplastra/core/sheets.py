@@ -65,6 +65,15 @@ class FilmRange:
 
 
 @dataclass(frozen=True)
+class Use:
+    """What is used of a product that leaves no film [mL/m2], for each wetting too; parts of water to one of it."""
+
+    ml_m2: float
+    wetting_ml_m2: float | None = None
+    water_parts: float | None = None
+
+
+@dataclass(frozen=True)
 class Sheet:
     """One revision of a data sheet, ready to compute with."""
 
@@ -92,6 +101,7 @@ class Sheet:
     hatch: str
     colour: str
     colours: Mapping[str, str]
+    use: Use | None = None
 
     def component(self, key: str) -> Part:
         """The component with this key. Raises KeyError."""
@@ -259,4 +269,5 @@ def read(document: Any) -> Sheet:
         hatch=d.get("hatch", "plain"),
         colour=d.get("colour", "#b9bab3"),
         colours={c["key"]: c.get("colour", "#8b8f94") for c in d["components"]},
+        use=Use(**d["use"]) if "use" in d else None,
     )

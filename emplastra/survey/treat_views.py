@@ -13,7 +13,9 @@ from .rule_views import one_zone, verdict_context
 def treat(request, pk):
     """Steps from the strip to the first coat, the one that comes now on top."""
     zone, state, each = one_zone(request, pk)
-    found = cards(state.plan, state.facts.area_m2 if state.facts.revision else 0.0)
+    facts = state.facts
+    temp_c = facts.where.at(state.surface.t_s).air_c if facts.where else 20.0
+    found = cards(state.plan, facts.area_m2 if facts.revision else 0.0, state.all.sheets, temp_c)
     rows = [(card, log_url(zone, STEPS[card.kind].entry, card.id)) for card in found]
     bare = state.surface.clock("bare")
     told = {point: answer for point, answer, _ in state.surface.inspected}

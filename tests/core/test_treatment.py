@@ -2,10 +2,11 @@
 
 from django.test import SimpleTestCase
 
-from emplastra.core import treatment
+from emplastra.core import sheets, treatment
 from emplastra.core.events import Bared, Done
 from emplastra.core.plan import PlanStep, progress_of
 from emplastra.core.surface import build
+from tests.base import CAN
 
 STEPS = (
     PlanStep("s", "strip", note="by wire wheel"),
@@ -19,6 +20,15 @@ STEPS = (
     PlanStep("p", "prime", "Mastic"),
     PlanStep("b", "base", "Red"),
 )
+
+
+def sheet(**more):
+    """A sheet of a product that leaves no film."""
+    return sheets.read(
+        {k: v for k, v in CAN.items() if k not in {"film", "windows"}}
+        | {"product": "Test product", "form": "ready"}
+        | more
+    )
 
 
 class TreatmentTests(SimpleTestCase):
@@ -36,6 +46,35 @@ class TreatmentTests(SimpleTestCase):
             self.assertEqual([(n.name, n.ml) for n in needs], expected, kind)
             self.assertEqual(working is None, not expected)
         self.assertEqual(treatment.needs_of("clean", 2.0)[1].lines[0].value, "300")
+
+    def test_a_sheet_comes_before_common_practice(self):
+        """On 2 m2: 120 mL/m2 at 1 to 11; 100 and a wetting of 30 every 5 min of the sheet's 12 min at 25 °C: 3 of them."""
+        cleaner = sheet(kind="cleaner", use={"ml_m2": 120, "water_parts": 11})
+        acid = sheet(kind="acid-prep", use={"ml_m2": 100, "wetting_ml_m2": 30}, times={"contact": [[15, 22], [25, 12]]})
+        wipe = sheet(kind="panel-wipe", use={"ml_m2": 45})
+        half = sheet(kind="acid-prep", times={"contact": [[15, 22], [25, 12]]})
+        table = [
+            ("clean", cleaner, 20, [("cleaner", 20.0, "data sheet"), ("water", 220.0, "data sheet")]),
+            ("acid-prep", acid, 25, [("acid prep", 2 * (100 + 3 * 30), "data sheet")]),
+            ("acid-prep", acid, 15, [("acid prep", 2 * (100 + 5 * 30), "data sheet")]),
+            ("acid-prep", half, 25, [("acid prep", 2 * (200 + 3 * 50), "assumed")]),
+            ("degrease", wipe, 20, [("panel wipe", 90.0, "data sheet")]),
+            ("rinse", wipe, 20, [("water", 3000.0, "assumed")]),
+        ]
+        for kind, made, temp_c, expected in table:
+            with self.subTest(kind, at=temp_c):
+                needs, working = treatment.needs_of(kind, 2.0, made, temp_c)
+                self.assertEqual([(n.name, round(n.ml, 6), n.basis.value) for n in needs], expected)
+                self.assertTrue(working.lines)
+        steps = (PlanStep("d", "degrease", "Test product"),)
+        card = treatment.cards(progress_of(steps, [], 0), 2.0, {"Test product": wipe})[0]
+        self.assertEqual(card.needs[0].ml, 90.0)
+
+    def test_a_use_that_cannot_be_is_named(self):
+        for use in ({"ml_m2": 0}, {"water_parts": 5}, {"ml_m2": 50, "parts": 2}):
+            with self.subTest(use), self.assertRaises(sheets.SheetError) as caught:
+                sheet(use=use)
+            self.assertIn("use", str(caught.exception))
 
     def test_cards_go_up_to_the_first_coat_and_leave_out_what_is_left_out(self):
         events = [Bared(0, 3600, step="s", entry=1), Done(3700, 3800, step="c", entry=2)]
