@@ -113,6 +113,8 @@ CAUTIONS = {
     "lead": "Lead: no dry sanding, wash hands.",
     "pressure": "Can under pressure: below 50 °C, never pierce.",
 }
+RAISED = "Under a raised piece: stands on firm ground, wheels chocked, shake it before you lie down; never under a jack or hoist alone."
+"""Owed by every step on a face that is worked on from below."""
 DEFER = "The data sheet, local codes and licensed practice come first."
 
 

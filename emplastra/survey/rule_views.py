@@ -10,11 +10,11 @@ from emplastra.core import stack_rules, strip
 from emplastra.core.abrasives import GRADES
 from emplastra.core.fixes import FIXES, steps_before
 from emplastra.core.rules import COMMON, REGISTRY, SCHOOLS, SEVERITIES, default_schools
-from emplastra.core.steps import DEFER
+from emplastra.core.steps import DEFER, RAISED
 from emplastra.jobs import estimates
 from emplastra.jobs import judging as services
 from emplastra.jobs import services as jobs
-from emplastra.jobs.models import Job, School
+from emplastra.jobs.models import Job, MapPlace, School
 from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
 from emplastra.state.book import book_of
 from emplastra.state.coats import judged_coats
@@ -118,7 +118,9 @@ def verdicts(request, pk):
 def verdict_context(zone, state, each):
     """What the fragment of verdicts needs."""
     plan = state.facts.build_up
-    return {"zone": zone, "judged": each, "fixes": {k: words for k, (words, _) in FIXES.items()}, "plan_number": plan.number if plan else 0}  # fmt: skip
+    place = MapPlace.objects.filter(zone=zone).first()
+    below = each.metal.finish == "below" or (place is not None and place.view == "under")
+    return {"zone": zone, "raised": RAISED if below else "", "judged": each, "fixes": {k: words for k, (words, _) in FIXES.items()}, "plan_number": plan.number if plan else 0}  # fmt: skip
 
 
 @require_POST

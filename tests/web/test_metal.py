@@ -3,8 +3,8 @@
 from emplastra.core.repair import factor
 from emplastra.core.strip import WAYS
 from emplastra.jobs import access_plans, estimates
-from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
-from emplastra.jobs.services import save_build_up
+from emplastra.jobs.models import Estimate, MapPlace, OwnerDecision, WorkHours
+from emplastra.jobs.services import measures_of, revise_zone, save_build_up
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
@@ -207,6 +207,16 @@ class TreatTests(RuleCase):
         answer = self.client.post(url, told | points)
         self.assertEqual(answer.status_code, code, text_of(answer)[-600:])
         return text_of(answer)
+
+    def test_who_works_under_it_is_warned(self):
+        """By its finish class, or by where it is drawn."""
+        words = "never under a jack or hoist alone"
+        below, drawn = self.shop.make_zone("Floor"), self.shop.make_zone("Rail")
+        revise_zone(below, self.shop.user, **{**measures_of(below), "finish_class": "below"})
+        MapPlace.objects.update_or_create(zone=drawn, defaults={"view": "under", "x": 0, "y": 0, "w": 2, "h": 2})
+        for zone, said in ((below, True), (drawn, True), (self.shop.zone, False)):
+            for page in ("metal", "strip"):
+                self.assertEqual(words in text_of(self.client.get(f"/zones/{zone.pk}/{page}")), said, (zone, page))
 
     def test_a_weld_is_looked_through_before_it_is_primed(self):
         self.plan({"kind": "strip"}, {"kind": "weld"}, {"kind": "inspect"}, {"kind": "prime", "product": "Test primer", "dft_um": 50, "method": "brush"})  # fmt: skip
