@@ -7,12 +7,18 @@ from emplastra.core.steps import STEPS
 
 LINEAR_UM = 200.0
 """A layer is drawn to scale up to this; above it has a break mark [µm]."""
+IN_SHORT = {
+    "grit-coarse": "scratches under it show",
+    "grit-fine": "no tooth under it",
+    "scratch": "scratches under it show",
+}
+"""What is too long to stand beside a layer."""
 LEAST_PX, TALL_PX, METAL_PX = 38.0, 370.0, 34.0
 
 
 @dataclass
 class Box:
-    """A layer as drawn: from the foot y upward, its film, names and state."""
+    """A layer as drawn: from the foot y upward, its film, names and state; marks are its remarks in short."""
 
     y: float
     height: float
@@ -28,6 +34,7 @@ class Box:
     sanded_px: float = 0.0
     sanded_um: float = 0.0
     remarks: list = field(default_factory=list)
+    marks: list = field(default_factory=list)
     basis: str = ""
 
     @property
@@ -89,7 +96,9 @@ def _plan_boxes(layers, stack, left, scale, sheets):
         box = Box(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
         box.broken = left[step.id] > LINEAR_UM
         box.sanded_um, box.sanded_px = step.sanded_um, min(step.sanded_um * scale, 40.0)
-        box.remarks = [v.sentence.removeprefix(f"{box.name}: ").rstrip(".") for v in on_layer(stack, n, "plan")]
+        found = on_layer(stack, n, "plan")
+        box.remarks = [v.sentence.removeprefix(f"{box.name}: ").rstrip(".") for v in found]
+        box.marks = [IN_SHORT.get(v.rule, remark) for v, remark in zip(found, box.remarks, strict=True)]
         boxes.append(box)
         foot += height
     return boxes
