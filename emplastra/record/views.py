@@ -1,6 +1,5 @@
 """Record: a zone's or a job's history, as JSON, and where a batch went."""
 
-from django.contrib import messages
 from django.http import HttpResponseRedirect, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -9,7 +8,8 @@ from django.views.decorators.http import require_POST
 
 from emplastra.jobs import judging
 from emplastra.jobs.models import Job
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
+from emplastra.shared.services import Refused
+from emplastra.shared.views import one_tap
 from emplastra.state.book import book_of
 from emplastra.store.models import Tin
 from emplastra.work.job_views import job_or_404
@@ -49,13 +49,8 @@ def accept(request, pk, entry):
         judging.accept(found, request.user, verdict, reason)
         return url
 
-    try:
-        once(request.user, request.POST.get("token", "")[:64] or new_token(), "accept", {"key": key, "reason": reason}, carry_out)  # fmt: skip
-        messages.success(request, "Accepted: it comes back when its facts change.")
-    except AlreadyRecorded:
-        messages.success(request, "Written down already.")
-    except Refused as refusal:
-        messages.error(request, f"{found}: {refusal}.")
+    told = {"entry": entry, "key": key, "reason": reason}
+    one_tap(request, "accept", told, carry_out, found, "Accepted: it comes back when its facts change.", scope=key)
     return HttpResponseRedirect(url)
 
 

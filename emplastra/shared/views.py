@@ -76,6 +76,25 @@ class OnceView(View):
         return {"path": self.request.path, **{key: data.getlist(key) for key in data}, **files}
 
 
+def one_tap(request, action, told, carry_out, subject, words, scope="", undo=False):
+    """Carry out the act of one button once and say what came of it; where it leads, None if it was not done.
+
+    told: what makes two taps the same; subject: who is named where it is refused; scope: sets this
+    button of a page apart from its others; undo: offer to undo the entry it leads to.
+    """
+    token = f"{request.POST.get('token', '') or new_token()}-{action}-{scope}"
+    try:
+        url = once(request.user, hashlib.sha256(token.encode()).hexdigest(), action, told, carry_out)
+    except AlreadyRecorded:
+        messages.error(request, f"{subject}: something else was written down from here already; look at it again.")
+        return None
+    except Refused as refusal:
+        messages.error(request, f"{subject}: {refusal}.")
+        return None
+    messages.success(request, words, extra_tags=f"undo:{url.rstrip('/').split('/')[-2]}" if undo else "")
+    return url
+
+
 def _digest(file):
     """SHA-256 of an uploaded file, left at its start."""
     file.seek(0)

@@ -17,7 +17,8 @@ from emplastra.logbook.models import Kind
 from emplastra.logbook.services import Told, log
 from emplastra.shared import clock
 from emplastra.shared.fields import QuantityField, WorkshopForm
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
+from emplastra.shared.services import Refused
+from emplastra.shared.views import one_tap
 from emplastra.work.job_views import JobView, job_or_404
 
 from .access_svg import graph
@@ -154,8 +155,7 @@ def access_act(request, pk, act):
         if row is None:
             raise Refused("it is not in the plan any more")
         if do == "log":
-            entry = _log(request, job, row)
-            messages.success(request, f"{row.name}: logged.", extra_tags=f"undo:{entry}")
+            _log(request, job, row)
             return HttpResponseRedirect(url)
         rows = access_plans.rows(acts)
         if do == "done":
@@ -164,15 +164,13 @@ def access_act(request, pk, act):
             rows = [{**r, "after": [a for a in r["after"] if a != act]} for r in rows if r["id"] != act]
         access_plans.save(job, request.user, rows, int(based_on) if based_on.isdigit() else number)
         messages.success(request, "Written down.")
-    except AlreadyRecorded:
-        messages.success(request, "Logged already.")
     except Refused as refusal:
         messages.error(request, f"Access: {refusal}.")
     return HttpResponseRedirect(url)
 
 
 def _log(request, job, act):
-    """Log an act of access on all its faces, now; the entry's id. Its step of each zone's plan is done with it."""
+    """Log an act of access on all its faces, now. Its step of each zone's plan is done with it."""
     zones = list(job.zones.in_use().filter(pk__in=[int(f) for f in act.faces]).order_by("id"))
     if act.kind not in LOGS or not zones:
         raise Refused("it has no face to log it on: say that it is done")
@@ -184,8 +182,7 @@ def _log(request, job, act):
         details = {"how": LOGS[act.kind][0], "what": act.what}
         return reverse("work:done", args=[log(request.user, Told(Kind.ACCESS, now, now, told, details)).pk])
 
-    token = f"{request.POST.get('token', '')[:40] or new_token()}-{act.id}"
-    return once(request.user, token, "access", {"act": act.id}, carry_out).rstrip("/").split("/")[-2]
+    one_tap(request, "access", {"act": act.id}, carry_out, act.name, f"{act.name}: logged.", scope=act.id, undo=True)
 
 
 def _step_of(state, kind):

@@ -10,8 +10,8 @@ from emplastra.core.repair import WORK
 from emplastra.jobs import estimates
 from emplastra.jobs.models import Job, WorkHours
 from emplastra.shared.fields import WorkshopForm
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
-from emplastra.shared.views import OnceView
+from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView, one_tap
 from emplastra.state.book import book_of
 
 from .sheet_form import PlainNumber
@@ -64,26 +64,21 @@ def count(request, pk, kind):
     """Count work that the log shows to be finished on a zone, as the log tells it or as it is corrected here."""
     url = reverse("survey:hours")
     each = next((f for f in finished(book_of(request).states()) if f.zone.pk == pk and f.kind == kind), None)
-    field = PlainNumber("h", min_value=0.01, max_value=5000)
     try:
-        took = field.clean(request.POST.get("took", ""))
-
-        def carry_out():
-            if each is None:
-                raise Refused("it is counted already, or its entries have changed: look again")
-            note = f"counted from the log: {each.log_h:.2f} h" + (
-                "" if abs(took - each.log_h) < 0.006 else ", corrected"
-            )
-            estimates.tell_hours(request.user, kind, each.plan_h, took, each.zone.job, each.zone, note)
-            return url
-
-        token = f"{request.POST.get('token', '')[:40] or new_token()}-{pk}-{kind}"
-        once(request.user, token[:64], "count", {"zone": pk, "kind": kind, "took": took}, carry_out)
-        messages.success(request, "Counted: the overrun is worked out anew.")
+        took = PlainNumber("h", min_value=0.01, max_value=5000).clean(request.POST.get("took", ""))
     except plain.ValidationError as error:
         messages.error(request, f"Took: {' '.join(error.messages)}")
-    except AlreadyRecorded:
-        messages.success(request, "Counted already.")
-    except Refused as refusal:
-        messages.error(request, f"Hours: {refusal}.")
+        return HttpResponseRedirect(url)
+
+    def carry_out():
+        if each is None:
+            raise Refused("it is counted already, or its entries have changed: look again")
+        note = f"counted from the log: {each.log_h:.2f} h" + ("" if abs(took - each.log_h) < 0.006 else ", corrected")
+        estimates.tell_hours(request.user, kind, each.plan_h, took, each.zone.job, each.zone, note)
+        return url
+
+    told = {"zone": pk, "kind": kind, "took": took}
+    one_tap(
+        request, "count", told, carry_out, "Hours", "Counted: the overrun is worked out anew.", scope=f"{pk}-{kind}"
+    )
     return HttpResponseRedirect(url)

@@ -1,7 +1,6 @@
 """Parts taken off, work put off, things watched."""
 
 from django import forms as plain
-from django.contrib import messages
 from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -10,7 +9,8 @@ from django.views.decorators.http import require_POST
 from emplastra.jobs import registers
 from emplastra.jobs.models import PartOff, PartWord, Watch
 from emplastra.shared.fields import WorkshopForm
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
+from emplastra.shared.services import Refused
+from emplastra.shared.views import one_tap
 from emplastra.state.book import book_of
 from emplastra.work.job_views import JobView
 
@@ -83,14 +83,8 @@ def part_word(request, pk):
         registers.say_of_part(part, request.user, said)
         return url
 
-    try:
-        token = request.POST.get("token", "")[:40] or new_token()
-        once(request.user, f"{token}-{pk}-{said}", "part", {"part": pk, "said": said}, carry_out)
-        messages.success(request, f"{part.item}: {PartWord.Said(said).label.lower()}.")
-    except AlreadyRecorded:
-        messages.success(request, f"{part.item}: written down already.")
-    except Refused as refusal:
-        messages.error(request, f"{part.item}: {refusal}.")
+    words = f"{part.item}: {dict(PartWord.Said.choices).get(said, said).lower()}."
+    one_tap(request, "part", {"part": pk, "said": said}, carry_out, part.item, words, scope=f"{pk}-{said}")
     return HttpResponseRedirect(url)
 
 

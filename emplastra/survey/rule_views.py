@@ -15,7 +15,8 @@ from emplastra.jobs import estimates
 from emplastra.jobs import judging as services
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job, MapPlace, School
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
+from emplastra.shared.services import Refused
+from emplastra.shared.views import one_tap
 from emplastra.state.book import book_of
 from emplastra.state.coats import judged_coats
 from emplastra.work.views import zone_or_404
@@ -136,7 +137,7 @@ def accept(request, pk):
         services.accept(zone, request.user, verdict, request.POST.get("reason", ""))
         return url
 
-    return _done(request, zone, url, "accept", carry_out, f"{key}{request.POST.get('reason', '')}", "Accepted: it comes back when its facts change.")  # fmt: skip
+    return _done(request, zone, "accept", carry_out, f"{key}{request.POST.get('reason', '')}", "Accepted: it comes back when its facts change.")  # fmt: skip
 
 
 @require_POST
@@ -160,20 +161,12 @@ def fix(request, pk):
             raise Refused("somebody changed the plan meanwhile: look again") from stale
         return url
 
-    return _done(request, zone, url, "fix", carry_out, name, "It is in the plan now.")
+    return _done(request, zone, "fix", carry_out, name, "It is in the plan now.")
 
 
-def _done(request, zone, url, action, carry_out, what, words):
-    token = request.POST.get("token", "")[:40] or new_token()
-    try:
-        url = once(request.user, f"{token}-{action}", action, {"zone": zone.pk, "what": what}, carry_out)
-        messages.success(request, words)
-    except AlreadyRecorded:
-        messages.success(request, "Written down already.")
-    except Refused as refusal:
-        messages.error(request, f"{zone}: {refusal}.")
-        url = reverse("survey:strip", args=[zone.pk])
-    return HttpResponseRedirect(url)
+def _done(request, zone, action, carry_out, what, words):
+    done = one_tap(request, action, {"zone": zone.pk, "what": what}, carry_out, zone, words, scope=what)
+    return HttpResponseRedirect(done or reverse("survey:strip", args=[zone.pk]))
 
 
 def strip_plan(request, pk):
@@ -228,4 +221,4 @@ def take_way(request, pk):
             raise Refused("somebody changed the plan meanwhile: look again") from stale
         return url
 
-    return _done(request, zone, url, "way", carry_out, key, "The plan says how it is stripped.")
+    return _done(request, zone, "way", carry_out, key, "The plan says how it is stripped.")

@@ -16,7 +16,8 @@ from emplastra.jobs import estimates
 from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import Estimate, OwnerDecision
 from emplastra.shared.fields import QuantityField, WorkshopForm
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
+from emplastra.shared.services import Refused
+from emplastra.shared.views import one_tap
 from emplastra.work.job_views import JobView, job_or_404
 
 from .judging import judged
@@ -164,30 +165,19 @@ def _between(verdict, decision):
 def decide(request, pk):
     """What the owner decided about a set."""
     job, url = job_or_404(pk), reverse("survey:verdict", args=[pk])
-    field = plain.DateField()
+    told = {k: request.POST.get(k, "") for k in ("opening", "decided", "on", "note")}
     try:
-        on = field.clean(request.POST.get("on", ""))
-        opening = request.POST.get("opening", "")
-        told = {k: request.POST.get(k, "") for k in ("opening", "decided", "on", "note")}
-
-        def carry_out():
-            estimates.decide(job, request.user, opening, told["decided"], on, told["note"])
-            return url
-
-        once(
-            request.user,
-            f"{request.POST.get('token', '')[:40] or new_token()}-decide-{opening}"[:64],
-            "decide",
-            told,
-            carry_out,
-        )
-        messages.success(request, f"{opening}: the owner’s decision is written down.")
+        on = plain.DateField().clean(told["on"])
     except plain.ValidationError:
         messages.error(request, "Decided on: write a date.")
-    except AlreadyRecorded:
-        messages.error(request, "Something else was written down from this page already: look at it and decide anew.")
-    except Refused as refusal:
-        messages.error(request, f"Decision: {refusal}.")
+        return HttpResponseRedirect(url)
+
+    def carry_out():
+        estimates.decide(job, request.user, told["opening"], told["decided"], on, told["note"])
+        return url
+
+    words = f"{told['opening']}: the owner’s decision is written down."
+    one_tap(request, "decide", told, carry_out, "Decision", words, scope=told["opening"])
     return HttpResponseRedirect(url)
 
 

@@ -1,6 +1,5 @@
 """Logging and correcting what happened, but for coats."""
 
-from django.contrib import messages
 from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
@@ -17,8 +16,8 @@ from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.shared import clock
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
-from emplastra.shared.views import OnceView
+from emplastra.shared.services import Refused, new_token
+from emplastra.shared.views import OnceView, one_tap
 from emplastra.state.book import book_of
 
 from . import forms
@@ -392,7 +391,6 @@ def revision_at(product, moment):
 def wet(request, pk):
     """Wetted now, by one tap: the same token is answered, never carried out twice."""
     zone = zone_or_404(pk)
-    token = request.POST.get("token", "")[:64] or new_token()
 
     def carry_out():
         prep = services.running_prep(zone)
@@ -402,11 +400,5 @@ def wet(request, pk):
         told = services.Told(Kind.WETTED, now, now, ((zone, 1.0, ""),), {"prep": prep})
         return reverse("work:done", args=[services.log(request.user, told).pk])
 
-    try:
-        entry = once(request.user, token, "wetted", {"zone": pk}, carry_out).rstrip("/").split("/")[-2]
-        messages.success(request, f"{zone}: wetted.", extra_tags=f"undo:{entry}")
-    except AlreadyRecorded:
-        messages.success(request, f"{zone}: wetted already.")
-    except Refused as refusal:
-        messages.error(request, f"{zone}: {refusal}.")
+    one_tap(request, "wetted", {"zone": pk}, carry_out, zone, f"{zone}: wetted.", undo=True)
     return HttpResponseRedirect(reverse("bench:home"))
