@@ -1,5 +1,6 @@
 """What web and browser tests share: a small workshop whose figures each test states itself."""
 
+import re
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -120,6 +121,11 @@ def drop_caches():
     live.forget()
     facts.forget()
     known.forget()
+
+
+def text_of(answer):
+    """A page as words."""
+    return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", answer.content.decode()))
 
 
 class ShopCase(TestCase):

@@ -13,8 +13,7 @@ from emplastra.logbook import services
 from emplastra.logbook.models import Kind
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
-from tests.base import NOON, H, ShopCase, zone_state
-from tests.web.test_pages import text_of
+from tests.base import NOON, H, ShopCase, text_of, zone_state
 
 
 class AirTests(ShopCase):

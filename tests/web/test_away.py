@@ -16,8 +16,7 @@ from emplastra.logbook.models import Entry, Kind
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
 from emplastra.state.book import Book
-from tests.base import NOON, ShopCase, zone_state
-from tests.web.test_pages import text_of
+from tests.base import NOON, ShopCase, text_of, zone_state
 from tests.web.test_survey import SheetCase
 
 

@@ -21,8 +21,7 @@ from emplastra.state.book import Book
 from emplastra.state.facts import load
 from emplastra.state.lifeline import Scale, clock_changes, ticks
 from emplastra.state.selectors import state_of
-from tests.base import NOON, PRIMER, SQUARE, H, ShopCase, drop_caches, zone_state
-from tests.web.test_pages import text_of
+from tests.base import NOON, PRIMER, SQUARE, H, ShopCase, drop_caches, text_of, zone_state
 
 PREP = {
     "format": "emplastra-sheet/1", "product": "Test prep", "kind": "acid-prep", "form": "ready", "source": "this test", "date": "2026-01-01",

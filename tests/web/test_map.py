@@ -12,8 +12,7 @@ from emplastra.logbook.models import Kind
 from emplastra.shared import clock, tasks
 from emplastra.shared.models import Task
 from emplastra.state.book import Book
-from tests.base import SQUARE, DropTriggers, Shop, ShopCase, zone_state
-from tests.web.test_pages import text_of
+from tests.base import SQUARE, DropTriggers, Shop, ShopCase, text_of, zone_state
 
 
 class ZoneActTests(ShopCase):

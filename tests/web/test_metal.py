@@ -10,8 +10,7 @@ from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.state.book import Book
 from emplastra.survey.worked import finished
-from tests.base import CAN, ZONE, H
-from tests.web.test_pages import text_of
+from tests.base import CAN, ZONE, H, text_of
 from tests.web.test_rules import RuleCase
 
 

@@ -10,8 +10,7 @@ from emplastra.shared import clock
 from emplastra.state.book import Book
 from emplastra.state.coats import judged_coats
 from emplastra.survey.judging import judged
-from tests.base import CAN, PRIMER
-from tests.web.test_pages import text_of
+from tests.base import CAN, PRIMER, text_of
 from tests.web.test_survey import SheetCase
 
 MASTIC = PRIMER | {"product": "Test mastic", "kind": "epoxy-mastic"}

@@ -15,8 +15,7 @@ from emplastra.shared.models import Submission
 from emplastra.state.book import Book
 from emplastra.survey import known, selectors
 from emplastra.survey.selectors import surveys
-from tests.base import ShopCase
-from tests.web.test_pages import text_of
+from tests.base import ShopCase, text_of
 
 
 class SheetCase(ShopCase):

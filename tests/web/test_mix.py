@@ -1,0 +1,164 @@
+"""Mix: pots, weighings, corrections; expected numbers are worked out here from the sheet's ratios."""
+
+from emplastra.logbook import services
+from emplastra.logbook.models import Entry, Kind, Weighed
+from emplastra.shared import clock
+from emplastra.store.models import Tin
+from tests.base import ShopCase, text_of
+
+
+class MixTests(ShopCase):
+    def begin(self, **values):
+        start = {
+            "token": "pot1",
+            "ready_ml": "500",
+            "method": "brush",
+            "thinner_pct": "0",
+            "variant": "mild",
+            "vessel_ml": "",
+            "diameter_mm": "100",
+        }
+        return self.client.post(f"/zones/{self.shop.zone.pk}/mix", start | values)
+
+    def weigh(self, part, grams, **values):
+        token = f"w{Weighed.objects.count()}-{grams}"
+        return self.client.post(
+            f"/pots/{self.pot.pk}/", {"token": token, "part": part, "scale_g": str(grams), "offer": "exact"} | values
+        )
+
+    @property
+    def pot(self):
+        return Entry.objects.of(Kind.POT).get()
+
+    def test_the_pot_for_the_next_coat(self):
+        """1 m² at 50 µm from 50 %: 100 mL on the work, 100/0.95 + 10 = 115 mL mixed. 4:1 of 115 mL: 92 mL base, 138.4 g."""
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/mix"))
+        self.assertIn("needs 115 mL in the gun", page)
+        self.assertIn("the band for 15 to 30 °C; 20.0 °C here now", page)
+        values = {
+            "token": "x",
+            "ready_ml": "500",
+            "method": "brush",
+            "thinner_pct": "10",
+            "variant": "mild",
+            "diameter_mm": "100",
+        }
+        page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", values))
+        mixed = 500 / 1.1
+        base, hardener, thinner = mixed * 0.8 * 1.5, mixed * 0.2 * 1.0, mixed * 0.1 * 0.8
+        for grams in (base, base + hardener, base + hardener + thinner):
+            self.assertIn(f"{grams:.1f} g", page)
+        self.assertIn(f"{500_000 / (3.14159265 * 2500):.0f} mm", page)  # stick mark of the last part
+        self.assertRegex(page, r"Dead at\s+14:00")
+
+    def test_another_band_is_said(self):
+        values = {"token": "x", "ready_ml": "500", "method": "brush", "thinner_pct": "0", "variant": "cold"}
+        page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", values))
+        self.assertIn("today the band for 15 to 30 °C holds", page)
+
+    def test_pots_are_equal_and_fit_the_vessel(self):
+        values = {
+            "token": "x",
+            "ready_ml": "500",
+            "method": "brush",
+            "thinner_pct": "0",
+            "variant": "mild",
+            "vessel_ml": "200",
+        }
+        page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", values))
+        self.assertIn("3 pots of 167 mL", page)
+
+    def test_pour_over_correct_and_coat(self):
+        """500 mL: base 600 g, hardener 100 g. 630 g base asks 105 g hardener; 140 g is +33.3 %: base to 840 g."""
+        self.begin()
+        page = text_of(self.client.get(f"/pots/{self.pot.pk}/"))
+        self.assertRegex(page, r"Pour the base until the scale shows 600.0 g")
+        self.weigh("base", 630, batch="B1", use_by="2026-12-31")
+        self.assertIn("735.0 g", text_of(self.client.get(f"/pots/{self.pot.pk}/")))
+        clock.advance(minutes=5)
+        self.weigh("hardener", 770, batch="H1")
+        page = text_of(self.client.get(f"/pots/{self.pot.pk}/"))
+        self.assertIn("Hardener +33.3 % out of tolerance (± 5 %)", page)
+        self.assertRegex(page, r"Correct exactly \+210.0 g Base; pot 980.0 g, 700 mL")
+        least = 140 * 6 / 1.05 - 630  # into +5 %
+        self.assertRegex(page, rf"Only into tolerance \+{least:.1f} g Base")
+        self.assertRegex(page, r"Add base until the scale shows 980.0 g")
+        self.weigh("base", 980)
+        page = text_of(self.client.get(f"/pots/{self.pot.pk}/"))
+        self.assertIn("Hardener 0.0 % in tolerance", page)
+        # Life from the first hardener (12:05 + 2 h), induction from the last part in (12:05 + 15 min).
+        self.assertRegex(page, r"Induction over\s+12:20")
+        self.assertRegex(page, r"Dead at\s+14:05")
+        self.assertIn("Counts from the first hardener weighed, Tue 12 May 12:05", page)
+        self.assertEqual(Tin.objects.count(), 2)
+
+    def test_a_correction_that_does_not_fit_and_a_pot_that_came_out_short(self):
+        """600 g base, 150 g hardener: exactly 900 g base is 600 mL and 150 mL, the pot holds 700 mL."""
+        self.begin(vessel_ml="700")
+        self.weigh("base", 600)
+        self.weigh("hardener", 750)
+        page = text_of(self.client.get(f"/pots/{self.pot.pk}/"))
+        self.assertRegex(
+            page, r"Correct exactly \+300.0 g Base; pot 1050.0 g, 750 mL does not fit: the pot holds 700 mL"
+        )
+        self.assertIn("With this much hardener in every pot, 33 % of the base stays in its tin", page)
+        services.void(self.shop.user, self.pot, "again", with_dependants=True)
+        self.client.post(
+            f"/zones/{self.shop.zone.pk}/mix",
+            {"token": "pot2", "ready_ml": "500", "method": "brush", "thinner_pct": "0", "variant": "mild"},
+        )
+        pot = Entry.objects.of(Kind.POT).last()
+        for part, grams in (("base", 540), ("hardener", 630)):
+            self.client.post(f"/pots/{pot.pk}/", {"token": f"{part}2", "part": part, "scale_g": str(grams)})
+        self.assertIn("50 mL short of the 500 mL wanted", text_of(self.client.get(f"/pots/{pot.pk}/")))
+
+    def test_a_weight_below_the_last_and_a_stale_part_are_refused(self):
+        self.begin()
+        self.weigh("base", 600)
+        answer = self.weigh("hardener", 590)
+        self.assertContains(answer, "must be more than the 600.0 g", status_code=422)
+        self.assertContains(self.weigh("base", 650), "this page was old: now Hardener is poured", status_code=422)
+        self.assertContains(self.weigh("hardener", "4 oz"), "fl oz US", status_code=422)
+
+    def test_a_coat_from_a_dead_pot_is_logged_with_its_verdict(self):
+        self.begin()
+        self.weigh("base", 600)
+        self.weigh("hardener", 700)
+        clock.advance(hours=2.5)
+        zone = self.shop.zone.pk
+        values = {"token": "c", "began": "14:10", "ended": "14:20", "share": "100", "step": "s-prime", "source": f"pot:{self.pot.pk}", "method": "brush", "thinner_pct": "0", "wft_um": "100"}  # fmt: skip
+        self.assertEqual(self.client.post(f"/zones/{zone}/log/coat", values).status_code, 302)
+        page = text_of(self.client.get(f"/zones/{zone}/record"))
+        self.assertIn("Put on from a pot that had been dead for 20 min", page)
+        self.assertIn("Dead for", text_of(self.client.get("/")))
+        self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0.2 L"})
+        self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0.2 L"})
+        self.assertEqual(Entry.objects.of(Kind.POT_ENDED).get().pot_ended.waste_ml, 200)
+        self.assertNotIn("Dead for", text_of(self.client.get("/")))
+
+    def test_a_coat_is_corrected_after_its_pot_was_emptied(self):
+        self.begin()
+        self.weigh("base", 600)
+        self.weigh("hardener", 700)
+        clock.advance(minutes=30)
+        coat = self.shop.coat(-0.2, -0.1, pot=self.pot)
+        self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0"})
+        self.assertContains(self.client.get(f"/entries/coat/{coat.pk}/correct"), "The same pot")
+        values = {"token": "k", "began": "12:18", "ended": "12:24", "share": "80", "step": "s-prime", "source": f"pot:{self.pot.pk}", "method": "brush", "thinner_pct": "0", "wft_um": "90", "reason": "share"}  # fmt: skip
+        self.assertEqual(self.client.post(f"/entries/coat/{coat.pk}/correct", values).status_code, 302)
+        live = Entry.objects.known_at().of(Kind.COAT).get()
+        self.assertEqual((live.coat.pot, live.coat.wft_um, live.places_on.get().share), (self.pot, [90.0], 0.8))
+
+    def test_a_weighing_is_corrected(self):
+        self.begin()
+        self.weigh("base", 660)
+        weighing = Entry.objects.of(Kind.WEIGHED).get()
+        url = f"/weighings/{weighing.pk}/correct"
+        self.assertContains(self.client.post(url, {"scale_g": "606", "reason": ""}), "Reason", status_code=422)
+        self.client.post(url, {"scale_g": "606", "reason": "misread"})
+        self.assertIn("707.0 g", text_of(self.client.get(f"/pots/{self.pot.pk}/")))
+
+    def test_absurd_pots_are_refused(self):
+        for values, message in (({"ready_ml": "0"}, "Ready to use: must be at least"), ({"ready_ml": "900 L"}, "at most 200.0"), ({"thinner_pct": "-1"}, "Thinner: must be at least"), ({"ready_ml": "1 gal"}, "US gal or imp gal")):  # fmt: skip
+            with self.subTest(message):
+                self.assertContains(self.begin(**values), message, status_code=422)
