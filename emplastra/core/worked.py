@@ -28,14 +28,19 @@ def hours_by(stints: Sequence[Stint]) -> dict[tuple[int, str], float]:
     where no area is known.
     """
     found: dict[tuple[int, str], float] = {}
-    for who in {s.who for s in stints}:
-        mine = [s for s in stints if s.who == who and s.ended_s > s.began_s]
-        edges = sorted({t for s in mine for t in (s.began_s, s.ended_s)})
-        for start, end in pairwise(edges):
-            running = [s for s in mine if s.began_s <= start and s.ended_s >= end]
-            for stint, part in zip(running, _parts(running), strict=True):
-                key = (stint.zone, stint.kind)
-                found[key] = found.get(key, 0.0) + (end - start) / 3600 * part
+    people: dict[int, list[tuple[float, bool, Stint]]] = {}
+    for stint in stints:
+        if stint.ended_s > stint.began_s:
+            people.setdefault(stint.who, []).extend(((stint.began_s, True, stint), (stint.ended_s, False, stint)))
+    for edges in people.values():
+        edges.sort(key=lambda edge: edge[:2])
+        running: list[Stint] = []
+        for (start, begins, stint), (end, _, _) in pairwise(edges):
+            running.append(stint) if begins else running.remove(stint)
+            if running and end > start:
+                for one, part in zip(running, _parts(running), strict=True):
+                    key = (one.zone, one.kind)
+                    found[key] = found.get(key, 0.0) + (end - start) / 3600 * part
     return found
 
 
