@@ -1,10 +1,12 @@
 """Sign-in, first run and settings."""
 
+import hashlib
 import zoneinfo
 
 from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
+from django.core.cache import cache
 
 from emplastra.shared.fields import QuantityField, WorkshopForm
 
@@ -13,10 +15,27 @@ from .models import Role, Units, User
 
 
 class SignInForm(AuthenticationForm):
-    """Name and password."""
+    """Name and password; after 5 wrong tries for a name from one address it waits 5 minutes."""
+
+    TRIES, WAIT_S = 5, 300
 
     def visible(self):
         return self.visible_fields()
+
+    def clean(self):
+        address = self.request.META.get("REMOTE_ADDR", "") if self.request else ""
+        told = f"{address} {self.cleaned_data.get('username', '').lower()}"
+        key = f"sign-in-{hashlib.sha256(told.encode()).hexdigest()}"
+        if cache.get(key, 0) >= self.TRIES:
+            raise forms.ValidationError("Too many wrong tries for this name: wait 5 minutes, then try again.")
+        try:
+            data = super().clean()
+        except forms.ValidationError:
+            cache.add(key, 0, self.WAIT_S)
+            cache.incr(key)
+            raise
+        cache.delete(key)
+        return data
 
 
 def _check_zone(name):

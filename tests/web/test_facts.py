@@ -5,6 +5,7 @@ import threading
 from datetime import timedelta
 from zoneinfo import ZoneInfo
 
+from django.core.cache import caches
 from django.db import DatabaseError, connection, transaction
 from django.test import TestCase, TransactionTestCase, override_settings
 from django.urls import reverse
@@ -260,6 +261,21 @@ class WhoMayTests(ShopCase):
         self.client.logout()
         answer = self.client.post(f"/zones/{self.shop.zone.pk}/preview", headers={"HX-Request": "true"})
         self.assertContains(answer, "signed out", status_code=401)
+
+
+class GuessingTests(ShopCase):
+    def test_guessing_a_password_waits_for_that_name_only(self):
+        self.addCleanup(caches["default"].clear)
+        told = {"username": "owner", "password": "guess-guess"}
+        for _ in range(5):
+            answer = self.client_class().post("/sign-in", told)
+            self.assertNotContains(answer, "Too many wrong tries", status_code=422)
+        for name in ("owner", "OWNER"):
+            answer = self.client_class().post("/sign-in", told | {"username": name, "password": PASSWORD})
+            self.assertContains(answer, "wait 5 minutes", status_code=422)
+        self.assertRedirects(self.client_class().post("/sign-in", {"username": "bench", "password": PASSWORD}), "/")
+        caches["default"].clear()
+        self.assertRedirects(self.client_class().post("/sign-in", told | {"password": PASSWORD}), "/")
 
 
 class FirstRunTests(TestCase):
