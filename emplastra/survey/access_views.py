@@ -9,7 +9,7 @@ from django.http import HttpResponseRedirect
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core import access
+from emplastra.core import access, access_rules
 from emplastra.core.steps import DEFER, STEPS
 from emplastra.jobs import access_plans
 from emplastra.jobs.judging import schools_of
@@ -110,7 +110,7 @@ class Access(JobView):
         ready = access.ready(acts)
         names = {str(zone.pk): zone.name for zone in self.zones}
         return {
-            "job": self.job, "number": self.number, "verdicts": access.verdicts(plan, schools_of([self.job])[self.job.pk]),
+            "job": self.job, "number": self.number, "verdicts": access_rules.verdicts(plan, schools_of([self.job])[self.job.pk]),
             "svg": graph(acts, rings) if acts else "", "defer": DEFER, "cautions": STEPS["weld"].cautions,
             "rows": [_row(n, act, names, plan, act.id in ready) for n, act in enumerate([*placed, *(a for a in acts if a not in placed)], 1)],
             "reachable": [plan.faces[f].name for f in access.reach_now(plan)],
@@ -139,7 +139,7 @@ def _row(n, act, names, plan, ready):
         LOGS[act.kind][1] if act.kind in LOGS and faces else "",
         url,
         word,
-        access.gap_of(plan, act),
+        access_rules.gap_of(plan, act),
         ready,
     )
 

@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import access
+from emplastra.core import access, access_rules
 from emplastra.core.access import (
     KINDS,
     AccessError,
@@ -20,8 +20,8 @@ from emplastra.core.access import (
     logged,
     order,
     reach_now,
-    verdicts,
 )
+from emplastra.core.access_rules import verdicts
 from emplastra.core.rules import REGISTRY
 
 OPEN = Act("o", "open", "Sill plate", ("in", "out"), done=True)
@@ -151,9 +151,9 @@ class RuleTests(SimpleTestCase):
         for least, expected in ((3000, []), (3120, []), (3200, ["gap"])):
             plan = Plan((Act("f", "close", "Door", ("out",), bare_um=3900, least_um=least),), faces)
             with self.subTest(least):
-                self.assertAlmostEqual(access.gap_of(plan, plan.acts[0]).left_um, 3120)
+                self.assertAlmostEqual(access_rules.gap_of(plan, plan.acts[0]).left_um, 3120)
                 self.assertEqual([v.rule for v in verdicts(plan)], expected)
-        self.assertIsNone(access.gap_of(plan, OPEN))
+        self.assertIsNone(access_rules.gap_of(plan, OPEN))
 
     def test_every_rule_changes_its_case_when_it_is_switched_off(self):
         self.assertEqual({r for r, rule in REGISTRY.items() if rule.looks_at in {"access", "ring"}}, set(CASES))
