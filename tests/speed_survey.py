@@ -53,9 +53,9 @@ def rules(job):
     """Core time of all rules over 300 zones, and of one."""
     from emplastra.core import stack_rules, strip
     from emplastra.core.metal_rules import verdicts
+    from emplastra.metal.judging import metal_of, stack_of
     from emplastra.state.book import Book
     from emplastra.state.coats import judged_coats
-    from emplastra.survey.judging import metal_of, stack_of
     from emplastra.survey.known import known
 
     book = Book()

@@ -8,6 +8,7 @@ urlpatterns = [
     path("air/", include("emplastra.climate.urls")),
     path("materials/", include("emplastra.materials.urls")),
     path("", include("emplastra.survey.urls")),
+    path("", include("emplastra.metal.urls")),
     path("", include("emplastra.work.job_urls")),
     path("", include("emplastra.work.urls")),
     path("", include("emplastra.record.urls")),

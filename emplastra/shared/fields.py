@@ -84,3 +84,19 @@ class WorkshopForm(forms.Form):
     def visible(self):
         """Bound fields to show."""
         return self.visible_fields()
+
+
+class PlainNumber(forms.FloatField):
+    """A figure with a unit of its own, or none; a decimal comma is understood."""
+
+    widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
+
+    def __init__(self, unit="", **kwargs):
+        super().__init__(**kwargs)
+        self.unit = unit
+
+    def to_python(self, value):
+        return super().to_python(value.replace(",", ".") if isinstance(value, str) else value)
+
+    def prepare_value(self, value):
+        return f"{value:g}" if isinstance(value, float) else value

@@ -147,3 +147,8 @@ def book_of(request, zone=None, more=()):
         request.book = Book(zone, more=more)
         request.zone_in_view = zone
     return request.book
+
+
+def book_of_job(request, job):
+    """The request's Book, with all zones of a job even where it is closed."""
+    return book_of(request, None, () if job.filing == "open" else job.zones.in_use())

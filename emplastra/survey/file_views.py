@@ -14,11 +14,11 @@ from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
 from emplastra.shared.fields import WorkshopForm
 from emplastra.shared.services import Refused
+from emplastra.state.book import book_of_job
 from emplastra.work.job_views import JobView, job_or_404
 
 from . import selectors
 from .map_svg import view_svg
-from .map_views import book_of_job
 
 
 def export(request, pk, kind):

@@ -11,12 +11,12 @@ from emplastra.core.survey import total
 from emplastra.jobs import surveying
 from emplastra.jobs.models import Finding
 from emplastra.shared.fields import WorkshopForm
-from emplastra.state.book import book_of
+from emplastra.state.book import book_of, book_of_job
 from emplastra.work.job_views import job_or_404
 
 from . import selectors
 from .forms import CAUSE_CHOICES
-from .map_views import ZoneAct, book_of_job
+from .map_views import ZoneAct
 
 SHOWN = 40
 """Zones that are shown at first; the rest on demand."""

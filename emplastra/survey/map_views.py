@@ -21,18 +21,13 @@ from emplastra.materials.selectors import systems
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
-from emplastra.state.book import book_of
+from emplastra.state.book import book_of, book_of_job
 from emplastra.state.joining import why_not
 from emplastra.work.job_views import JobView, job_or_404
 from emplastra.work.views import zone_or_404
 
 from . import forms, selectors
 from .map_svg import HATCHES, view_svg, whole_svg, zone_lines
-
-
-def book_of_job(request, job):
-    """The request's Book, with all zones of a job even where it is closed."""
-    return book_of(request, None, () if job.filing == "open" else job.zones.in_use())
 
 
 def job_page(request, pk):

@@ -7,29 +7,13 @@ from django import forms
 from emplastra.core.parts import PARTS
 from emplastra.core.survey import Answer, AnswerError, check, check_drain
 from emplastra.core.topics import EVIDENCE, GROUPS, TOPICS
-from emplastra.shared.fields import QuantityField, WorkshopForm
+from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm
 
 from .forms import CAUSE_CHOICES
 
 EVIDENCE_CHOICES = list(EVIDENCE.items())
 AS_ABOVE = [("", "seen as above"), *EVIDENCE_CHOICES]
 PROBES = [("", "no probe"), ("1", "probe went through"), ("0", "probe stopped")]
-
-
-class PlainNumber(forms.FloatField):
-    """A figure with a unit of its own, or none; a decimal comma is understood."""
-
-    widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
-
-    def __init__(self, unit="", **kwargs):
-        super().__init__(**kwargs)
-        self.unit = unit
-
-    def to_python(self, value):
-        return super().to_python(value.replace(",", ".") if isinstance(value, str) else value)
-
-    def prepare_value(self, value):
-        return f"{value:g}" if isinstance(value, float) else value
 
 
 @dataclass

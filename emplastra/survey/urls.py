@@ -3,19 +3,13 @@
 from django.urls import path, register_converter
 
 from . import (
-    access_views,
     contractor_views,
     file_views,
     finding_views,
-    hours_views,
     map_views,
     mesh_views,
     register_views,
-    rule_views,
-    solder_views,
     survey_views,
-    treat_views,
-    verdict_views,
 )
 
 
@@ -71,21 +65,4 @@ urlpatterns = [
     path("jobs/<int:pk>/survey.<slug:kind>", file_views.export, name="export"),
     path("jobs/<int:pk>/survey/file", file_views.TakeIn.as_view(), name="take-in"),
     path("survey-schema.json", file_views.schema, name="schema"),
-    path("rules/", rule_views.rules, name="rules"),
-    path("rules/coats", rule_views.coat_rules, name="coat-rules"),
-    path("rules/schools", rule_views.choose_school, name="schools"),
-    path("zones/<int:pk>/strip", rule_views.strip_plan, name="strip"),
-    path("zones/<int:pk>/strip/take", rule_views.take_way, name="take-way"),
-    path("zones/<int:pk>/verdicts", rule_views.verdicts, name="verdicts"),
-    path("zones/<int:pk>/accept", rule_views.accept, name="accept"),
-    path("zones/<int:pk>/fix", rule_views.fix, name="fix"),
-    path("jobs/<int:pk>/verdict", verdict_views.Verdict.as_view(), name="verdict"),
-    path("jobs/<int:pk>/decide", verdict_views.decide, name="decide"),
-    path("estimates/<int:pk>/strike", verdict_views.strike, name="strike"),
-    path("hours/", hours_views.Hours.as_view(), name="hours"),
-    path("hours/<int:pk>/<slug:kind>", hours_views.count, name="count-hours"),
-    path("jobs/<int:pk>/access", access_views.Access.as_view(), name="access"),
-    path("jobs/<int:pk>/access/<slug:act>", access_views.access_act, name="access-act"),
-    path("zones/<int:pk>/metal", treat_views.treat, name="treat"),
-    path("zones/<int:pk>/solder", solder_views.Solder.as_view(), name="solder"),
 ]

@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "emplastra.bench",
     "emplastra.record",
     "emplastra.survey",
+    "emplastra.metal",
 ]
 
 MIDDLEWARE = [

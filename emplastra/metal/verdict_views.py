@@ -15,14 +15,13 @@ from emplastra.core.steps import DEFER
 from emplastra.jobs import estimates
 from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import Estimate, OwnerDecision
-from emplastra.shared.fields import QuantityField, WorkshopForm
+from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
+from emplastra.state.book import book_of_job
 from emplastra.work.job_views import JobView, job_or_404
 
 from .judging import judged
-from .map_views import book_of_job
-from .sheet_form import PlainNumber
 
 
 class EstimateForm(WorkshopForm):
@@ -68,7 +67,7 @@ class Verdict(JobView):
     """Sets of a job, and one more estimate."""
 
     form_class = EstimateForm
-    template = "survey/verdict.html"
+    template = "metal/verdict.html"
     action, heading, button = "estimate", "Verdict on the metal", "Write it down"
     done = "Written down."
 
@@ -100,7 +99,7 @@ class Verdict(JobView):
         data = form.cleaned_data
         names = ("option", "pieces", "edge_mm", "unseen", "access_h", "material", "price", "had", "note")
         estimates.estimate(self.job, self.request.user, data["opening"], data["zone"], **{k: data[k] for k in names})
-        return reverse("survey:verdict", args=[self.job.pk])
+        return reverse("metal:verdict", args=[self.job.pk])
 
 
 def _set_view(opening, rows, verdict, decision, overrun, rate, held_back):
@@ -164,7 +163,7 @@ def _between(verdict, decision):
 @require_POST
 def decide(request, pk):
     """What the owner decided about a set."""
-    job, url = job_or_404(pk), reverse("survey:verdict", args=[pk])
+    job, url = job_or_404(pk), reverse("metal:verdict", args=[pk])
     told = {k: request.POST.get(k, "") for k in ("opening", "decided", "on", "note")}
     try:
         on = plain.DateField().clean(told["on"])
@@ -190,4 +189,4 @@ def strike(request, pk):
         messages.success(request, "Struck out.")
     except Refused as refusal:
         messages.error(request, f"Estimate: {refusal}.")
-    return HttpResponseRedirect(reverse("survey:verdict", args=[row.job_id]))
+    return HttpResponseRedirect(reverse("metal:verdict", args=[row.job_id]))

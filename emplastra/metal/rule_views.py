@@ -57,7 +57,7 @@ def rules(request):
         "groups": _groups(LOOKS_AT, said), "schools": schools, "job": job, "jobs": Job.objects.filter(removed=False, filing="open"),
         "not_judged": said.get("not-judged", []), "common": COMMON, "count": sum(map(len, said.values())), "shown": SHOWN,
     }  # fmt: skip
-    return render(request, "survey/rules.html", context)
+    return render(request, "metal/rules.html", context)
 
 
 def _groups(kinds, said):
@@ -80,7 +80,7 @@ def coat_rules(request):
             if (zone.pk, verdict.key) not in accepted:
                 said.setdefault(verdict.rule, []).append((zone, verdict))
     context = {"groups": _groups(COATS, said), "count": sum(map(len, said.values()))}
-    return render(request, "survey/rule_groups.html", context)
+    return render(request, "metal/rule_groups.html", context)
 
 
 def _workshop_schools():
@@ -100,7 +100,7 @@ def choose_school(request):
         messages.success(request, f"Schools of {job or 'the workshop'}: saved.")
     except Refused as refusal:
         messages.error(request, f"School: {refusal}.")
-    return HttpResponseRedirect(reverse("survey:rules") + (f"?job={job.pk}" if job else ""))
+    return HttpResponseRedirect(reverse("metal:rules") + (f"?job={job.pk}" if job else ""))
 
 
 def one_zone(request, pk):
@@ -113,7 +113,7 @@ def one_zone(request, pk):
 def verdicts(request, pk):
     """What the rules say of a zone: a fragment for other pages."""
     zone, state, each = one_zone(request, pk)
-    return render(request, "survey/verdicts.html", verdict_context(zone, state, each))
+    return render(request, "metal/verdicts.html", verdict_context(zone, state, each))
 
 
 def verdict_context(zone, state, each):
@@ -128,7 +128,7 @@ def verdict_context(zone, state, each):
 def accept(request, pk):
     """Accept a verdict with a reason."""
     zone, _, each = one_zone(request, pk)
-    key, url = request.POST.get("key", ""), reverse("survey:strip", args=[pk])
+    key, url = request.POST.get("key", ""), reverse("metal:strip", args=[pk])
 
     def carry_out():
         verdict = next((v for v in each.open if v.key == key), None)
@@ -166,7 +166,7 @@ def fix(request, pk):
 
 def _done(request, zone, action, carry_out, what, words):
     done = one_tap(request, action, {"zone": zone.pk, "what": what}, carry_out, zone, words, scope=what)
-    return HttpResponseRedirect(done or reverse("survey:strip", args=[zone.pk]))
+    return HttpResponseRedirect(done or reverse("metal:strip", args=[zone.pk]))
 
 
 def strip_plan(request, pk):
@@ -184,7 +184,7 @@ def strip_plan(request, pk):
         "grade": GRADES[found.tooth.grade], "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "step": step,
         "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions), "defer": DEFER,
     }  # fmt: skip
-    return render(request, "survey/strip.html", context)
+    return render(request, "metal/strip.html", context)
 
 
 PARTS = (("strip", "strip"), ("key", "key"), ("clean", "clean"), ("waste", "waste"), ("move", "moving"))

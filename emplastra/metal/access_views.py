@@ -19,11 +19,11 @@ from emplastra.shared import clock
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
+from emplastra.state.book import book_of_job
 from emplastra.work.job_views import JobView, job_or_404
 
 from .access_svg import graph
 from .faces import faces_of, happened_on
-from .map_views import book_of_job
 
 LOGS = {
     "open": ("opened", "Opened"),
@@ -86,7 +86,7 @@ class Access(JobView):
     """The acts of a job in their order, and one more."""
 
     form_class = ActForm
-    template = "survey/access.html"
+    template = "metal/access.html"
     action, heading, button = "access", "Access", "Put it in"
     done = "It is in the plan."
 
@@ -125,7 +125,7 @@ class Access(JobView):
             "added_s": clock.now().timestamp(),
         }
         access_plans.save(self.job, self.request.user, [*access_plans.rows(self.acts), act], data["based_on"])
-        return reverse("survey:access", args=[self.job.pk])
+        return reverse("metal:access", args=[self.job.pk])
 
 
 def _row(n, act, names, plan, ready):
@@ -147,7 +147,7 @@ def _row(n, act, names, plan, ready):
 @require_POST
 def access_act(request, pk, act):
     """An act is logged by one tap, told to be done without an entry, or goes out of the plan."""
-    job, url = job_or_404(pk), reverse("survey:access", args=[pk])
+    job, url = job_or_404(pk), reverse("metal:access", args=[pk])
     number, acts = access_plans.acts_of(job)
     based_on, do = request.POST.get("based_on", ""), request.POST.get("do")
     try:

@@ -11,8 +11,7 @@ from emplastra.jobs.models import SolderMoved
 from emplastra.jobs.surveying import held
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import as_refused
-
-from .map_views import ZoneAct
+from emplastra.survey.map_views import ZoneAct
 
 
 class SolderForm(WorkshopForm):
@@ -37,7 +36,7 @@ class SolderForm(WorkshopForm):
 
 class Solder(ZoneAct):
     form_class = SolderForm
-    template = "survey/solder.html"
+    template = "metal/solder.html"
     action, heading, button = "solder", "Solder", "Write it down"
     done = "Written down."
 
@@ -59,4 +58,4 @@ class Solder(ZoneAct):
                 grams = solder.mass_g(data["alloy"], *(data[k] for k in form.sizes))
             data["note"] = f"by its size {data['note']}".strip()
         SolderMoved.objects.create(zone=self.zone, way=data["way"], alloy=data["alloy"], mass_g=grams, note=data["note"][:120], who=self.request.user)  # fmt: skip
-        return reverse("survey:solder", args=[self.zone.pk])
+        return reverse("metal:solder", args=[self.zone.pk])

@@ -25,4 +25,4 @@ def treat(request, pk):
         "inspected": [(point.name, word(key, told.get(key, "")), told.get(key) == FAULT) for key, point in POINTS.items()] if told else [],
         "inspected_s": max((t for *_, t in state.surface.inspected), default=None), "stops": any(v.severity == "stops" for v in each.open), "salts": each.metal.answers.get(("salts", "")), "defer": DEFER,
     }  # fmt: skip
-    return render(request, "survey/treat.html", context)
+    return render(request, "metal/treat.html", context)

@@ -9,8 +9,7 @@ from emplastra.core.findings import STILL_OPEN
 from emplastra.core.steps import STEPS
 from emplastra.core.surface import FULL, Toward
 from emplastra.shared.times import from_epoch
-
-from .known import known
+from emplastra.survey.known import known
 
 WET_SEALER_H = 24.0
 """Sealer counts as wet for this long [h] where its sheet says nothing. Common practice, no source."""

@@ -11,9 +11,9 @@ from emplastra.core.surface import FULL
 from emplastra.core.worked import Stint, hours_by
 from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
 from emplastra.logbook.models import EntryZone, Kind, holds
+from emplastra.survey.known import known
 
 from .judging import metal_of
-from .known import known
 
 _WORK_OF = {Kind.BARED: "strip", Kind.KEYED: "key", Kind.DEGREASED: "key", Kind.PREPPED: "treat", Kind.RINSED: "treat", Kind.ACCESS: "access", Kind.INSPECTED: "repair"}  # fmt: skip
 _OF_STEP = {"repair": "repair", "weld": "repair", "clean": "treat", "dry": "treat", "fill": "fill", "block": "fill", "surface": "fill", "prime": "prime", "stripe": "prime"}  # fmt: skip

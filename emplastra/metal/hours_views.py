@@ -9,12 +9,11 @@ from django.views.decorators.http import require_POST
 from emplastra.core.repair import WORK
 from emplastra.jobs import estimates
 from emplastra.jobs.models import Job, WorkHours
-from emplastra.shared.fields import WorkshopForm
+from emplastra.shared.fields import PlainNumber, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView, one_tap
 from emplastra.state.book import book_of
 
-from .sheet_form import PlainNumber
 from .worked import finished
 
 
@@ -36,7 +35,7 @@ class Hours(OnceView):
     """Plan against actual: this workshop's own overrun by kind of work."""
 
     form_class = HoursForm
-    template = "survey/hours.html"
+    template = "metal/hours.html"
     action, heading, button = "hours", "Hours", "Write it down"
     done = "Written down: the overrun is worked out anew."
 
@@ -56,13 +55,13 @@ class Hours(OnceView):
         estimates.tell_hours(
             self.request.user, data["kind"], data["plan_h"], data["actual_h"], data["job"], None, data["note"]
         )
-        return reverse("survey:hours")
+        return reverse("metal:hours")
 
 
 @require_POST
 def count(request, pk, kind):
     """Count work that the log shows to be finished on a zone, as the log tells it or as it is corrected here."""
-    url = reverse("survey:hours")
+    url = reverse("metal:hours")
     each = next((f for f in finished(book_of(request).states()) if f.zone.pk == pk and f.kind == kind), None)
     try:
         took = PlainNumber("h", min_value=0.01, max_value=5000).clean(request.POST.get("took", ""))

@@ -13,8 +13,7 @@ from emplastra.core.surface import FULL
 from emplastra.jobs.judging import accepted_in, schools_of
 from emplastra.jobs.models import Acceptance
 from emplastra.materials.models import SystemVersion
-
-from .known import coverage_in, known
+from emplastra.survey.known import coverage_in, known
 
 _PRIMED = {"wash-primer", "converter"}
 
