@@ -137,7 +137,7 @@ class Clock:
 class Surface:
     """What a surface is at a moment: top layer, layers from the metal, clocks, bare portions, spots.
 
-    bare: (since [epoch s], share [0..1]) of each portion; welded_s: the last weld; inspected: (point, answer,
+    bare: (since [epoch s], share [0..1]) of each portion; keyed: (when [epoch s], share) of each, keyed_s once all is; welded_s: the last weld; inspected: (point, answer,
     when [epoch s]), the newest of each; clock_maker: gives the clock of a kind,
     None without one (set by the fold; clocks are worked out when they are asked for).
     """
@@ -147,6 +147,7 @@ class Surface:
     bare: tuple[tuple[float, float], ...] = ()
     bared_by: str = ""
     keyed_s: float | None = None
+    keyed: tuple[tuple[float, float], ...] = ()
     keyed_grit: str = ""
     degreased_s: float | None = None
     treatment: Treatment | None = None
@@ -249,7 +250,18 @@ def _add_keyed(s: Surface, e: Keyed) -> Surface:
         # Abrading bare metal takes its oxide off: the oldest portions start anew, up to the share abraded.
         bare = _renewed(bare, e)
     layers = _off_the_top(s.layers, e.um_off)
-    return replace(s, layers=layers, bare=bare, keyed_s=e.ended_s, keyed_grit=e.grit, degreased_s=None, checks=())
+    keyed = (*s.keyed, (e.ended_s, min(e.share, 1.0)))
+    return replace(s, layers=layers, bare=bare, keyed=keyed, keyed_s=_keyed_since(keyed), keyed_grit=e.grit, degreased_s=None, checks=())  # fmt: skip
+
+
+def _keyed_since(keyed: tuple[tuple[float, float], ...]) -> float | None:
+    """When the oldest of the newest portions was keyed that make up the whole; None while part of it is not."""
+    whole = 0.0
+    for ended_s, share in reversed(keyed):
+        whole += share
+        if whole >= FULL:
+            return ended_s
+    return None
 
 
 def _renewed(bare: tuple[tuple[float, float], ...], e: Event) -> tuple[tuple[float, float], ...]:
@@ -332,7 +344,7 @@ def _add_back(s: Surface, e: Back) -> Surface:
 
 
 def _clean(s: Surface) -> Surface:
-    return replace(s, keyed_s=None, degreased_s=None, treatment=None, rinsed_s=None, checks=(), prepped=False)
+    return replace(s, keyed_s=None, keyed=(), degreased_s=None, treatment=None, rinsed_s=None, checks=(), prepped=False)
 
 
 def _add_access(s: Surface, e: Access) -> Surface:

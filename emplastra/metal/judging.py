@@ -75,7 +75,7 @@ def metal_of(state, told):
     clock = surface.clock("bare")
     overdue = (now_s - clock.closes_s) / 3600 if clock is not None and clock.closes_s is not None else None
     checks = {check.kind: check.passed for check in surface.checks}
-    step = state.next_step
+    step, bare = state.next_step, sum(share for _, share in surface.bare)
     kinds = state.all.kinds
     products = [kinds.get(s.product, "") for s in state.facts.steps if STEPS[s.kind].leaves_film and s.product]
     part = revision.part if revision else "other"
@@ -87,7 +87,7 @@ def metal_of(state, told):
         open_findings=frozenset(key for key, (_, status) in told.items() if status in STILL_OPEN),
         bare=tuple(((now_s - since) / 3600, share) for since, share in surface.bare),
         bare_overdue_h=overdue, no_flash_rust=checks.get("no-flash-rust"), stripped=stripped, stripped_by=surface.bared_by,
-        keyed=surface.keyed_s is not None, acid_prepped=surface.prepped, degreased=surface.degreased_s is not None,
+        keyed=surface.keyed_s is not None or 0.0 < bare <= sum(share for _, share in surface.keyed) + 1 - FULL, acid_prepped=surface.prepped, degreased=surface.degreased_s is not None,
         under=_under(state, told, stripped), next_step=step.kind if step else "",
         next_product=kinds.get(step.product, "") if step and STEPS[step.kind].leaves_film else "",
         first_coat=products[0] if products else "", coated=bool(surface.layers), welded=any(cause == "weld" for cause, *_ in surface.lost),

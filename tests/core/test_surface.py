@@ -75,6 +75,22 @@ class FoldTests(SimpleTestCase):
         self.assertEqual(after.top.left_um, 42.0)
         self.assertEqual(self.at(events, 31 + 24.1).headline, "missed")
 
+    def test_a_window_missed_is_open_again_once_all_of_it_is_keyed(self):
+        """Half keyed at 31 h, half at 41, the first half again at 61: until a day after the older of the two newest, the last fifth of it closing."""
+        half = [Keyed((t - 1) * H, t * H, 0.5, grit="P240", entry=n) for n, t in enumerate((31, 41, 61), 2)]
+        table = [
+            (half[:1], 32, "missed", None),
+            (half[:2], 42, "open", 31 + 24),
+            (half[:2], 56, "missed", None),
+            (half, 62, "closing", 41 + 24),
+        ]
+        for keyed, hour, status, closes in table:
+            with self.subTest(hour):
+                found = self.at([coat(0, 1), *keyed], hour)
+                self.assertEqual(found.headline, status)
+                if closes:
+                    self.assertAlmostEqual(found.lead.closes_s / H, closes)
+
     def test_keying_early_does_not_shorten_a_window(self):
         """Keyed at 1.5 h: it still opens at 3 h; 24 h after keying is 25.5 h, later than the sheet's 24."""
         events = [coat(0, 1), Keyed(1.4 * H, 1.5 * H, entry=2)]
