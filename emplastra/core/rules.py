@@ -10,6 +10,7 @@ import hashlib
 import json
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 SEVERITIES = ("stops", "warns", "advises")
@@ -46,15 +47,20 @@ class Rule:
 
 @dataclass(frozen=True)
 class Verdict:
-    """What a rule found: its key changes with the facts it rests on."""
+    """What a rule found: its key changes with the facts it rests on (`used`)."""
 
     rule: str
     severity: str
     sentence: str
     source: str
     about: str
-    key: str
+    used: Mapping[str, Any] = field(hash=False)
     fix: str = ""
+
+    @cached_property
+    def key(self) -> str:
+        """What an acceptance of it holds for; worked out when it is asked for, since most are only read."""
+        return key_of(self.rule, self.about, self.used)
 
 
 SCHOOLS: dict[str, tuple[str, dict[str, str]]] = {
@@ -75,6 +81,9 @@ _INDEX: dict[str, list[Rule]] = {}
 def default_schools() -> dict[str, str]:
     """The first answer of each question."""
     return {question: next(iter(answers)) for question, (_, answers) in SCHOOLS.items()}
+
+
+_DEFAULTS = default_schools()
 
 
 def rule(
@@ -102,15 +111,14 @@ def judge(
     looks_at: str, subject: Any, about: str, schools: Mapping[str, str] | None = None, off: frozenset[str] = frozenset()
 ) -> list[Verdict]:
     """All verdicts on a subject, the gravest first. about: which subject; off: rules that are switched off."""
-    held = {**default_schools(), **(schools or {})}
+    held = {**_DEFAULTS, **schools} if schools else _DEFAULTS
     found = []
     for each in _INDEX.get(looks_at, ()):
         if each.id in off or (each.school and held.get(each.school[0]) != each.school[1]):
             continue
         for said in each.check(subject):
-            key = key_of(each.id, about, said.used)
             severity = said.severity or each.severity
-            found.append(Verdict(each.id, severity, said.sentence, each.source, about, key, said.fix or each.fix))
+            found.append(Verdict(each.id, severity, said.sentence, each.source, about, said.used, said.fix or each.fix))
     return gravest_first(found)
 
 
@@ -121,4 +129,4 @@ def gravest_first(found: Iterable[Verdict]) -> list[Verdict]:
 
 def not_judged(what: str, about: str) -> Verdict:
     """What is said where no rule knows: never silence."""
-    return Verdict(NOT_JUDGED, "advises", f"Not judged: no rule knows {what}.", "no rule", about, key_of(NOT_JUDGED, about, {"what": what}))  # fmt: skip
+    return Verdict(NOT_JUDGED, "advises", f"Not judged: no rule knows {what}.", "no rule", about, {"what": what})
