@@ -124,10 +124,11 @@ def judged(states, off=frozenset()):
         zone = state.zone
         metal = metal_of(state, told[zone.pk])
         each = Judged(zone, metal, [])
-        said = () if metal.away else verdicts(metal, f"zone {zone.pk}", schools[zone.job_id], off)
-        for verdict in gravest_first(
-            [*said, *stack_rules.verdicts(stack_of(state, limits), f"plan of zone {zone.pk}", off)]
-        ):
+        said = []
+        if not metal.away:
+            said = verdicts(metal, f"zone {zone.pk}", schools[zone.job_id], off)
+            said += stack_rules.verdicts(stack_of(state, limits), f"plan of zone {zone.pk}", off)
+        for verdict in gravest_first(said):
             row = accepted.get((zone.pk, verdict.key))
             if row is None:
                 each.open.append(verdict)

@@ -169,6 +169,8 @@ class JudgedTests(RuleCase):
 
     def test_what_is_away_is_not_judged(self):
         self.shop.tell(Kind.BARED, -15, -14, "s-strip")
+        self.plan({"kind": "strip"}, {"kind": "prime", "product": "Test primer", "dft_um": 20, "method": "brush"})
+        self.assertEqual(set(self.said()), {"bare-overdue", "left-thin"})
         self.shop.tell(Kind.AWAY, -1, contractor="x", work="y")
         self.assertEqual(self.said(), {})
         self.assertIn("nothing is judged while it is not here", self.page())
