@@ -34,6 +34,10 @@ LOOKS_AT = {
 }
 COATS = {"coat": "Coats that were put on", "unknown-coat": "Coats without a data sheet"}
 SHOWN = 30
+MOST_ROWS = 200
+"""Rows that are asked for at once."""
+ON_BENCH = ("bare-overdue",)
+"""Rules that say what a clock of Bench says."""
 
 
 def _job(text):
@@ -114,6 +118,21 @@ def verdicts(request, pk):
     """What the rules say of a zone: a fragment for other pages."""
     zone, state, each = one_zone(request, pk)
     return render(request, "metal/verdicts.html", verdict_context(zone, state, each))
+
+
+def stops(request):
+    """What the rules stop on the zones of a list: a fragment that goes into their rows."""
+    book = book_of(request)
+    asked = [int(text) for text in request.GET.get("zones", "").split(",") if text.isdigit()]
+    ids = [pk for pk in dict.fromkeys(asked) if pk in book.open_ids][:MOST_ROWS]
+    return render(
+        request, "metal/stops.html", {"rows": [(each.zone, _stop(each.open)) for each in judged(book.states(ids))]}
+    )
+
+
+def _stop(found):
+    """The first thing that stops the work, but for what Bench says by its clock; "" if nothing does."""
+    return next((v.sentence for v in found if v.severity == "stops" and v.rule not in ON_BENCH), "")
 
 
 def verdict_context(zone, state, each):

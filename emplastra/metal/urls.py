@@ -9,6 +9,7 @@ urlpatterns = [
     path("rules/", rule_views.rules, name="rules"),
     path("rules/coats", rule_views.coat_rules, name="coat-rules"),
     path("rules/schools", rule_views.choose_school, name="schools"),
+    path("stops", rule_views.stops, name="stops"),
     path("zones/<int:pk>/strip", rule_views.strip_plan, name="strip"),
     path("zones/<int:pk>/strip/take", rule_views.take_way, name="take-way"),
     path("zones/<int:pk>/verdicts", rule_views.verdicts, name="verdicts"),

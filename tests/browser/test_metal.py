@@ -185,6 +185,10 @@ class MetalTests(BrowserCase):
         self.tab("Metal")
         expect(page.locator("#metal-verdicts")).to_contain_text("weld or braze them shut")
         expect(page.locator(".is-fault")).to_contain_text("Pinholes that go through")
+        page.get_by_role("link", name="Bench", exact=True).first.click()
+        expect(page.locator(".row", has_text="Skin").locator(".row-stop")).to_contain_text(
+            "Pinholes that go through, found"
+        )
         page.get_by_role("link", name="Materials", exact=True).first.click()
         page.get_by_role("link", name="rules and schools").click()
         expect(page.locator(".rule.is-stops[open]", has_text="Faults of a weld")).to_contain_text(

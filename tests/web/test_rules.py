@@ -167,6 +167,39 @@ class JudgedTests(RuleCase):
         gone = self.client.post(f"{url}/{second.pk}/accept", {"key": key, "reason": "again", "token": "c"}, follow=True)
         self.assertIn("its facts have changed: look again", text_of(gone))
 
+    def test_bench_is_told_what_stops_but_not_what_its_clock_says(self):
+        other = self.shop.make_zone("Sill")
+        self.shop.tell(Kind.BARED, -15, -14, "s-strip")
+        self.shop.tell(Kind.BARED, -2, -1, "s-strip", zone=other)
+        self.shop.tell(Kind.DEGREASED, -0.2, -0.1, "s-wipe", zone=other)
+        self.shop.tell(Kind.INSPECTED, -0.3, zone=other, points={"through": "fault"})
+        page = self.client.get(f"/stops?zones={self.shop.zone.pk},{other.pk},999,x")
+        self.assertEqual(
+            text_of(page).split(),
+            [
+                "Stops",
+                "Pinholes",
+                "that",
+                "go",
+                "through,",
+                "found:",
+                "weld",
+                "or",
+                "braze",
+                "them",
+                "shut;",
+                "filler",
+                "does",
+                "not",
+                "bridge",
+                "a",
+                "hole.",
+            ],
+        )
+        self.assertContains(page, f'hx-swap-oob="innerHTML:#stop-{self.shop.zone.pk}"')
+        self.assertContains(self.client.get("/"), f'id="stop-{other.pk}"')
+        self.assertEqual(text_of(self.client.get("/stops")).strip(), "")
+
     def test_what_is_away_is_not_judged(self):
         self.shop.tell(Kind.BARED, -15, -14, "s-strip")
         self.plan({"kind": "strip"}, {"kind": "prime", "product": "Test primer", "dft_um": 20, "method": "brush"})
