@@ -122,13 +122,11 @@ def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]
     bears its name is taken first; each counts for one act.
     """
     placed, _ = order(acts)
-    before: dict[str, list[str]] = {a.id: [] for a in acts}
-    for first, later in edges(acts):
-        before[later].append(first)
+    before = _right_before(acts)
     found: dict[str, Act] = {}
     used: set[tuple[int, str]] = set()
     for act in placed:
-        told = found[act.id] = act
+        found[act.id] = act
         if act.done or not act.faces or not all(found[b].done for b in before[act.id]):
             continue
         from_s = max([act.added_s, *(found[b].at_s for b in before[act.id])])
@@ -136,14 +134,14 @@ def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]
         if all(mine):
             hits = [h for h in mine if h is not None]
             used |= {(h.entry, h.face) for h in hits}
-            found[act.id] = replace(told, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits))  # fmt: skip
+            found[act.id] = replace(act, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits))  # fmt: skip
     return tuple(found.get(a.id, a) for a in acts)
 
 
 def ready(acts: Sequence[Act]) -> set[str]:
     """Ids of acts that are not done while all that comes before them is."""
-    waits = {later for first, later in edges(acts) if not next(a for a in acts if a.id == first).done}
-    return {a.id for a in acts if not a.done} - waits
+    done = {a.id for a in acts if a.done}
+    return {key for key, before in _right_before(acts).items() if key not in done and before <= done}
 
 
 def _entry_for(
@@ -172,15 +170,21 @@ def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
     return list(dict.fromkeys(found))
 
 
+def _right_before(acts: Sequence[Act]) -> dict[str, set[str]]:
+    """{act id: ids of the acts whose edges lead to it}."""
+    found: dict[str, set[str]] = {a.id: set() for a in acts}
+    for first, later in edges(acts):
+        found[later].add(first)
+    return found
+
+
 def order(acts: Sequence[Act]) -> tuple[list[Act], list[list[Act]]]:
     """(acts in an order that keeps every edge, as told where nothing binds; cycles, each with its members in a ring).
 
     Acts of a cycle, and what hangs on it, are in no order: they are left out of the first list.
     """
     by_id = {a.id: a for a in acts}
-    after: dict[str, set[str]] = {a.id: set() for a in acts}
-    for before, later in edges(acts):
-        after[later].add(before)
+    after = _right_before(acts)
     placed: list[Act] = []
     done: set[str] = set()
     while True:
@@ -213,9 +217,7 @@ def columns(acts: Sequence[Act]) -> list[list[Act]]:
     """Acts by how many steps lie before them at least, for the drawing; those in a cycle last."""
     placed, _ = order(acts)
     depth: dict[str, int] = {}
-    before: dict[str, list[str]] = {a.id: [] for a in acts}
-    for first, later in edges(acts):
-        before[later].append(first)
+    before = _right_before(acts)
     for act in placed:
         depth[act.id] = 1 + max((depth[b] for b in before[act.id]), default=-1)
     found: list[list[Act]] = [[] for _ in range(1 + max(depth.values(), default=-1))]
@@ -227,12 +229,8 @@ def columns(acts: Sequence[Act]) -> list[list[Act]]:
 
 def shown_edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
     """Edges without those that a longer way through other acts says already."""
-    before = all_before(acts)
-    found = edges(acts)
-    direct: dict[str, set[str]] = {}
-    for first, later in found:
-        direct.setdefault(later, set()).add(first)
-    return [(a, b) for a, b in found if not any(a in before[c] and c not in before[a] for c in direct[b] - {a})]
+    before, direct = all_before(acts), _right_before(acts)
+    return [(a, b) for a, b in edges(acts) if not any(a in before[c] and c not in before[a] for c in direct[b] - {a})]
 
 
 def reach_now(plan: Plan) -> list[str]:
@@ -245,9 +243,7 @@ def reach_now(plan: Plan) -> list[str]:
 
 def all_before(acts: Sequence[Act]) -> Mapping[str, set[str]]:
     """{act id: ids of all acts that come before it}."""
-    direct: dict[str, set[str]] = {a.id: set() for a in acts}
-    for first, later in edges(acts):
-        direct[later].add(first)
+    direct = _right_before(acts)
     found: dict[str, set[str]] = {}
     for act in acts:
         todo, seen = list(direct[act.id]), set()

@@ -40,6 +40,11 @@ class PlanStep:
     left_out: str = ""
     note: str = ""
 
+    @property
+    def left_um(self) -> float:
+        """What its coats leave once it is blocked [µm]."""
+        return max(0.0, self.dft_um * self.coats - self.sanded_um)
+
 
 @dataclass(frozen=True)
 class StepState:

@@ -13,8 +13,7 @@ def acts_of(job):
 
 
 def _act(row):
-    bare_um, least_um = row.get("bare_um", row.get("gap_um")), row.get("least_um", 0.0)
-    return Act(row["id"], row["kind"], row["what"], tuple(row["faces"]), tuple(row["after"]), bare_um, least_um, row["done"], row.get("added_s", 0.0))  # fmt: skip
+    return Act(**{**row, "faces": tuple(row["faces"]), "after": tuple(row["after"])})
 
 
 def rows(acts):

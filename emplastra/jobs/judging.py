@@ -6,8 +6,14 @@ from emplastra.shared.services import Refused
 from .models import Acceptance, School
 
 
-def accept(zone, user, verdict, reason):
-    """Accept a verdict with a reason; it holds while its key does. Raises Refused without a reason."""
+def accept(zone, user, found, key, reason):
+    """Accept the verdict of this key among those found; it holds while its key does.
+
+    Raises Refused if it is not among them any more, or without a reason.
+    """
+    verdict = next((v for v in found if v.key == key), None)
+    if verdict is None:
+        raise Refused("its facts have changed: look again")
     if not reason.strip():
         raise Refused("write why it is accepted, for example: agreed with the owner", "reason")
     return Acceptance.objects.create(

@@ -43,8 +43,7 @@ def _to_come_um(state):
     for each in state.plan.states:
         step = each.step
         if STEPS[step.kind].leaves_film and not each.done and not step.left_out:
-            left = max(0.0, step.dft_um * step.coats - step.sanded_um)
-            found += left * (step.coats - each.coats_done - each.share) / step.coats
+            found += step.left_um * (step.coats - each.coats_done - each.share) / step.coats
     return found
 
 

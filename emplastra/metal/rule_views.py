@@ -83,8 +83,7 @@ def coat_rules(request):
         for verdict in found:
             if (zone.pk, verdict.key) not in accepted:
                 said.setdefault(verdict.rule, []).append((zone, verdict))
-    context = {"groups": _groups(COATS, said), "count": sum(map(len, said.values()))}
-    return render(request, "metal/rule_groups.html", context)
+    return render(request, "metal/rule_groups.html", {"groups": _groups(COATS, said)})
 
 
 def _workshop_schools():
@@ -138,9 +137,13 @@ def _stop(found):
 def verdict_context(zone, state, each):
     """What the fragment of verdicts needs."""
     plan = state.facts.build_up
-    place = MapPlace.objects.filter(zone=zone).first()
-    below = each.metal.finish == "below" or (place is not None and place.view == "under")
-    return {"zone": zone, "raised": RAISED if below else "", "judged": each, "fixes": {k: words for k, (words, _) in FIXES.items()}, "plan_number": plan.number if plan else 0}  # fmt: skip
+    return {"zone": zone, "judged": each, "fixes": {k: words for k, (words, _) in FIXES.items()}, "plan_number": plan.number if plan else 0}  # fmt: skip
+
+
+def raised(each):
+    """The caution owed where a zone (Judged) is worked on from below, "" elsewhere."""
+    below = each.metal.finish == "below" or MapPlace.objects.filter(zone=each.zone, view="under").exists()
+    return RAISED if below else ""
 
 
 @require_POST
@@ -150,10 +153,7 @@ def accept(request, pk):
     key, url = request.POST.get("key", ""), reverse("metal:strip", args=[pk])
 
     def carry_out():
-        verdict = next((v for v in each.open if v.key == key), None)
-        if verdict is None:
-            raise Refused("its facts have changed: look again")
-        services.accept(zone, request.user, verdict, request.POST.get("reason", ""))
+        services.accept(zone, request.user, each.open, key, request.POST.get("reason", ""))
         return url
 
     return _done(request, zone, "accept", carry_out, f"{key}{request.POST.get('reason', '')}", "Accepted: it comes back when its facts change.")  # fmt: skip
@@ -201,7 +201,7 @@ def strip_plan(request, pk):
     context = verdict_context(zone, state, each) | {
         "rungs": [(r, round(1000 * r.over_um / deepest, 1), round(1000 * r.scratch_um / deepest, 1)) for r in rungs],
         "grade": GRADES[found.tooth.grade], "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "step": step,
-        "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions), "defer": DEFER,
+        "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions), "raised": raised(each), "defer": DEFER,
     }  # fmt: skip
     return render(request, "metal/strip.html", context)
 

@@ -62,7 +62,7 @@ def _stints(states):
     for zone, share, step, kind, who, began, ended, cause in rows.values_list(*names):
         step_kind = steps[zone].get(step, "")
         work = _OF_STEP.get(step_kind) or _WORK_OF.get(kind) or ("repair" if cause == "weld" else "colour" if kind == Kind.COAT else "")  # fmt: skip
-        if work and kind not in {Kind.AWAY, Kind.BACK, Kind.MOVED}:
+        if work:
             found.append(Stint(who, work, zone, began.timestamp(), ended.timestamp(), areas[zone] * share))
     return found
 

@@ -8,7 +8,6 @@ from django.views.decorators.http import require_POST
 
 from emplastra.jobs import judging
 from emplastra.jobs.models import Job
-from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
 from emplastra.state.book import book_of
 from emplastra.store.models import Tin
@@ -43,10 +42,7 @@ def accept(request, pk, entry):
 
     def carry_out():
         lines = [line for line in selectors.records([found])[0].lines if line.entry.pk == entry]
-        verdict = next((v for line in lines for v in line.verdicts if v.key == key), None)
-        if verdict is None:
-            raise Refused("its facts have changed: look again")
-        judging.accept(found, request.user, verdict, reason)
+        judging.accept(found, request.user, [v for line in lines for v in line.verdicts], key, reason)
         return url
 
     told = {"entry": entry, "key": key, "reason": reason}

@@ -62,7 +62,7 @@ def layer_steps(steps):
 def sample(steps, surface, sheets, finish="show"):
     """The core sample of a plan (PlanSteps) and what was done (Surface), with what the rules say of each layer."""
     layers = layer_steps(steps)
-    left = {s.id: max(0.0, s.dft_um * s.coats - s.sanded_um) for s in layers}
+    left = {s.id: s.left_um for s in layers}
     drawn = sum(min(um, LINEAR_UM) for um in left.values()) or 1.0
     scale = TALL_PX / max(drawn, 120.0)
     plan = _plan_boxes(layers, plan_of(steps, sheets, finish), left, scale, sheets)
