@@ -8,6 +8,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views import View
 from django.views.decorators.http import require_POST
 
+from emplastra.shared import standing
 from emplastra.shared.services import Refused
 
 from . import services
@@ -63,7 +64,10 @@ class FirstRun(View):
 
 @public
 def health(request):
-    """True as long as the process answers and the database can be read."""
+    """200 as long as the process answers, the database can be read and the record is protected; 503 says why not."""
+    why = standing.fault()
+    if why:
+        return JsonResponse({"ok": False, "why": why}, status=503)
     return JsonResponse({"ok": True, "set_up": User.objects.exists()})
 
 

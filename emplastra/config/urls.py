@@ -13,3 +13,5 @@ urlpatterns = [
     path("", include("emplastra.work.urls")),
     path("", include("emplastra.record.urls")),
 ]
+
+handler500 = "emplastra.shared.views.went_wrong"

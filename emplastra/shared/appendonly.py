@@ -30,26 +30,51 @@ def append_only_tables():
     return sorted(model._meta.db_table for model in append_only_models())
 
 
+def _wanted():
+    """{trigger: (its table, its SQL)} for each append-only table."""
+    return {
+        f"append_only_{table}_{verb.lower()}": (
+            table,
+            f"CREATE TRIGGER append_only_{table}_{verb.lower()} BEFORE {verb} ON {table} "
+            f"BEGIN SELECT RAISE(ABORT, '{table} is append-only'); END",
+        )
+        for table in append_only_tables()
+        for verb in ("UPDATE", "DELETE")
+    }
+
+
+def _there(cursor):
+    """{trigger: its SQL} of our triggers in the database."""
+    cursor.execute("SELECT name, sql FROM sqlite_master WHERE type = 'trigger' AND name LIKE 'append_only_%'")
+    return dict(cursor.fetchall())
+
+
 def make_triggers(using="default"):
-    """Refuse UPDATE and DELETE (and so REPLACE, with recursive_triggers on) on each table that exists."""
-    connection = connections[using]
-    existing = set(connection.introspection.table_names())
-    with connection.cursor() as cursor:
-        for table in append_only_tables():
-            if table not in existing:
+    """Refuse UPDATE and DELETE (and so REPLACE, with recursive_triggers on) on each table that exists.
+
+    A trigger of the right name with other words is made anew.
+    """
+    with connections[using].cursor() as cursor:
+        existing, there = set(connections[using].introspection.table_names(cursor)), _there(cursor)
+        for name, (table, sql) in _wanted().items():
+            if table not in existing or there.get(name) == sql:
                 continue
-            for verb in ("UPDATE", "DELETE"):
-                cursor.execute(
-                    f"CREATE TRIGGER IF NOT EXISTS append_only_{table}_{verb.lower()} BEFORE {verb} ON {table} "
-                    f"BEGIN SELECT RAISE(ABORT, '{table} is append-only'); END"
-                )
+            if name in there:
+                cursor.execute(f"DROP TRIGGER {name}")
+            cursor.execute(sql)
+
+
+def unprotected_tables(using="default"):
+    """Append-only tables that lack one of their triggers, or that are not there at all."""
+    with connections[using].cursor() as cursor:
+        there = _there(cursor)
+    return sorted({table for name, (table, sql) in _wanted().items() if there.get(name) != sql})
 
 
 def drop_triggers(using="default"):
     """Take all append-only triggers away, before a migration or a test's flush."""
     with connections[using].cursor() as cursor:
-        cursor.execute("SELECT name FROM sqlite_master WHERE type = 'trigger' AND name LIKE 'append_only_%'")
-        for (name,) in cursor.fetchall():
+        for name in _there(cursor):
             cursor.execute(f"DROP TRIGGER {name}")
 
 

@@ -1,4 +1,4 @@
-"""Back up the whole workshop into one file, and put it back.
+"""Back up the whole workshop into one file, by hand or every night.
 
 A backup is a zip of the database (by SQLite's own backup, so it is whole while the workshop is in
 use), the media, and a list of checksums.
@@ -6,35 +6,48 @@ use), the media, and a list of checksums.
 
 import hashlib
 import json
-import shutil
 import sqlite3
 import tempfile
 import zipfile
 from contextlib import closing
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 MANIFEST = "manifest.json"
 DATABASE = "emplastra.sqlite3"
+FORMAT = "emplastra-backup/1"
+STAMP = "last-backup"
+KEPT = {"%Y-%m-%d": 7, "%G-W%V": 5, "%Y-%m": 12}
+"""How many nightly backups are kept: the newest of so many days, weeks and months."""
 
 
 class BackupError(Exception):
-    """The file is no whole backup; nothing was changed."""
+    """The file is no whole backup, or none can be made; nothing was changed."""
 
 
-def _digest(path):
+def digest_of(path):
+    """SHA-256 of a file, as text."""
     with path.open("rb") as handle:
         return hashlib.file_digest(handle, "sha256").hexdigest()
 
 
 def copy_database(source, target):
-    """A consistent copy of a database that may be in use."""
-    with closing(sqlite3.connect(source)) as live, closing(sqlite3.connect(target)) as copy:
-        live.backup(copy)
+    """A consistent copy of a database that may be in use. Raises BackupError if it is not there or damaged."""
+    try:
+        with (
+            closing(sqlite3.connect(f"{Path(source).absolute().as_uri()}?mode=ro", uri=True)) as live,
+            closing(sqlite3.connect(target)) as copy,
+        ):
+            live.backup(copy)
+            trouble = copy.execute("PRAGMA integrity_check(1)").fetchone()[0]
+    except sqlite3.Error as error:
+        raise BackupError(f"{source} cannot be read: {error}") from error
+    if trouble != "ok":
+        raise BackupError(f"{source} is damaged ({' '.join(trouble.split())[:120]}): no backup was made of it")
 
 
 def write_backup(database, media, target):
-    """Write a backup of database and media folder to `target`, whole or not at all."""
+    """Write a backup of database and media folder to `target`, whole or not at all. Raises BackupError."""
     target = Path(target)
     with tempfile.TemporaryDirectory(dir=target.resolve().parent) as folder:
         work = Path(folder)
@@ -43,49 +56,64 @@ def write_backup(database, media, target):
         if Path(media).is_dir():
             files |= {f"media/{p.relative_to(media)}": p for p in sorted(Path(media).rglob("*")) if p.is_file()}
         manifest = {
-            "format": "emplastra-backup/1",
+            "format": FORMAT,
             "made": datetime.now(UTC).isoformat(),
-            "sha256": {n: _digest(p) for n, p in files.items()},
+            "sha256": {n: digest_of(p) for n, p in files.items()},
         }
         with zipfile.ZipFile(work / "backup.zip", "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr(MANIFEST, json.dumps(manifest, indent=2))
             for name, path in files.items():
                 archive.write(path, name)
+        (work / "backup.zip").chmod(0o600)
         (work / "backup.zip").replace(target)
     return target
 
 
-def read_backup(source, folder):
-    """Unpack a backup into a folder and check every sum. Raises BackupError."""
+def note_backup(data_dir):
+    """Write down that a backup has just been made."""
+    (Path(data_dir) / STAMP).write_text(datetime.now(UTC).isoformat())
+
+
+def last_backup(data_dir):
+    """When a backup was last made (aware), None if never or not known."""
     try:
-        with zipfile.ZipFile(source) as archive:
-            sums = json.loads(archive.read(MANIFEST))["sha256"]
-            if set(archive.namelist()) != {*sums, MANIFEST}:
-                raise BackupError("the backup holds other files than its list names")
-            archive.extractall(folder)
-    except (OSError, zipfile.BadZipFile, KeyError, ValueError) as error:
-        raise BackupError(f"{source} is no whole backup: {error}") from error
-    for name, wanted in sums.items():
-        if _digest(Path(folder) / name) != wanted:
-            raise BackupError(f"{name} is damaged: its checksum differs")
-    return Path(folder)
+        return datetime.fromisoformat((Path(data_dir) / STAMP).read_text().strip()).astimezone(UTC)
+    except (OSError, ValueError):
+        return None
 
 
-def restore(source, database, media):
-    """Put a backup in place of database and media; what stood there is kept beside it.
+def nightly(database, media, folder):
+    """Back up into a folder under the moment's name and let go of what is no longer kept; (path, let go).
 
-    Returns the folder that holds what was there before. The workshop must not be served meanwhile.
+    Raises BackupError, and then lets go of nothing.
     """
-    database, media = Path(database), Path(media)
-    database.parent.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory(dir=database.parent) as folder:
-        unpacked = read_backup(source, folder)
-        kept = database.parent / f"before-restore-{datetime.now(UTC):%Y%m%d-%H%M%S}"
-        kept.mkdir()
-        for path in (database, Path(f"{database}-wal"), Path(f"{database}-shm"), media):
-            if path.exists():
-                shutil.move(path, kept / path.name)
-        shutil.move(unpacked / DATABASE, database)
-        if (unpacked / "media").is_dir():
-            shutil.move(unpacked / "media", media)
-    return kept
+    folder = Path(folder)
+    folder.mkdir(parents=True, exist_ok=True)
+    path = write_backup(database, media, folder / f"nightly-{datetime.now(UTC):%Y%m%d-%H%M%S}.zip")
+    gone = outdated(folder.glob("nightly-*.zip"))
+    for each in gone:
+        each.unlink()
+    return path, gone
+
+
+def outdated(paths):
+    """Those of these nightly backups that are neither the newest of a day, week or month that is still kept."""
+    made = {}
+    for path in paths:
+        try:
+            made[path] = datetime.strptime(path.stem, "nightly-%Y%m%d-%H%M%S")
+        except ValueError:
+            continue  # not ours to let go of
+    newest_first = sorted(made, key=made.get, reverse=True)
+    kept = set()
+    for form, count in KEPT.items():
+        newest = {}
+        for path in newest_first:
+            newest.setdefault(made[path].strftime(form), path)
+        kept |= set(list(newest.values())[:count])
+    return [path for path in newest_first if path not in kept]
+
+
+def is_old(moment, now):
+    """True for a backup that is over two days old, or was never made."""
+    return moment is None or now - moment > timedelta(days=2)

@@ -1,12 +1,17 @@
 """The one way a form is shown, checked and carried out."""
 
 import hashlib
+import sys
 
 from django.contrib import messages
-from django.http import HttpResponseRedirect
+from django.db import DatabaseError
+from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
+from django.template.loader import render_to_string
 from django.views import View
 
+from . import standing
+from .middleware import stopped
 from .services import AlreadyRecorded, Refused, new_token, once
 
 
@@ -101,3 +106,9 @@ def _digest(file):
     digest = hashlib.sha256(file.read()).hexdigest()
     file.seek(0)
     return digest
+
+
+def went_wrong(request):
+    """The page of an error that nobody expected; a database that is gone or unprotected is named."""
+    sentence = standing.fault() if isinstance(sys.exc_info()[1], DatabaseError) else None
+    return stopped(sentence, 503) if sentence else HttpResponse(render_to_string("500.html"), status=500)

@@ -23,6 +23,7 @@ class SendMesh(ZoneAct):
     action, heading, button = "send mesh", "Area from a mesh", "Measure it"
     done = "Sent: it is being measured."
     explain = "STL, OBJ or PLY, up to 40 MB. It is measured here and not kept."
+    max_body = meshes.MAX_BYTES + 500_000
 
     def carry_out(self, form):
         upload = form.cleaned_data["mesh"]

@@ -1,17 +1,12 @@
 """Importing sheets and systems; revisions; the lan profile; migrating with a backup first."""
 
 import json
-import os
-import subprocess
-import sys
-import tempfile
 from pathlib import Path
 
 import yaml
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import SimpleTestCase, override_settings
+from django.test import override_settings
 
-from emplastra.accounts.models import User
 from emplastra.jobs.models import BuildUpVersion
 from emplastra.materials.models import Product, SheetRevision, SystemVersion
 from emplastra.materials.selectors import mended, systems
@@ -131,49 +126,3 @@ class PrivateNetworkTests(ShopCase):
                 answer = self.client.get("/", REMOTE_ADDR=address)
                 self.assertEqual(answer.status_code, status)
         self.assertContains(self.client.get("/", REMOTE_ADDR="10.0.0.4"), "Plain HTTP on the workshop’s own network")
-
-
-class CommandTests(SimpleTestCase):
-    """The commands behind the scripts, in a data folder of their own."""
-
-    def setUp(self):
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.data = Path(folder.name)
-        self.env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
-        self.env |= {"EMPLASTRA_DATA": str(self.data), "DJANGO_SETTINGS_MODULE": "emplastra.config.settings.lan"}
-
-    def manage(self, *arguments, status=0):
-        done = subprocess.run(
-            [sys.executable, "manage.py", *arguments], cwd=ROOT, env=self.env, capture_output=True, text=True
-        )
-        self.assertEqual(done.returncode, status, done.stderr)
-        return done.stdout + done.stderr
-
-    def test_migrate_backs_up_first_and_a_restore_refuses_rubbish(self):
-        self.assertEqual(self.manage("migrate_safely"), "")
-        self.assertFalse((self.data / "backups").exists())
-        self.manage("migrate", "bench", "--plan", status=1)
-        self.manage("migrate", "sessions", "zero", "--verbosity", "0")
-        self.assertIn("before migrating", self.manage("migrate_safely"))
-        self.assertEqual(len(list((self.data / "backups").iterdir())), 1)
-        self.assertIn("Backed up to", self.manage("backup", str(self.data / "b.zip")))
-        (self.data / "rubbish.zip").write_text("no")
-        self.assertIn("no whole backup", self.manage("restore", str(self.data / "rubbish.zip"), status=1))
-        self.assertIn("Restored", self.manage("restore", str(self.data / "b.zip")))
-        self.assertEqual(self.manage("migrate_safely"), "")
-
-    def test_the_secret_is_kept_and_private(self):
-        self.manage("check")
-        path = self.data / "secret-key"
-        first = path.read_text()
-        self.manage("check")
-        self.assertEqual((path.read_text(), path.stat().st_mode & 0o77, len(first)), (first, 0, 100))
-
-    def test_accounts_of_the_demo_are_in_the_demo_only(self):
-        self.manage("migrate_safely")
-        self.assertIn(
-            "0", self.manage("shell", "-c", "from emplastra.accounts.models import User; print(User.objects.count())")
-        )
-        self.manage("demo", "--load-only", status=1)
-        self.assertEqual(User._meta.label, "accounts.User")

@@ -1,24 +1,17 @@
 """What the pages say and record: expected numbers are worked out here from the small workshop's inputs."""
 
 import re
-import shutil
-import tempfile
-from pathlib import Path
 
-from django.conf import settings
 from django.db import connections
-from django.test import TransactionTestCase
 
 from emplastra.climate.models import ImportBatch
 from emplastra.jobs.models import BuildUpVersion, Job, Zone
-from emplastra.logbook import services
 from emplastra.logbook.models import Coat, Entry, Kind
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
-from emplastra.shared.backup import BackupError, restore, write_backup
 from emplastra.shared.models import Submission
 from emplastra.store.models import Tin
-from tests.base import NOON, PRIMER, SQUARE, DropTriggers, H, Shop, ShopCase, folded_states, text_of, zone_state
+from tests.base import NOON, PRIMER, SQUARE, H, ShopCase, text_of, zone_state
 
 
 class BenchTests(ShopCase):
@@ -418,39 +411,3 @@ class JobTests(ShopCase):
         ):
             with self.subTest(query):
                 self.assertIn(found, text_of(self.client.get("/search", {"q": query})))
-
-
-class BackupTests(DropTriggers, TransactionTestCase):
-    def test_every_zones_folded_state_is_the_same_after_a_restore(self):
-        shop = Shop().build()
-        self.addCleanup(clock.freeze, None)
-        shop.tell(Kind.BARED, -5, -4, "s-strip")
-        shop.coat(-3, -2)
-        other = shop.make_zone("Roof")
-        shop.tell(Kind.BARED, -1, -0.5, "s-strip", 0.7, zone=other)
-        before = folded_states(Zone.objects.all())
-        folder = Path(tempfile.mkdtemp())
-        self.addCleanup(shutil.rmtree, folder)
-        database = Path(connections["default"].settings_dict["NAME"])
-        (folder / "media").mkdir()
-        (folder / "media" / "a.txt").write_text("kept")
-        made = write_backup(database, folder / "media", folder / "b.zip")
-        services.void(shop.user, Entry.objects.of(Kind.COAT).get(), "after the backup")
-        self.assertNotEqual(folded_states(Zone.objects.all()), before)
-        connections.close_all()
-        kept = restore(made, database, folder / "media")
-        self.addCleanup(shutil.rmtree, kept)
-        self.assertEqual(folded_states(Zone.objects.all()), before)
-        self.assertEqual((folder / "media" / "a.txt").read_text(), "kept")
-        self.assertTrue((kept / database.name).exists())
-
-    def test_a_damaged_backup_changes_nothing(self):
-        folder = Path(tempfile.mkdtemp())
-        self.addCleanup(shutil.rmtree, folder)
-        made = write_backup(connections["default"].settings_dict["NAME"], settings.MEDIA_ROOT, folder / "b.zip")
-        made.write_bytes(made.read_bytes()[:-200])
-        target = folder / "live.sqlite3"
-        target.write_text("live")
-        with self.assertRaises(BackupError):
-            restore(made, target, folder / "media")
-        self.assertEqual(target.read_text(), "live")

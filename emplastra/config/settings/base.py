@@ -1,5 +1,6 @@
 """Settings that every profile shares."""
 
+import contextlib
 import os
 from pathlib import Path
 
@@ -12,6 +13,8 @@ PROFILE = "base"
 
 DEBUG = False
 ALLOWED_HOSTS: list[str] = []
+#: Reverse proxies whose word on scheme and address is taken.
+PROXIES: list[str] = []
 USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en-gb"
@@ -44,6 +47,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "emplastra.accounts.middleware.PrivateNetworkOnly",
+    "emplastra.shared.middleware.Guarded",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -78,7 +82,7 @@ TEMPLATES = [
 
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "emplastra.shared.sqlite",
         "NAME": DATA_DIR / "emplastra.sqlite3",
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
@@ -146,12 +150,19 @@ LOGGING = {
 
 
 def secret_key(data_dir: Path) -> str:
-    """The secret of this installation, made once and kept in its data folder."""
+    """The secret of this installation, made once and kept in its data folder, which is this user's alone.
+
+    Whatever this process writes from now on is, too: the database, its journal, backups, photos.
+    """
     from django.core.management.utils import get_random_secret_key
 
+    os.umask(0o077)
+    data_dir.mkdir(parents=True, exist_ok=True)
+    private = [data_dir, *data_dir.glob("*.sqlite3*"), *data_dir.glob("backups/*"), *data_dir.glob("before-restore-*")]
+    for path in private:
+        with contextlib.suppress(OSError):  # another user's: told by whatever needs to write there
+            path.chmod(0o700 if path.is_dir() else 0o600)
     path = data_dir / "secret-key"
     if not path.exists():
-        data_dir.mkdir(parents=True, exist_ok=True)
-        path.touch(mode=0o600)
         path.write_text(get_random_secret_key() + get_random_secret_key())
     return path.read_text()

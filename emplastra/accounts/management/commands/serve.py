@@ -1,26 +1,34 @@
 """Serve the workshop with waitress; print the first-run code, and for a phone the address."""
 
+import contextlib
 import io
 
 import segno
 from django.conf import settings
 from django.core.management.base import BaseCommand
-from django.core.wsgi import get_wsgi_application
+from django.core.servers.basehttp import get_internal_wsgi_application
 from waitress import create_server
 
 from emplastra.accounts import setup
 from emplastra.accounts.models import User
+from emplastra.shared.standing import served
+
+MAX_BODY = 41_000_000
+"""Nothing longer is read off the wire [bytes]: the largest mesh and what goes with it."""
 
 
 def serve(host, port, out):
     """Serve until interrupted. waitress keeps 8 threads; the address is printed once it listens."""
-    server = create_server(get_wsgi_application(), host=host, port=port, threads=8)
-    out.write(f"Serving on http://{host}:{port}/  (Ctrl-C stops)")
-    out.flush()
-    try:
+    with served(), contextlib.suppress(KeyboardInterrupt):
+        # Which proxies are believed is settled in the application, so waitress leaves their headers alone.
+        server = create_server(
+            get_internal_wsgi_application(), host=host, port=port, threads=8,
+            max_request_body_size=MAX_BODY, clear_untrusted_proxy_headers=False,
+        )  # fmt: skip
+        out.write(f"Serving on http://{host}:{port}/  (Ctrl-C stops)")
+        out.flush()
         server.run()
-    except KeyboardInterrupt:
-        out.write("Stopped.")
+    out.write("Stopped.")
 
 
 class Command(BaseCommand):

@@ -4,7 +4,8 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 from django.db import connections
 
-from emplastra.shared.backup import BackupError, restore
+from emplastra.shared.backup import BackupError
+from emplastra.shared.restoring import restore
 
 
 class Command(BaseCommand):

@@ -1,0 +1,37 @@
+"""What is refused before anything is read or recorded."""
+
+from django.http import HttpResponse
+from django.template.loader import render_to_string
+
+from . import standing
+
+SAFE = {"GET", "HEAD", "OPTIONS"}
+MAX_BODY = 30_000_000
+"""The longest body that is read [bytes], but where a view says otherwise by `max_body`."""
+
+
+def stopped(sentence, status):
+    """A page that needs neither database nor session."""
+    return HttpResponse(render_to_string("stopped.html", {"sentence": sentence}), status=status)
+
+
+class Guarded:
+    """Refuse bodies that are too long, and all writing while the record is not protected."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        return self.get_response(request)
+
+    def process_view(self, request, view, args, kwargs):
+        if request.method in SAFE:
+            return None
+        limit = getattr(getattr(view, "view_class", view), "max_body", MAX_BODY)
+        size = request.META.get("CONTENT_LENGTH") or "0"
+        if not size.isdecimal() or int(size[:20]) > limit:
+            return stopped(
+                f"What was sent is too long to be read: at most {limit // 1_000_000} MB are taken here.", 413
+            )
+        sentence = standing.fault()
+        return stopped(sentence, 503) if sentence else None

@@ -1,0 +1,343 @@
+"""Backups: made whole, kept by rotation, put back only if every part of them is sound."""
+
+import json
+import os
+import shutil
+import signal
+import sqlite3
+import subprocess
+import sys
+import tempfile
+import zipfile
+from contextlib import closing
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from django.core.management import CommandError
+from django.db import connections
+from django.test import SimpleTestCase, TransactionTestCase
+
+from emplastra.jobs.models import Zone
+from emplastra.logbook import services
+from emplastra.logbook.models import Entry, Kind
+from emplastra.shared import backup, clock, standing
+from emplastra.shared.backup import DATABASE, MANIFEST, BackupError, digest_of, write_backup
+from emplastra.shared.restoring import restore
+from tests.base import DropTriggers, Shop, folded_states
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def manage(data, *arguments, code="", profile="lan"):
+    """A command in a data folder of its own (code: Python instead); (exit status, what it printed)."""
+    env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
+    env |= {"EMPLASTRA_DATA": str(data), "DJANGO_SETTINGS_MODULE": f"emplastra.config.settings.{profile}"}
+    command = [sys.executable, *(("-c", code) if code else ("manage.py", *arguments))]
+    done = subprocess.run(command, cwd=ROOT, env=env, capture_output=True, text=True)
+    return done.returncode, done.stdout + done.stderr
+
+
+class Archive:
+    """A sound backup, unpacked to be spoilt: its database, its other files, its list."""
+
+    def __init__(self, sound, folder):
+        self.folder, self.extra, self.drop, self.manifest = folder, [], set(), None
+        with zipfile.ZipFile(sound) as archive:
+            archive.extractall(folder)
+        self.files = {DATABASE: folder / DATABASE, "media/photos/a.jpg": folder / "media/photos/a.jpg"}
+
+    def sql(self, *statements):
+        """Run statements in its database."""
+        with closing(sqlite3.connect(self.folder / DATABASE)) as database:
+            for statement in statements:
+                database.execute(statement)
+            database.commit()
+
+    def put(self, name, content):
+        """A further file."""
+        path = self.folder / f"extra-{len(self.files)}"
+        path.write_bytes(content)
+        self.files[name] = path
+
+    def zip(self, target):
+        """Pack it with sums that are right, but where `manifest` says otherwise."""
+        sums = {name: digest_of(path) for name, path in self.files.items()}
+        told = {"format": backup.FORMAT, "made": "2026-05-12T10:00:00+00:00", "sha256": sums}
+        told = self.manifest(told) if self.manifest else told
+        with zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as archive:
+            if told is not None:
+                archive.writestr(MANIFEST, told if isinstance(told, str) else json.dumps(told))
+            for name, path in self.files.items():
+                if name not in self.drop:
+                    archive.write(path, name)
+            for name, content in self.extra:
+                archive.writestr(name, content)
+        return target
+
+
+def _bad_page(archive):
+    path = archive.folder / DATABASE
+    data = bytearray(path.read_bytes())
+    data[len(data) // 2 : len(data) // 2 + 9000] = b"\xff" * 9000
+    path.write_bytes(data)
+
+
+def _set(archive, **told):
+    archive.manifest = lambda manifest: {**manifest, **told}
+
+
+def _without_database(archive):
+    del archive.files[DATABASE]
+
+
+def _database(archive, content):
+    (archive.folder / DATABASE).write_bytes(content)
+
+
+#: How an archive is spoilt, and a word of the one sentence that says so.
+SPOILT = {
+    "no database": (_without_database, "no database"),
+    "no list": (lambda a: setattr(a, "manifest", lambda m: None), "no list"),
+    "list is not JSON": (lambda a: setattr(a, "manifest", lambda m: "{"), "cannot be read"),
+    "list is deep": (lambda a: setattr(a, "manifest", lambda m: "[" * 200_000), "cannot be read"),
+    "list is a list": (lambda a: setattr(a, "manifest", lambda m: []), "form"),
+    "sums are a list": (lambda a: _set(a, sha256=["a"]), "form"),
+    "sums are numbers": (lambda a: _set(a, sha256={DATABASE: 5, "media/photos/a.jpg": 5}), "checksum"),
+    "another form": (lambda a: _set(a, format="other/1"), "form"),
+    "a sum is wrong": (lambda a: _set(a, sha256={DATABASE: "0" * 64, "media/photos/a.jpg": "0" * 64}), "checksum"),
+    "a listed file is missing": (lambda a: a.drop.add("media/photos/a.jpg"), "other files"),
+    "a file is not listed": (lambda a: a.extra.append(("media/b.jpg", "b")), "other files"),
+    "a file twice": (lambda a: a.extra.append((DATABASE, "twice")), "twice"),
+    "a path that climbs": (lambda a: a.put("media/../../climbed", b"x"), "out of place"),
+    "an absolute path": (lambda a: a.put("/tmp/emplastra-absolute", b"x"), "out of place"),
+    "a backslash": (lambda a: a.put("media\\..\\x", b"x"), "out of place"),
+    "a secret key": (lambda a: a.put("secret-key", b"x"), "out of place"),
+    "a second database": (lambda a: a.put(DATABASE + "-wal", b"x"), "out of place"),
+    "grows without bound": (lambda a: a.put("media/zeros", bytes(150_000_000)), "unpack to"),
+    "no SQLite file": (lambda a: _database(a, b"no database" * 900), "cannot be read"),
+    "an empty file": (lambda a: _database(a, b""), "no such table"),
+    "half a database": (lambda a: _database(a, (a.folder / DATABASE).read_bytes()[:20480]), "database"),
+    "a broken page": (_bad_page, "database"),
+    "a foreign trigger": (lambda a: a.sql("CREATE TRIGGER t AFTER INSERT ON accounts_user BEGIN DELETE FROM logbook_entry; END"), "trigger that is not ours"),
+    "our trigger's name, other words": (
+        lambda a: a.sql("DROP TRIGGER append_only_logbook_entry_update", "CREATE TRIGGER append_only_logbook_entry_update BEFORE UPDATE ON logbook_entry BEGIN SELECT 1; END"),
+        "trigger that is not ours",
+    ),
+    "a view": (lambda a: a.sql("CREATE VIEW v AS SELECT * FROM accounts_user"), "view that is not ours"),
+    "a virtual table": (lambda a: a.sql("CREATE VIRTUAL TABLE v USING fts5(x)"), "table that is not ours"),
+    "a further table": (lambda a: a.sql("CREATE TABLE further (x)"), "other tables"),
+    "a column is missing": (lambda a: a.sql("ALTER TABLE accounts_workshop DROP COLUMN currency"), "other tables"),
+    "a unique key is missing": (lambda a: a.sql("CREATE TABLE n AS SELECT * FROM shared_submission", "DROP TABLE shared_submission", "ALTER TABLE n RENAME TO shared_submission"), "other tables"),
+    "a table is missing": (lambda a: a.sql("DROP TABLE climate_reading"), "other tables"),
+    "of a newer program": (lambda a: a.sql("INSERT INTO django_migrations (app, name, applied) VALUES ('jobs', '9999_later', '2030-01-01')"), "newer"),
+    "a history with a hole": (lambda a: a.sql("DELETE FROM django_migrations WHERE app = 'accounts' AND name = '0001_initial'"), "up to date"),
+    "keys that lead nowhere": (lambda a: a.sql("INSERT INTO accounts_user_groups (user_id, group_id) VALUES (77, 78)"), "not there"),
+}  # fmt: skip
+#: Files that are no zip of ours at all.
+RUBBISH = {"empty": b"", "text": b"no backup", "cut": None, "a zip's end alone": b"PK\x05\x06" + bytes(18)}
+
+
+class RecordCase:
+    def cannot_be_changed(self, database):
+        """A reading can be added and then neither changed nor deleted."""
+        database.execute("INSERT INTO climate_place (name, kind, in_use) VALUES ('x', 'shop', 1)")
+        database.execute("INSERT INTO climate_reading (place_id, at, air_c, rh_pct, recorded) VALUES (1, 0, 1, 1, 0)")
+        for statement in ("UPDATE climate_reading SET air_c = 2", "DELETE FROM climate_reading"):
+            with self.subTest(statement), self.assertRaisesRegex(sqlite3.IntegrityError, "append-only"):
+                database.execute(statement)
+
+
+class RestoreTests(RecordCase, DropTriggers, TransactionTestCase):
+    """The database of the tests, backed up and put back."""
+
+    def setUp(self):
+        self.folder = Path(tempfile.mkdtemp())
+        self.addCleanup(shutil.rmtree, self.folder)
+        self.database = Path(connections["default"].settings_dict["NAME"])
+        (self.folder / "from/photos").mkdir(parents=True)
+        (self.folder / "from/photos/a.jpg").write_text("a photo")
+
+    def sound(self):
+        return write_backup(self.database, self.folder / "from", self.folder / "sound.zip")
+
+    def workshop(self):
+        """A workshop that must not change: its files with what is in them."""
+        home = self.folder / "home"
+        (home / "media").mkdir(parents=True, exist_ok=True)
+        (home / "live.sqlite3").write_text("live")
+        (home / "media/old.jpg").write_text("old")
+        return home
+
+    def files(self, home):
+        return {str(p.relative_to(home)): p.read_bytes() for p in home.rglob("*") if p.is_file() and p.name != "in-use.lock"}  # fmt: skip
+
+    def test_no_hostile_archive_changes_a_workshop(self):
+        sound, home = self.sound(), self.workshop()
+        before = self.files(home)
+
+        def refused(source, word):
+            with self.assertRaises(BackupError) as caught:
+                restore(source, home / "live.sqlite3", home / "media")
+            said = str(caught.exception)
+            self.assertIn(word, said)
+            self.assertNotIn("\n", said)
+            self.assertEqual(self.files(home), before)
+            self.assertEqual([p.name for p in home.iterdir() if "restor" in p.name], [])
+
+        self.assertGreaterEqual(len(SPOILT) + len(RUBBISH), 30)
+        for name, (spoil, word) in SPOILT.items():
+            with self.subTest(name), tempfile.TemporaryDirectory() as folder:
+                archive = Archive(sound, Path(folder))
+                spoil(archive)
+                refused(archive.zip(self.folder / "spoilt.zip"), word)
+        for name, content in RUBBISH.items():
+            with self.subTest(name):
+                path = self.folder / "rubbish.zip"
+                path.write_bytes(sound.read_bytes()[:-300] if content is None else content)
+                refused(path, "list" if name.startswith("a zip") else "no whole backup")
+        with self.subTest("a folder"):
+            refused(self.folder, "no file")
+
+    def test_a_sound_archive_replaces_the_workshop_and_what_was_is_kept(self):
+        home = self.workshop()
+        kept = restore(self.sound(), home / "live.sqlite3", home / "media")
+        self.assertEqual((kept / "live.sqlite3").read_text(), "live")
+        self.assertEqual((kept / "media/old.jpg").read_text(), "old")
+        self.assertEqual([str(p.relative_to(home)) for p in (home / "media").rglob("*.jpg")], ["media/photos/a.jpg"])
+        with closing(sqlite3.connect(home / "live.sqlite3")) as database:
+            self.cannot_be_changed(database)
+
+    def test_a_restore_waits_for_no_running_server_nor_another_program(self):
+        sound, home = self.sound(), self.workshop()
+        with (
+            standing.alone(home, "being served"),
+            self.assertRaisesRegex(CommandError, f"served by process {os.getpid()}"),
+        ):
+            restore(sound, home / "live.sqlite3", home / "media")
+        shutil.copy(self.database, home / "live.sqlite3")
+        with closing(sqlite3.connect(home / "live.sqlite3", isolation_level=None)) as other:
+            other.execute("PRAGMA journal_mode=WAL")
+            other.execute("BEGIN IMMEDIATE")
+            with self.assertRaisesRegex(BackupError, "in use by another program"):
+                restore(sound, home / "live.sqlite3", home / "media")
+        self.assertEqual((home / "media/old.jpg").read_text(), "old")
+
+    def test_every_zones_folded_state_is_the_same_after_a_restore(self):
+        shop = Shop().build()
+        self.addCleanup(clock.freeze, None)
+        shop.tell(Kind.BARED, -5, -4, "s-strip")
+        shop.coat(-3, -2)
+        other = shop.make_zone("Roof")
+        shop.tell(Kind.BARED, -1, -0.5, "s-strip", 0.7, zone=other)
+        before = folded_states(Zone.objects.all())
+        made = self.sound()
+        services.void(shop.user, Entry.objects.of(Kind.COAT).get(), "after the backup")
+        self.assertNotEqual(folded_states(Zone.objects.all()), before)
+        connections.close_all()
+        kept = restore(made, self.database, self.folder / "media")
+        self.addCleanup(shutil.rmtree, kept)
+        self.assertEqual(folded_states(Zone.objects.all()), before)
+        self.assertEqual((self.folder / "media/photos/a.jpg").read_text(), "a photo")
+        self.assertTrue((kept / self.database.name).exists())
+
+
+class NightlyTests(SimpleTestCase):
+    def test_the_newest_of_seven_days_five_weeks_and_twelve_months_are_kept(self):
+        """Two a night for 500 nights. Days: the last 7. Weeks: the Sundays before. Months: the last nights of 11 more."""
+        start = datetime(2025, 1, 1, 2, 0, tzinfo=UTC)
+        nights = [start + timedelta(days=n, minutes=m) for n in range(500) for m in (0, 30)]
+        paths = [Path(f"nightly-{moment:%Y%m%d-%H%M%S}.zip") for moment in nights]
+        kept = set(paths) - set(backup.outdated([*paths, Path("nightly-holiday.zip")]))
+        self.assertEqual(nights[-1].date(), datetime(2026, 5, 15).date())  # a Friday
+        days = ["0515", "0514", "0513", "0512", "0511", "0510", "0509"]
+        weeks = ["0503", "0426", "0419"]  # this week's and last week's newest are among the days
+        months = ["0430", "0331", "0228", "0131"]
+        expected = {f"nightly-2026{day}-023000.zip" for day in days + weeks + months}
+        earlier = ["1231", "1130", "1031", "0930", "0831", "0731", "0630"]
+        expected |= {f"nightly-2025{day}-023000.zip" for day in earlier}
+        self.assertEqual({p.name for p in kept}, expected)
+
+    def test_what_is_old(self):
+        now = datetime(2026, 5, 12, tzinfo=UTC)
+        for moment, old in ((None, True), (now - timedelta(hours=48), False), (now - timedelta(hours=49), True)):
+            with self.subTest(moment):
+                self.assertEqual(backup.is_old(moment, now), old)
+
+
+class CommandTests(RecordCase, SimpleTestCase):
+    """The commands behind the scripts, in a data folder of their own."""
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.data = Path(folder.name)
+
+    def manage(self, *arguments, status=0, **more):
+        found, said = manage(self.data, *arguments, **more)
+        self.assertEqual(found, status, said)
+        return said
+
+    def test_migrate_backs_up_first_and_a_restore_refuses_rubbish(self):
+        self.assertEqual(self.manage("migrate_safely"), "")
+        self.assertFalse((self.data / "backups").exists())
+        self.manage("migrate", "bench", "--plan", status=1)
+        self.manage("migrate", "sessions", "zero", "--verbosity", "0")
+        self.assertIn("before migrating", self.manage("migrate_safely"))
+        self.assertEqual(len(list((self.data / "backups").iterdir())), 1)
+        self.assertIn("Backed up to", self.manage("backup", str(self.data / "b.zip")))
+        self.assertIn("nightly-", self.manage("backup", "--nightly"))
+        self.assertFalse(backup.is_old(backup.last_backup(self.data), datetime.now(UTC)))
+        (self.data / "rubbish.zip").write_text("no")
+        said = self.manage("restore", str(self.data / "rubbish.zip"), status=1)
+        self.assertRegex(said, r"\ACommandError: .*no whole backup.*\n\Z")
+        self.assertIn("Restored", self.manage("restore", str(self.data / "b.zip")))
+        self.assertEqual(self.manage("migrate_safely"), "")
+        with standing.alone(self.data, "being served"):
+            self.assertIn("being served by process", self.manage("restore", str(self.data / "b.zip"), status=1))
+        self.modes_are_private()
+        (self.data / DATABASE).unlink()
+        self.assertIn("Put one back", self.manage("migrate_safely", status=1))
+        self.assertIn("cannot be read", self.manage("backup", str(self.data / "c.zip"), status=1))
+        self.assertEqual([(self.data / name).exists() for name in (DATABASE, "c.zip")], [False, False])
+
+    def modes_are_private(self):
+        """Nothing in the data folder, nor the folder, is open to anybody else."""
+        wide = [str(p) for p in [self.data, *self.data.rglob("*")] if p.stat().st_mode & 0o077 and p.name != "rubbish.zip"]  # fmt: skip
+        self.assertEqual(wide, [])
+
+    def test_a_folder_that_was_open_is_closed_at_the_next_start(self):
+        self.manage("migrate_safely")
+        self.data.chmod(0o755)
+        (self.data / DATABASE).chmod(0o644)
+        self.manage("check")
+        self.modes_are_private()
+
+    def test_a_killed_migration_leaves_the_record_protected_after_the_next_start(self):
+        """Killed between the last migration and the triggers, as on_post_migrate would have made them."""
+        killed = (
+            "import os, signal, django; django.setup()\n"
+            "from emplastra.shared import appendonly\n"
+            "appendonly.make_triggers = lambda *_: os.kill(os.getpid(), signal.SIGKILL)\n"
+            "from django.core.management import call_command; call_command('migrate', verbosity=0)"
+        )
+        self.assertEqual(manage(self.data, code=killed)[0], -signal.SIGKILL)
+        path = self.data / DATABASE
+        with closing(sqlite3.connect(path)) as database:
+            find = "SELECT count(*) FROM sqlite_master WHERE type = 'trigger'"
+            self.assertEqual(database.execute(find).fetchone()[0], 0)
+            self.manage("migrate_safely")
+            self.cannot_be_changed(database)
+
+    def test_the_secret_is_kept_and_private(self):
+        self.manage("check")
+        path = self.data / "secret-key"
+        first = path.read_text()
+        self.manage("check")
+        self.assertEqual((path.read_text(), path.stat().st_mode & 0o77, len(first)), (first, 0, 100))
+
+    def test_accounts_of_the_demo_are_in_the_demo_only(self):
+        self.manage("migrate_safely")
+        self.assertIn(
+            "0", self.manage("shell", "-c", "from emplastra.accounts.models import User; print(User.objects.count())")
+        )
+        self.manage("demo", "--load-only", status=1)

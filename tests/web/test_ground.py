@@ -1,0 +1,126 @@
+"""What the workshop stands on: whose word is believed, what is refused before it is read, what stops recording."""
+
+import io
+from pathlib import Path
+from unittest import mock
+
+from django.db import connection, connections
+from django.test import SimpleTestCase, TransactionTestCase
+
+from emplastra.shared import appendonly
+from emplastra.shared.sqlite.base import DatabaseWrapper
+from emplastra.shared.wsgi import behind, bodiless_head
+from tests.base import DropTriggers, Shop, ShopCase, text_of
+
+
+class WireTests(SimpleTestCase):
+    def test_who_is_believed(self):
+        """(peer, told for, told scheme) -> (address, scheme) with 10.0.0.1 and 192.168.7.0/24 named."""
+        told = {}
+
+        def application(environ, start_response):
+            told.update(address=environ["REMOTE_ADDR"], scheme=environ["wsgi.url_scheme"])
+            told["left"] = sorted(k for k in environ if "FORWARDED" in k and environ["REMOTE_ADDR"] == "203.0.113.9")
+            start_response("200 OK", [])
+            return [b""]
+
+        served = behind(application, ["10.0.0.1", "192.168.7.0/24", "::1"])
+        for peer, forwarded, proto, address, scheme in (
+            ("10.0.0.1", "198.51.100.4", "https", "198.51.100.4", "https"),
+            ("10.0.0.1", "198.51.100.4", "http", "198.51.100.4", "http"),
+            ("192.168.7.99", "198.51.100.5", "https", "198.51.100.5", "https"),
+            ("::1", "198.51.100.5", "https", "198.51.100.5", "https"),
+            ("10.0.0.1", "127.0.0.1, 198.51.100.4", "https", "198.51.100.4", "https"),  # the first is the caller's own claim
+            ("10.0.0.2", "198.51.100.4", "https", "10.0.0.2", "http"),
+            ("203.0.113.9", "127.0.0.1", "https", "203.0.113.9", "http"),
+            ("", "127.0.0.1", "https", "", "http"),
+        ):  # fmt: skip
+            with self.subTest(peer, forwarded=forwarded):
+                environ = {
+                    "REMOTE_ADDR": peer, "wsgi.url_scheme": "http", "SERVER_PORT": "80", "SERVER_NAME": "x",
+                    "HTTP_X_FORWARDED_FOR": forwarded, "HTTP_X_FORWARDED_PROTO": proto, "HTTP_X_FORWARDED_HOST": "evil.example",
+                }  # fmt: skip
+                served(environ, lambda *_: None)
+                self.assertEqual((told["address"], told["scheme"], told["left"]), (address, scheme, []))
+        with self.assertRaises(ValueError):
+            behind(application, ["nginx"])
+
+    def test_head_has_the_length_of_the_body_and_not_the_body(self):
+        for told, expected in (([], "6"), ([("Content-Length", "6")], "6")):
+            for method, body in (("GET", b"abcdef"), ("HEAD", b"")):
+                with self.subTest(method, told=told):
+                    said = {}
+
+                    def application(environ, start_response, told=told):
+                        start_response("200 OK", list(told))
+                        return iter([b"abc", b"def"])
+
+                    found = bodiless_head(application)({"REQUEST_METHOD": method}, lambda s, h, said=said: said.update(h))  # fmt: skip
+                    self.assertEqual(b"".join(found), body)
+                    self.assertEqual(said.get("Content-Length"), expected if method == "HEAD" or told else None)
+
+
+class RefusedFirstTests(ShopCase):
+    def test_a_body_too_long_is_refused_before_it_is_read(self):
+        """30 MB, and for a mesh its 40 MB with what goes round them."""
+        mesh, photo = f"/zones/{self.shop.zone.pk}/mesh", f"/zones/{self.shop.zone.pk}/photo"
+        for url, size, status in (
+            (photo, 30_000_000, 422), (photo, 30_000_001, 413), (photo, "9" * 30, 413), (photo, "-5", 413), (photo, "x", 413),
+            (mesh, 40_000_000, 422), (mesh, 40_500_001, 413),
+        ):  # fmt: skip
+            with self.subTest(url, size=size):
+                body = mock.Mock(wraps=io.BytesIO(b""))
+                answer = self.client.generic("POST", url, b"", "application/x-www-form-urlencoded", CONTENT_LENGTH=str(size), **{"wsgi.input": body})  # fmt: skip
+                self.assertEqual(answer.status_code, status)
+                if status == 413:
+                    self.assertFalse(body.read.called)
+                    self.assertIn("MB are taken here", text_of(answer))
+
+
+class RecordingStopsTests(DropTriggers, TransactionTestCase):
+    """One trigger less, other words in one, or no database: nothing is recorded, and the page says why."""
+
+    def setUp(self):
+        self.shop = Shop().build()
+        self.client.force_login(self.shop.user)
+        self.addCleanup(appendonly.make_triggers)
+
+    def post(self):
+        return self.client.post("/jobs/new", {"token": "t", "name": "Cart", "standard": "drive"})
+
+    def test_an_unprotected_table(self):
+        name = "append_only_logbook_entry_update"
+        other = f"CREATE TRIGGER {name} BEFORE UPDATE ON logbook_entry BEGIN SELECT 1; END"
+        for statements in ([f"DROP TRIGGER {name}"], [f"DROP TRIGGER {name}", other]):
+            with self.subTest(statements[-1]):
+                with connection.cursor() as cursor:
+                    for statement in statements:
+                        cursor.execute(statement)
+                answer = self.post()
+                self.assertEqual(answer.status_code, 503)
+                self.assertIn("logbook_entry", text_of(answer))
+                self.assertEqual(self.client.get("/health").status_code, 503)
+                self.assertEqual(self.client.get("/").status_code, 200)
+                appendonly.make_triggers()
+                self.assertEqual(appendonly.unprotected_tables(), [])
+                self.assertEqual(self.client.get("/health").status_code, 200)
+        self.assertEqual(self.post().status_code, 302)
+
+    def test_a_database_that_is_gone_is_an_error_and_not_an_empty_one(self):
+        path = Path(connection.settings_dict["NAME"])
+        away = path.with_suffix(".away")
+        self.client.raise_request_exception = False
+        with mock.patch.object(DatabaseWrapper, "must_exist", True):
+            connections.close_all()
+            path.rename(away)
+            try:
+                for method, url in (("get", "/"), ("get", "/health"), ("post", "/jobs/new")):
+                    with self.subTest(url):
+                        answer = getattr(self.client, method)(url)
+                        self.assertEqual(answer.status_code, 503)
+                        self.assertIn("cannot be read", text_of(answer))
+                self.assertFalse(path.exists())
+            finally:
+                connections.close_all()
+                away.rename(path)
+        self.assertEqual(self.client.get("/").status_code, 200)
