@@ -13,7 +13,6 @@ from dataclasses import dataclass, replace
 from datetime import timedelta
 
 import numpy as np
-from django.core.cache import caches
 from django.db import connection
 from django.db.models import Q
 
@@ -32,6 +31,7 @@ from emplastra.core.series import (
 )
 from emplastra.shared.times import from_epoch
 
+from . import packs
 from .models import Forecast, ForecastWithdrawal, ImportBatch, Place, Reading, Withdrawal
 
 BLOCK_S = 16 * 86400
@@ -266,13 +266,12 @@ def packed(batch, since_s):
     made_of = repr((batch.pk, batch.sha256, batch.rows, batch.recorded, batch.read_as))
     name = f"air-{hashlib.sha256(made_of.encode()).hexdigest()[:32]}"
     keys = {f"{name}-{block}": block for block in range(first, last + 1)}
-    store = caches["packs"]
-    found = store.get_many(list(keys))
-    missing = {key: block for key, block in keys.items() if key not in found}
+    found = {key: packs.read(key) for key in keys}
+    missing = {key: block for key, block in keys.items() if found[key] is None}
     if missing:
         made = _pack(batch, missing)
         if may_keep():
-            store.set_many(made, None)
+            packs.write(made)
         found |= made
     return np.concatenate([found[key] for key in keys], axis=1)
 

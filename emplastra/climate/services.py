@@ -2,16 +2,14 @@
 
 import dataclasses
 import hashlib
-import itertools
-import json
-from datetime import datetime, timedelta
+from datetime import timedelta
 from zoneinfo import ZoneInfo, available_timezones
 
 import numpy as np
 from django.db import transaction
 
-from emplastra.core.dewpoint import dew_point_c, rh_pct
-from emplastra.core.log_file import LogRead, LogRow, read_log
+from emplastra.core.dewpoint import dew_point_c
+from emplastra.core.log_file import AHEAD_S, LogRead, read_hours, read_log
 from emplastra.core.log_shape import LogError, Recognised, decode, recognise
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
@@ -47,8 +45,9 @@ def understand(data, choices=None, is_forecast=False):
     """How a file would be read. Raises LogError if it cannot be, whatever is chosen."""
     choices = choices or Choices()
     text = decode(bytes(data))
+    now_s, ahead_s = clock.now().timestamp(), FORECAST_AHEAD_S if is_forecast else AHEAD_S
     if text.lstrip().startswith("{"):
-        return Understood(None, (), _read_json(text))
+        return Understood(None, (), read_hours(text, now_s, ahead_s))
     found = recognise(text)
     chosen = {k: v for k in ("date_form", "air_unit") if (v := getattr(choices, k))}
     shape = dataclasses.replace(found.shape, **chosen)
@@ -57,34 +56,25 @@ def understand(data, choices=None, is_forecast=False):
     asked = tuple(name for name in found.asked if not given[name])
     if asked:
         return Understood(found, asked, None)
-    ahead = {"ahead_s": FORECAST_AHEAD_S} if is_forecast else {}
-    return Understood(found, (), read_log(text, shape, zone, clock.now().timestamp(), **ahead))
+    return Understood(found, (), read_log(text, shape, zone, now_s, ahead_s))
 
 
-def _read_json(text):
-    """Hours of a JSON forecast: {"format": ..., "hourly": {"time": [...], "air_c": [...], "rh_pct" or "dew_c": [...]}}."""
-    try:
-        hourly = json.loads(text)["hourly"]
-        times = [datetime.fromisoformat(t).timestamp() for t in hourly["time"]]
-        air = np.array(hourly["air_c"], float)
-        dew = (
-            np.array(hourly["dew_c"], float)
-            if "dew_c" in hourly
-            else dew_point_c(air, np.array(hourly["rh_pct"], float))
-        )
-        humid = np.atleast_1d(rh_pct(air, np.minimum(dew, air)))
-        rows = [LogRow(t, float(a), float(h), None) for t, a, h in zip(times, air, humid, strict=True)]
-    except (ValueError, KeyError, TypeError) as error:
-        raise LogError(
-            [(0, f"this JSON is no forecast: “hourly” needs time, air_c and rh_pct or dew_c ({error})")]
-        ) from error
-    if not rows or any(b.t_s <= a.t_s for a, b in itertools.pairwise(rows)):
-        raise LogError([(0, "hours of a forecast must rise")])
-    return LogRead(tuple(rows))
+@dataclasses.dataclass(frozen=True)
+class Checked:
+    """A file that may be imported: as it was understood, what was chosen, its rows' hash and its name."""
+
+    understood: Understood
+    choices: Choices
+    sha256: str
+    filename: str
 
 
-def _rows(data, choices, is_forecast):
-    """The rows of a file that may be imported. Raises LogError, Refused for what is still to be said."""
+def check(filename, data, choices=None, is_forecast=False):
+    """A file looked through before anything is stored.
+
+    Raises LogError with line numbers, Refused for what is still to be said.
+    """
+    choices = choices or Choices()
     understood = understand(data, choices, is_forecast)
     if understood.asked:
         words = {"zone": "its time zone", "date_form": "which of day and month comes first", "air_unit": "°C or °F"}
@@ -93,13 +83,12 @@ def _rows(data, choices, is_forecast):
         )
     if understood.read.problems and not choices.skip_bad:
         raise LogError(list(understood.read.problems))
-    return understood
+    return Checked(understood, choices, hashlib.sha256(data).hexdigest(), filename[:200])
 
 
 @transaction.atomic
 def draft(user, place, filename, data, is_forecast):
-    """Keep a file until its shape is confirmed. Raises LogError if it is no table of text at all."""
-    understand(data, None, is_forecast)
+    """Keep a file, which `understand` could read, until its shape is confirmed."""
     made = ImportDraft.objects.create(
         place=place, filename=filename[:200], data=data, is_forecast=is_forecast, made=clock.now(), who=user
     )
@@ -108,25 +97,28 @@ def draft(user, place, filename, data, is_forecast):
     return made
 
 
-@transaction.atomic
 def import_log(user, place, filename, data, choices=None):
-    """Import a climate log; whole, or with `skip_bad` without its bad lines.
+    """Check and store a climate log; whole, or with `skip_bad` without its bad lines.
 
     Raises LogError with line numbers, Refused if it is there already or something is not said.
     """
-    choices = choices or Choices()
-    understood = _rows(data, choices, False)
-    digest = hashlib.sha256(data).hexdigest()
+    return store_log(user, place, check(filename, data, choices))
+
+
+@transaction.atomic
+def store_log(user, place, checked):
+    """Store a checked climate log. Raises Refused if it is there already."""
+    understood, digest = checked.understood, checked.sha256
     if ImportBatch.objects.filter(place=place, sha256=digest, withdrawal__isnull=True).exists():
         raise Refused("this very file has been imported already", "file")
     rows = understood.read.rows
     batch = ImportBatch.objects.create(
         place=place,
-        filename=filename[:200],
+        filename=checked.filename,
         sha256=digest,
         rows=len(rows),
         skipped=understood.read.bad,
-        read_as={"said": list(understood.recognised.said), **dataclasses.asdict(choices)}
+        read_as={"said": list(understood.recognised.said), **dataclasses.asdict(checked.choices)}
         if understood.recognised
         else {},
         first=from_epoch(rows[0].t_s),
@@ -152,21 +144,31 @@ def import_log(user, place, filename, data, choices=None):
     return batch
 
 
-@transaction.atomic
 def import_forecast(user, places, filename, data, choices=None, issued=None):
-    """Take a forecast for these places. Raises LogError, Refused as for a log, or if it has ended already."""
-    understood = _rows(data, choices or Choices(), True)
-    rows, issued = understood.read.rows, issued or clock.now()
+    """Check and store a forecast for these places. Raises LogError, Refused as for a log, or if it has ended already."""
+    return store_forecast(user, places, check(filename, data, choices, True), issued)
+
+
+@transaction.atomic
+def store_forecast(user, places, checked, issued=None):
+    """Store a checked forecast. Raises Refused if it is there already or has ended."""
+    rows, issued, digest = checked.understood.read.rows, issued or clock.now(), checked.sha256
     if rows[-1].t_s < issued.timestamp():
         raise Refused(f"this forecast ended {from_epoch(rows[-1].t_s):%d %b %Y}: a newer one is wanted", "file")
-    digest = hashlib.sha256(data).hexdigest()
     if Forecast.objects.filter(place__in=places, sha256=digest, withdrawal__isnull=True).exists():
         raise Refused("this very forecast has been taken already", "file")
     air = np.array([row.air_c for row in rows])
     dews = np.atleast_1d(dew_point_c(air, np.array([row.rh_pct for row in rows])))
     hours = [[row.t_s, round(row.air_c, 2), round(float(dew), 2)] for row, dew in zip(rows, dews, strict=True)]
     last = from_epoch(rows[-1].t_s)
-    common = {"filename": filename[:200], "sha256": digest, "issued": issued, "last": last, "hours": hours, "who": user}
+    common = {
+        "filename": checked.filename,
+        "sha256": digest,
+        "issued": issued,
+        "last": last,
+        "hours": hours,
+        "who": user,
+    }
     return [Forecast.objects.create(place=place, **common) for place in places]
 
 

@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.core.log_shape import LogError
+from emplastra.core.text import MAX_BYTES
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
@@ -50,13 +51,19 @@ class Import(OnceView):
     button = "Look at it"
     done = "Read. Nothing of it is used yet."
 
-    def carry_out(self, form):
-        data, file = form.cleaned_data, form.cleaned_data["file"]
+    def prepare(self, form):
+        """The file's bytes, if it can be read at all."""
+        data = form.cleaned_data["file"].read(MAX_BYTES + 1)
         try:
-            made = services.draft(self.request.user, data["place"], file.name, file.read(), data["what"] == "forecast")
+            services.understand(data, None, form.cleaned_data["what"] == "forecast")
         except LogError as error:
             self.problems = error.problems
             raise Refused("this file cannot be read", "file") from error
+        return data
+
+    def carry_out(self, form):
+        data, name = form.cleaned_data, form.cleaned_data["file"].name
+        made = services.draft(self.request.user, data["place"], name, self.prepared, data["what"] == "forecast")
         return reverse("climate:shape", args=[made.pk])
 
     def context(self, form):
@@ -127,20 +134,23 @@ class Shape(OnceView):
         return {"draft": self.draft, "found": found, "read": read, "sample": rows, "problems": problems, "bad": bad,
                 "zones": sorted(available_timezones()), "own_zone": self.request.workshop.time_zone}  # fmt: skip
 
-    def carry_out(self, form):
-        user, draft = self.request.user, self.draft
+    def prepare(self, form):
+        """The file read with what was said."""
         try:
-            if draft.is_forecast:
-                places = [draft.place, *form.cleaned_data.get("also", [])]
-                services.import_forecast(user, places, draft.filename, self.data, form.choices())
-                self.done = "Forecast taken."
-            else:
-                batch = services.import_log(user, draft.place, draft.filename, self.data, form.choices())
-                self.done = f"Imported {batch.rows} readings."
-                self.done += f" {batch.skipped} bad lines were left out." if batch.skipped else ""
+            return services.check(self.draft.filename, self.data, form.choices(), self.draft.is_forecast)
         except LogError as error:
             self.problems = error.problems
             raise Refused("nothing was imported: some lines cannot be read", "skip_bad") from error
+
+    def carry_out(self, form):
+        user, draft = self.request.user, self.draft
+        if draft.is_forecast:
+            services.store_forecast(user, [draft.place, *form.cleaned_data.get("also", [])], self.prepared)
+            self.done = "Forecast taken."
+        else:
+            batch = services.store_log(user, draft.place, self.prepared)
+            self.done = f"Imported {batch.rows} readings."
+            self.done += f" {batch.skipped} bad lines were left out." if batch.skipped else ""
         ImportDraft.objects.filter(pk=draft.pk).delete()
         return reverse("climate:air")
 

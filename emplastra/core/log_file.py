@@ -2,15 +2,19 @@
 
 import csv
 import io
+import json
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, tzinfo
 
 from .dewpoint import rh_pct
+from .document import plain
 from .log_shape import CALENDAR, STAMP, LogError, Shape, clock_of, number
 
 MAX_PROBLEMS = 50
 AHEAD_S = 120.0
 """Readings further ahead of now than this are refused, but for a forecast's [s]."""
+EARLIEST_S = 946684800.0
+"""No reading is older than the year 2000 [epoch s]."""
 _RANGES = {
     "air": (-45.0, 60.0, "°C"),
     "rh": (0.1, 100.0, "%"),
@@ -49,7 +53,10 @@ def read_log(text: str, shape: Shape, zone: tzinfo | None, now_s: float, ahead_s
     apart by the order of the lines. now_s [epoch s]; ahead_s: how far ahead readings may lie [s].
     Raises LogError if nothing can be read.
     """
-    lines = list(enumerate(csv.reader(io.StringIO(text), delimiter=shape.separator), 1))[shape.header_line :]
+    try:
+        lines = list(enumerate(csv.reader(io.StringIO(text), delimiter=shape.separator), 1))[shape.header_line :]
+    except csv.Error as error:
+        raise LogError([(0, f"this is no table of text: {error}")]) from error
     if shape.newest_first:
         lines.reverse()
     need, state = max(shape.at.values()) + 1, _State()
@@ -63,16 +70,69 @@ def read_log(text: str, shape: Shape, zone: tzinfo | None, now_s: float, ahead_s
             row = _row(cells, shape, zone, state.last_naive, state.last_fold)
             if row is None:
                 state.blank += 1
-            elif row[0].t_s > now_s + ahead_s:
-                raise ValueError("time lies in the future")
             else:
+                in_time(row[0].t_s, now_s, ahead_s)
                 state.take(*row)
-        except ValueError as error:
+        except (ValueError, OverflowError, OSError) as error:
             state.problems.append((line, str(error)))
     if not state.rows:
         raise LogError(sorted(state.problems)[:MAX_PROBLEMS] or [(0, "the file has a header but no readings")])
     problems = sorted(state.problems)
     return LogRead(tuple(state.rows), tuple(problems[:MAX_PROBLEMS]), len(problems), state.blank, state.repeated)
+
+
+def read_hours(text: str, now_s: float, ahead_s: float) -> LogRead:
+    """Hours from JSON: {"hourly": {"time": [with offset], "air_c": [°C], "rh_pct": [%] or "dew_c": [°C]}}.
+
+    now_s [epoch s]; ahead_s: how far ahead they may lie [s]. Raises LogError naming the first hour that cannot be.
+    """
+    try:
+        hourly = plain(json.loads(text))["hourly"]
+        lists = [hourly["time"], hourly["air_c"], hourly["dew_c" if "dew_c" in hourly else "rh_pct"]]
+        if not all(isinstance(each, list) for each in lists) or len({len(each) for each in lists}) != 1 or not lists[0]:
+            raise ValueError("time, air_c and rh_pct or dew_c must be lists of one length")
+    except (ValueError, KeyError, TypeError, RecursionError) as error:
+        reason = f"this JSON is no forecast: “hourly” needs time, air_c and rh_pct or dew_c ({str(error)[:120]})"
+        raise LogError([(0, reason)]) from error
+    rows: list[LogRow] = []
+    for n, (stamp, air, humid) in enumerate(zip(*lists, strict=True), 1):
+        try:
+            rows.append(_hour(stamp, air, humid, "dew_c" in hourly))
+            in_time(rows[-1].t_s, now_s, ahead_s)
+            if n > 1 and rows[-1].t_s <= rows[-2].t_s:
+                raise ValueError("hours must rise")
+        except (ValueError, OverflowError) as error:
+            raise LogError([(n, f"hour {n}: {error}")]) from error
+    return LogRead(tuple(rows))
+
+
+def _hour(stamp: object, air: object, humid: object, is_dew: bool) -> LogRow:
+    moment = datetime.fromisoformat(stamp) if isinstance(stamp, str) else None
+    if moment is None or moment.tzinfo is None:
+        raise ValueError(f"time {str(stamp)[:30]!r}: write it with its offset, as in 2026-05-12T09:00+02:00")
+    if isinstance(air, bool) or isinstance(humid, bool) or not isinstance(air, (int, float)) or not isinstance(humid, (int, float)):  # fmt: skip
+        raise ValueError(f"air {str(air)[:20]!r} and humidity or dew point {str(humid)[:20]!r} must be numbers")
+    in_range("air", air)
+    in_range("dew" if is_dew else "rh", humid)
+    if is_dew and humid > air + 0.5:
+        raise ValueError(f"dew point {humid:g} °C lies above the air’s {air:g} °C")
+    rh = float(rh_pct(air, min(humid, air))) if is_dew else float(humid)
+    return LogRow(moment.timestamp(), float(air), rh, None)
+
+
+def in_time(t_s: float, now_s: float, ahead_s: float = AHEAD_S) -> None:
+    """Raises ValueError for a moment [epoch s] further ahead of now than `ahead_s` [s], or before the year 2000."""
+    if t_s > now_s + ahead_s:
+        raise ValueError("time lies in the future")
+    if t_s < EARLIEST_S:
+        raise ValueError("time lies before the year 2000")
+
+
+def in_range(name: str, value: float, shown: str = "") -> None:
+    """Raises ValueError for a value of air, rh, dew or surface [°C, %] that no place has."""
+    low, high, unit = _RANGES[name]
+    if not low <= value <= high:
+        raise ValueError(f"{_NAMED[name]} {shown or format(value, 'g')} must lie from {low:g} to {high:g} {unit}")
 
 
 class _State:
@@ -125,9 +185,7 @@ def _value(text: str, name: str, shape: Shape) -> float | None:
         value *= 100.0
     if name != "rh" and shape.air_unit == "F":
         value = (value - 32.0) / 1.8
-    low, high, unit = _RANGES[name]
-    if not low <= value <= high:
-        raise ValueError(f"{_NAMED[name]} {text.strip()[:20]} must lie from {low:g} to {high:g} {unit}")
+    in_range(name, value, text.strip()[:20])
     return value
 
 

@@ -100,6 +100,13 @@ def recognise(text: str) -> Recognised:
     whole = text.splitlines()
     # The beginning, and lines from all over the file: a year's first week does not show its unit.
     lines = whole[:_LOOKED_AT] + whole[_LOOKED_AT :: max(1, len(whole) // _LOOKED_AT)]
+    try:
+        return _recognised(lines)
+    except csv.Error as error:
+        raise LogError([(0, f"this is no table of text: {error}")]) from error
+
+
+def _recognised(lines: list[str]) -> Recognised:
     best: tuple[int, int, str, dict[str, int], list[str]] | None = None
     for separator in SEPARATORS:
         for i, line in enumerate(lines[:30]):

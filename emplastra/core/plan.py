@@ -46,6 +46,29 @@ class PlanStep:
         return max(0.0, self.dft_um * self.coats - self.sanded_um)
 
 
+_TEXT, _NUMBER = (str,), (int, float)
+_FIELDS: dict[str, tuple[type, ...]] = {
+    **dict.fromkeys(("id", "kind", "product", "method", "grit", "left_out", "note"), _TEXT),
+    **dict.fromkeys(("dft_um", "sanded_um", "thinner_pct"), _NUMBER),
+    "coats": (int,),
+}
+
+
+def read_steps(rows: object) -> tuple[PlanStep, ...]:
+    """The steps of a plan as stored. Raises ValueError naming the step and the field that cannot be read."""
+    if not isinstance(rows, list):
+        raise ValueError("its steps are no list")
+    for i, row in enumerate(rows, 1):
+        if not isinstance(row, dict) or not {"id", "kind"} <= row.keys():
+            raise ValueError(f"step {i} has no id or kind")
+        for name, value in row.items():
+            if name not in _FIELDS or type(value) not in _FIELDS[name]:
+                raise ValueError(f"step {i}: {name} is {str(value)[:40]!r}, which cannot be read")
+        if row["kind"] not in STEPS:
+            raise ValueError(f"step {i}: there is no kind {row['kind'][:40]!r}")
+    return tuple(PlanStep(**row) for row in rows)
+
+
 @dataclass(frozen=True)
 class StepState:
     """How far a step is: coats done in full, share of the next, done, and lapsed (do it again)."""

@@ -11,19 +11,27 @@ KINDS = (
 ACTS = ("weld", "close", "mask", "fit", "pack")
 TIMES = ("flash", "dust_free", "touch", "handle", "sandable", "ready_to_weld", "cure", "contact")
 
-_NUMBER: dict[str, Any] = {"type": "number"}
+_CELSIUS: dict[str, Any] = {"type": "number", "minimum": -60, "maximum": 400, "description": "°C"}
+_MINUTES: dict[str, Any] = {"type": "number", "exclusiveMinimum": 0, "maximum": 10_000_000, "description": "minutes"}
+_FILM: dict[str, Any] = {"type": "number", "exclusiveMinimum": 0, "maximum": 10000, "description": "µm"}
 _PERCENT: dict[str, Any] = {"type": "number", "minimum": 0, "maximum": 100}
 _TEXT: dict[str, Any] = {"type": "string", "minLength": 1, "maxLength": 400}
 _KEY: dict[str, Any] = {"type": "string", "pattern": "^[a-z0-9][a-z0-9-]*$"}
 _METHOD: dict[str, Any] = {"enum": ["brush", "roller", "hvlp", "conventional", "airless", "aerosol"]}
-_RANGE: dict[str, Any] = {"type": "array", "items": {"type": ["number", "null"]}, "minItems": 2, "maxItems": 2}
+
+
+def _range(low: float, high: float) -> dict[str, Any]:
+    items = {"type": ["number", "null"], "minimum": low, "maximum": high}
+    return {"type": "array", "items": items, "minItems": 2, "maxItems": 2}
+
+
 _POINT: dict[str, Any] = {
     "type": "array",
-    "prefixItems": [_NUMBER, {"type": "number", "exclusiveMinimum": 0}],
+    "prefixItems": [_CELSIUS, _MINUTES],
     "minItems": 2,
     "maxItems": 2,
 }
-_POINTS: dict[str, Any] = {"type": "array", "items": _POINT, "minItems": 1}
+_POINTS: dict[str, Any] = {"type": "array", "items": _POINT, "minItems": 1, "maxItems": 100}
 _TABLE: dict[str, Any] = {
     "description": "[°C, minutes] by rising temperature, the same under rising RH %, or one time with its kinetics.",
     "anyOf": [
@@ -31,10 +39,10 @@ _TABLE: dict[str, Any] = {
         {
             "type": "object",
             "properties": {
-                "minutes": {"type": "number", "exclusiveMinimum": 0},
-                "at_c": _NUMBER,
+                "minutes": _MINUTES,
+                "at_c": _CELSIUS,
                 "theta_k": {"type": "number", "minimum": 0, "maximum": 20000},
-                "range_c": {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2},
+                "range_c": {"type": "array", "items": _CELSIUS, "minItems": 2, "maxItems": 2},
             },
             "required": ["minutes", "at_c", "theta_k", "range_c"],
             "additionalProperties": False,
@@ -103,7 +111,7 @@ SCHEMA: dict[str, Any] = {
                             "minProperties": 2,
                             "additionalProperties": {"type": "number", "exclusiveMinimum": 0, "maximum": 1000},
                         },
-                        "temp_c": {"type": "array", "items": _NUMBER, "minItems": 2, "maxItems": 2},
+                        "temp_c": {"type": "array", "items": _CELSIUS, "minItems": 2, "maxItems": 2},
                         "methods": {"type": "array", "items": _METHOD},
                     },
                 ),
@@ -132,11 +140,11 @@ SCHEMA: dict[str, Any] = {
             "film": _object(
                 ["min_um", "typical_um", "max_um", "coats"],
                 {
-                    "min_um": {"type": "number", "exclusiveMinimum": 0},
-                    "typical_um": {"type": "number", "exclusiveMinimum": 0},
-                    "max_um": {"type": "number", "exclusiveMinimum": 0, "maximum": 10000},
+                    "min_um": _FILM,
+                    "typical_um": _FILM,
+                    "max_um": _FILM,
                     "coats": {"type": "integer", "minimum": 1, "maximum": 12},
-                    "sag_wft_um": {"type": "number", "exclusiveMinimum": 0},
+                    "sag_wft_um": _FILM,
                 },
             ),
             "methods": {"type": "array", "items": _METHOD, "minItems": 1},
@@ -162,9 +170,9 @@ SCHEMA: dict[str, Any] = {
             "limits": _object(
                 [],
                 {
-                    "air_c": _RANGE,
-                    "surface_c": _RANGE,
-                    "rh_pct": _RANGE,
+                    "air_c": _range(-60, 400),
+                    "surface_c": _range(-60, 400),
+                    "rh_pct": _range(0, 100),
                     "spread_k": {"type": "number", "minimum": 0, "maximum": 20},
                 },
             ),
@@ -172,8 +180,8 @@ SCHEMA: dict[str, Any] = {
             "shelf": _object(
                 [],
                 {
-                    "closed_months": {"type": "number", "exclusiveMinimum": 0},
-                    "opened_months": {"type": "number", "exclusiveMinimum": 0},
+                    "closed_months": {"type": "number", "exclusiveMinimum": 0, "maximum": 600},
+                    "opened_months": {"type": "number", "exclusiveMinimum": 0, "maximum": 600},
                 },
             ),
             "hazards": {
@@ -186,8 +194,8 @@ SCHEMA: dict[str, Any] = {
                     ["component", "ml"],
                     {
                         "component": _KEY,
-                        "ml": {"type": "number", "exclusiveMinimum": 0},
-                        "price": {"type": "number", "minimum": 0},
+                        "ml": {"type": "number", "exclusiveMinimum": 0, "maximum": 1_000_000},
+                        "price": {"type": "number", "minimum": 0, "maximum": 1_000_000},
                     },
                 ),
             },

@@ -6,7 +6,9 @@ complaint names the field by its path and what would be accepted.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
 from functools import lru_cache
+from itertools import islice
 from typing import Any
 
 import jsonschema
@@ -166,13 +168,17 @@ def _table(document: Any, role: str) -> TimeTable:
 
 def problems_of(document: Any) -> list[tuple[str, str]]:
     """Everything wrong with a document, as (field path, what would be accepted); empty if sound."""
-    errors = sorted(_validator().iter_errors(document), key=lambda e: [str(x) for x in e.absolute_path])
+    errors = sorted(islice(_validator().iter_errors(document), 200), key=lambda e: [str(x) for x in e.absolute_path])
     found = [("/".join(str(x) for x in e.absolute_path) or "document", e.message[:200]) for e in errors]
     return found or _unsound(document)
 
 
 def _unsound(d: dict[str, Any]) -> list[tuple[str, str]]:
     found = []
+    try:
+        date.fromisoformat(d["date"])
+    except ValueError:
+        found.append(("date", "there is no such day: write it as 2026-05-12"))
     keys = {c["key"]: c for c in d["components"]}
     if len(keys) != len(d["components"]):
         found.append(("components", "each component needs a key of its own"))

@@ -5,14 +5,18 @@ Reading gives values and says every problem with its place; it never writes anyt
 
 import csv
 import io
+import itertools
 import json
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 import jsonschema
 
+from .document import DocumentError
+from .document import plain as plain_document
 from .findings import CAUSES, WORDS
 from .survey import Answer, AnswerError, check
 from .text import TextError, text_of
@@ -130,22 +134,35 @@ def _item(item: Statement | Said) -> dict[str, Any]:
     return {k: v for k, v in stated.items() if v or k in {"pass", "topic", "choice", "evidence", "seen"}}
 
 
-def read(name: str, data: bytes) -> Told:
-    """A survey from a file by its name: CSV or JSON. Raises SurveyFileError."""
+def read(name: str, data: bytes, now: datetime) -> Told:
+    """A survey from a file by its name: CSV or JSON; nothing in it may be seen after now. Raises SurveyFileError."""
     try:
         text = text_of(data, "a survey as JSON or CSV")
     except TextError as error:
         raise SurveyFileError([str(error)]) from error
-    return from_csv(text) if name.lower().endswith(".csv") else from_json(text)
+    told = from_csv(text) if name.lower().endswith(".csv") else from_json(text)
+    latest = now + timedelta(minutes=2)
+    late = [
+        f"{zone}: {each.answer.topic}: seen {each.seen.isoformat()} lies in the future"
+        for zone, items in told.items()
+        for each in items
+        if isinstance(each, Statement) and each.seen > latest
+    ]
+    if late:
+        raise SurveyFileError(late[:20])
+    return told
 
 
 def from_json(text: str) -> Told:
     """A survey from JSON. Raises SurveyFileError with every place that does not fit."""
     try:
-        document = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
+        document = plain_document(json.loads(text))
+    except DocumentError as error:
+        raise SurveyFileError([str(error)]) from error
+    except (ValueError, RecursionError) as error:
         raise SurveyFileError([f"this is not JSON: {error}"[:200]]) from error
-    found = sorted(jsonschema.Draft202012Validator(SCHEMA).iter_errors(document), key=lambda e: list(map(str, e.path)))
+    errors = itertools.islice(jsonschema.Draft202012Validator(SCHEMA).iter_errors(document), 100)
+    found = sorted(errors, key=lambda e: list(map(str, e.path)))
     if found:
         raise SurveyFileError([f"{'/'.join(map(str, e.path)) or 'the file'}: {_said(e)}" for e in found[:20]])
     told: Told = {}
@@ -184,6 +201,8 @@ def _moment(text: str) -> datetime:
         raise ValueError(f"seen: {text!r} is no moment; write ISO 8601, as in 2026-05-12T10:00:00+02:00") from error
     if found.tzinfo is None:
         raise ValueError(f"seen: {text!r} has no offset; write it with one, as in +02:00")
+    if not 1990 <= found.year <= 9000:
+        raise ValueError(f"seen: {text!r} is no year of ours: from 1990 on")
     return found
 
 
@@ -222,6 +241,13 @@ def plain(cell: str) -> str:
 def from_csv(text: str) -> Told:
     """A survey from CSV, by the names of its columns. Raises SurveyFileError with line and column."""
     rows = csv.DictReader(io.StringIO(text))
+    try:
+        return _from_rows(rows)
+    except csv.Error as error:
+        raise SurveyFileError([f"line {rows.line_num}: this is no table of text: {error}"]) from error
+
+
+def _from_rows(rows: csv.DictReader) -> Told:
     missing = [c for c in ("zone", "pass", "topic", "choice") if c not in (rows.fieldnames or ())]
     if missing:
         raise SurveyFileError([f"line 1: no column is called {', '.join(missing)}; there must be {', '.join(COLUMNS)}"])
@@ -238,6 +264,13 @@ def from_csv(text: str) -> Told:
     return told
 
 
+def _finite(text: str) -> float:
+    value = float(text)
+    if not math.isfinite(value):
+        raise ValueError("is not finite")
+    return value
+
+
 def _row(cells: dict[str, str]) -> Statement:
     if cells["pass"] not in PASSES:
         raise ValueError(f"pass: must be one of {', '.join(PASSES)}")
@@ -245,7 +278,7 @@ def _row(cells: dict[str, str]) -> Statement:
     for pair in filter(None, (p.strip() for p in cells.get("figures", "").split(";"))):
         key, _, number = pair.partition("=")
         try:
-            figures[key.strip()] = float(number)
+            figures[key.strip()] = _finite(number)
         except ValueError as error:
             raise ValueError(f"figures: {pair!r}: write name=number, as in depth=0.3") from error
     cause = cells.get("cause", "")

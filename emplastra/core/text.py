@@ -8,12 +8,13 @@ class TextError(ValueError):
 
 
 def text_of(data: bytes, wanted: str) -> str:
-    """Bytes as text: UTF-8, else Windows-1252. wanted: what is asked for, in words. Raises TextError."""
+    """Bytes as text with plain line ends: UTF-8, else Windows-1252. wanted: what is asked for, in words. Raises TextError."""
     if len(data) > MAX_BYTES:
         raise TextError(f"the file is larger than {MAX_BYTES // 1_000_000} MB")
     if b"\x00" in data:
         raise TextError(f"this is not a text file: {wanted} is wanted")
     try:
-        return data.decode("utf-8-sig")
+        text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        return data.decode("cp1252", errors="replace")
+        text = data.decode("cp1252", errors="replace")
+    return text.replace("\r\n", "\n").replace("\r", "\n")

@@ -53,7 +53,7 @@ def walk_round(user, zones):
         ("Cab side, left, outer", "the same, bare", "after", 4),
         ("Frame, right, inside", "inside, by mirror", "before", 5),
     ):
-        photos.keep(zones[name], user, picture(seed, when == "after"), when, note)
+        photos.keep(zones[name], user, photos.clean(picture(seed, when == "after")), when, note)
 
 
 def _became(user, zones):

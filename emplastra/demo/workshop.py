@@ -16,7 +16,7 @@ from emplastra.logbook.models import Kind
 from emplastra.logbook.services import Told, log
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import sheet_of
-from emplastra.materials.services import add_sheet, add_system
+from emplastra.materials.services import add_sheet, add_systems
 from emplastra.shared import clock
 from emplastra.store.services import name_batch
 
@@ -156,7 +156,7 @@ def load_materials():
         if path.name.endswith(".yaml"):
             add_sheet(yaml.safe_load(path.read_text()))
     systems = yaml.safe_load((resources.files(__package__) / "systems.yaml").read_text())
-    return {s["name"]: add_system(s["name"], s["school"], s["steps"], s["max_total_um"]) for s in systems}
+    return {version.system.name: version for version in add_systems(systems)}
 
 
 def load():

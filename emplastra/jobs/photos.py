@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+from dataclasses import dataclass
 from pathlib import Path
 
 from django.conf import settings
@@ -15,8 +16,19 @@ FORMATS = ("JPEG", "PNG", "WEBP")
 LONG_SIDE, SMALL_SIDE = 2400, 480
 
 
+@dataclass(frozen=True)
+class Picture:
+    """A picture as it is kept: JPEG bytes, small JPEG bytes, width and height [px], hash."""
+
+    whole: bytes
+    small: bytes
+    width: int
+    height: int
+    sha256: str
+
+
 def clean(data):
-    """(JPEG bytes, small JPEG bytes, width, height) of a picture, upright and with no metadata.
+    """A Picture of what was sent, upright and with no metadata.
 
     Raises Refused saying what would be accepted. The size is looked at before anything is decoded.
     """
@@ -37,7 +49,8 @@ def clean(data):
     small = upright.copy()
     small.thumbnail((SMALL_SIDE, SMALL_SIDE))
     # A new image holds pixels only: no place, no camera, no thumbnail of what was cut away.
-    return _jpeg(upright), _jpeg(small), upright.width, upright.height
+    whole = _jpeg(upright)
+    return Picture(whole, _jpeg(small), upright.width, upright.height, hashlib.sha256(whole).hexdigest())
 
 
 def _jpeg(image):
@@ -50,12 +63,12 @@ def _jpeg(image):
     return out.getvalue()
 
 
-def keep(zone, user, data, when, note="", finding=None):
-    """Keep a photo of a zone. Raises Refused."""
-    whole, small, width, height = clean(data)
-    digest = hashlib.sha256(whole).hexdigest()
-    photo = Photo(zone=zone, finding=finding, when=when, note=note[:120], sha256=digest, width=width, height=height, who=user)  # fmt: skip
-    for name, content in ((photo.name, whole), (small_name(photo), small)):
+def keep(zone, user, picture, when, note="", finding=None):
+    """Keep a photo of a zone."""
+    photo = Photo(
+        zone=zone, finding=finding, when=when, note=note[:120], sha256=picture.sha256, width=picture.width, height=picture.height, who=user
+    )  # fmt: skip
+    for name, content in ((photo.name, picture.whole), (small_name(photo), picture.small)):
         path = Path(settings.MEDIA_ROOT) / name
         path.parent.mkdir(parents=True, exist_ok=True)
         if not path.exists():

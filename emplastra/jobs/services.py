@@ -7,7 +7,7 @@ from django.db import transaction
 from emplastra.core.areas import area_m2
 from emplastra.core.film import METHODS
 from emplastra.core.job_map import free_place, view_of
-from emplastra.core.steps import STEPS
+from emplastra.core.plan import read_steps
 from emplastra.shared.services import Refused, as_refused
 
 from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
@@ -125,8 +125,10 @@ def check_steps(steps):
     checked, seen = [], set()
     for i, raw in enumerate(steps, 1):
         step = {**BLANK_STEP, **{k: v for k, v in raw.items() if k in BLANK_STEP}, "id": raw.get("id") or new_step_id()}
-        if step["kind"] not in STEPS:
-            raise Refused(f"step {i}: kind must be one of {', '.join(STEPS)}", "steps")
+        try:
+            read_steps([step])
+        except ValueError as error:
+            raise Refused(str(error).replace("step 1", f"step {i}", 1), "steps") from error
         if step["id"] in seen:
             raise Refused(f"step {i}: named twice", "steps")
         if step["method"] not in METHODS:

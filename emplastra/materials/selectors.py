@@ -4,20 +4,32 @@ import json
 from functools import lru_cache
 
 from emplastra.core.sheet_schema import SCHEMA
-from emplastra.core.sheets import read
+from emplastra.core.sheets import SheetError, read
+from emplastra.core.system_file import trouble_of as system_trouble
 
 from .models import Product, SheetRevision, SystemVersion
 
 _parsed = {}
 
 
-def sheet_of(revision):
-    """The sheet of a revision; parsed once per hash, since a revision never changes."""
-    if revision is None:
-        return None
+def _read(revision):
+    """(sheet, "") of a revision, (None, what is wrong) if it cannot be read; once per hash, since it never changes."""
     if revision.sha256 not in _parsed:
-        _parsed[revision.sha256] = read(revision.document)
+        try:
+            _parsed[revision.sha256] = read(revision.document), ""
+        except SheetError as error:
+            _parsed[revision.sha256] = None, str(error)[:300]
     return _parsed[revision.sha256]
+
+
+def sheet_of(revision):
+    """The sheet of a revision; None for no revision or one that cannot be read."""
+    return None if revision is None else _read(revision)[0]
+
+
+def trouble_of(revision):
+    """Why a revision cannot be read, "" if it can."""
+    return _read(revision)[1]
 
 
 def sheets_by_id(ids):
@@ -26,7 +38,7 @@ def sheets_by_id(ids):
     unread = [pk for pk, digest in rows.items() if digest not in _parsed]
     for revision in SheetRevision.objects.filter(pk__in=unread) if unread else ():
         sheet_of(revision)
-    return {pk: _parsed[digest] for pk, digest in rows.items()}
+    return {pk: _parsed[digest][0] for pk, digest in rows.items()}
 
 
 def mended(at=None):
@@ -65,12 +77,19 @@ def current_sheet(product_name):
     return sheet_of(current_revisions([product_name]).get(product_name))
 
 
-def systems():
-    """The newest version of each system."""
+def all_systems():
+    """The newest version of each system, with `trouble` for those that cannot be read."""
     newest = {}
     for version in SystemVersion.objects.select_related("system").order_by("number"):
         newest[version.system_id] = version
+    for version in newest.values():
+        version.trouble = system_trouble(version.steps)
     return sorted(newest.values(), key=lambda v: v.system.name)
+
+
+def systems():
+    """The newest version of each system that can be read."""
+    return [version for version in all_systems() if not version.trouble]
 
 
 def products_of(kinds):

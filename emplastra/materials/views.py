@@ -16,7 +16,9 @@ from .models import Product, SheetRevision
 
 def products(request):
     """Products by kind, and coating systems."""
-    return render(request, "materials/list.html", {"products": Product.objects.all(), "systems": selectors.systems()})
+    return render(
+        request, "materials/list.html", {"products": Product.objects.all(), "systems": selectors.all_systems()}
+    )
 
 
 def product(request, pk):
@@ -24,7 +26,9 @@ def product(request, pk):
     found = get_object_or_404(Product, pk=pk)
     revisions = list(found.revisions.all())
     sheet = selectors.sheet_of(revisions[0]) if revisions else None
-    return render(request, "materials/product.html", {"product": found, "revisions": revisions, "sheet": sheet})
+    trouble = selectors.trouble_of(revisions[0]) if revisions else ""
+    context = {"product": found, "revisions": revisions, "sheet": sheet, "trouble": trouble}
+    return render(request, "materials/product.html", context)
 
 
 def schema(request):
@@ -54,35 +58,20 @@ class Import(OnceView):
     def context(self, form):
         return {"problems": getattr(self, "problems", ())}
 
-    def carry_out(self, form):
-        file = form.cleaned_data["file"]
-        document = services.read_document(file.read(services.MAX_BYTES + 1))
+    def prepare(self, form):
+        """The file read and checked, before anything is locked: a list of systems, or a checked sheet."""
+        document = services.read_document(form.cleaned_data["file"].read(services.MAX_BYTES + 1))
         if isinstance(document, list):
-            return self._systems(document)
+            return document
         try:
-            revision = services.add_sheet(document, form.cleaned_data["why"])
+            return services.check_sheet(document)
         except SheetError as error:
             self.problems = error.problems
             raise Refused("nothing was imported: the fields below are wrong", "file") from error
-        return reverse("materials:product", args=[revision.product_id])
 
-    def _systems(self, document):
-        for n, system in enumerate(document, 1):
-            if (
-                not isinstance(system, dict)
-                or not isinstance(system.get("name"), str)
-                or not isinstance(system.get("steps"), list)
-            ):
-                raise Refused(f"system {n}: give name, school and a list of steps", "file")
-            steps = [step if isinstance(step, dict) else {} for step in system["steps"]]
-            try:
-                services.add_system(
-                    system["name"][:80],
-                    str(system.get("school", ""))[:80],
-                    steps,
-                    system.get("max_total_um"),
-                    self.request.user,
-                )
-            except Refused as refusal:
-                raise Refused(f"{system['name']}: {refusal}", "file") from refusal
-        return reverse("materials:list")
+    def carry_out(self, form):
+        if isinstance(self.prepared, list):
+            services.add_systems(self.prepared, self.request.user)
+            return reverse("materials:list")
+        revision = services.store_sheet(self.prepared, form.cleaned_data["why"])
+        return reverse("materials:product", args=[revision.product_id])

@@ -44,6 +44,10 @@ class OnceView(View):
             data, files, initial=self.initial(), workshop=self.request.workshop, **self.form_kwargs()
         )
 
+    def prepare(self, form):
+        """What takes time and needs no database: reading, decoding, hashing. `carry_out` finds it as `self.prepared`."""
+        return None
+
     def context(self, form):
         """What the template needs besides the form."""
         return {}
@@ -64,6 +68,7 @@ class OnceView(View):
         if not form.is_valid():
             return self.show(form, 422)
         try:
+            self.prepared = self.prepare(form)
             url = once(
                 request.user, form.cleaned_data["token"], self.action, self.payload(data), lambda: self.carry_out(form)
             )

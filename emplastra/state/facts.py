@@ -17,7 +17,7 @@ from emplastra.core.clock import Crossing
 from emplastra.core.events import Event
 from emplastra.core.film import Film, fact_film
 from emplastra.core.lag import lag_class_s
-from emplastra.core.plan import PlanStep
+from emplastra.core.plan import PlanStep, read_steps
 from emplastra.core.surface import Surface, build
 from emplastra.core.working import Basis
 from emplastra.jobs.models import BuildUpVersion, Zone, ZoneRevision
@@ -37,13 +37,14 @@ class ZoneFacts:
     """A zone with all that is known of it.
 
     moves: (moment [epoch s], place id) in order; typed: (moment, surface [°C]) measured on it;
-    logged: ids of steps with entries; where: its way through the air, `place` where it is now.
+    trouble: why its plan cannot be read; logged: ids of steps with entries; where: its way through the air, `place` where it is now.
     """
 
     zone: Zone
     revision: ZoneRevision | None
     build_up: BuildUpVersion | None
     steps: tuple[PlanStep, ...] = ()
+    trouble: str = ""
     events: tuple[Event, ...] = ()
     moves: list = field(default_factory=list)
     typed: list = field(default_factory=list)
@@ -148,7 +149,7 @@ def load(zones, known_at=None, whole=False):
     current = current_revisions(products, known_at)
     loaded = _airs(facts.values(), now, workshop, known_at, whole)
     _place(facts.values(), loaded, None if whole else now.timestamp())
-    sheets = {name: sheet_of(revision) for name, revision in current.items()}
+    sheets = {name: sheet for name, revision in current.items() if (sheet := sheet_of(revision)) is not None}
     return Facts(now, workshop, facts, loaded, sheets, current)
 
 
@@ -280,7 +281,10 @@ def _history(pk, before, by_zone):
 def _facts_of(zone, measures, plans, rows, sheets):
     plan = plans.get(zone.pk)
     each = ZoneFacts(zone, measures.get(zone.pk), plan)
-    each.steps = tuple(PlanStep(**step) for step in plan.steps) if plan else ()
+    try:
+        each.steps = read_steps(plan.steps) if plan else ()
+    except ValueError as error:
+        each.trouble = f"version {plan.number} of the plan cannot be read: {error}"
     each.events = tuple(event for row in rows if (event := _event(row, sheets)) is not None)
     each.moves = [(row.ended.timestamp(), row.place) for row in rows if row.kind == Kind.MOVED]
     each.typed = [(row.began.timestamp(), row.surface_c) for row in rows if row.surface_c is not None]

@@ -9,9 +9,11 @@ from django.urls import reverse
 from django.utils.text import slugify
 
 from emplastra.core.survey_file import SCHEMA, SurveyFileError, read, to_csv, to_json
+from emplastra.core.text import MAX_BYTES
 from emplastra.core.topics import PASSES
 from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
+from emplastra.shared import clock
 from emplastra.shared.fields import WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.state.book import book_of_job
@@ -54,14 +56,17 @@ class TakeIn(JobView):
     def context(self, form):
         return {"job": self.job, "problems": self.problems}
 
-    def carry_out(self, form):
+    def prepare(self, form):
+        """What the file tells, checked."""
         file = form.cleaned_data["file"]
         try:
-            told = read(file.name, file.read())
+            return read(file.name, file.read(MAX_BYTES + 1), clock.now())
         except SurveyFileError as error:
             self.problems = error.problems
             raise Refused("nothing was taken in: see what does not fit", "file") from error
-        new, known = survey_files.take_in(self.job, self.request.user, told)
+
+    def carry_out(self, form):
+        new, known = survey_files.take_in(self.job, self.request.user, self.prepared)
         self.done = f"{new} written down, {known} known already."
         return reverse("survey:findings", args=[self.job.pk])
 

@@ -25,9 +25,20 @@ class SendMesh(ZoneAct):
     explain = "STL, OBJ or PLY, up to 40 MB. It is measured here and not kept."
     max_body = meshes.MAX_BYTES + 500_000
 
+    def post(self, request, **kwargs):
+        self.prepared = None
+        try:
+            return super().post(request, **kwargs)
+        finally:
+            if self.prepared:  # the same mesh sent twice: the first one's process has its own
+                self.prepared.unlink()
+
+    def prepare(self, form):
+        """The file, where its process finds it."""
+        return tasks.keep(form.cleaned_data["mesh"], form.mesh_kind)
+
     def carry_out(self, form):
-        upload = form.cleaned_data["mesh"]
-        path = tasks.keep(upload, form.mesh_kind)
+        upload, path, self.prepared = form.cleaned_data["mesh"], self.prepared, None
         about = {"zone": self.zone.pk, "file": upload.name[-80:]}
         task = tasks.start(self.request.user, "mesh", "emplastra.core.meshes", path, form.mesh_kind, about=about)
         return reverse("survey:mesh", args=[task.pk])

@@ -16,7 +16,6 @@ from emplastra.jobs import mapping, photos, surveying
 from emplastra.jobs.models import Finding, Photo
 from emplastra.materials.selectors import systems
 from emplastra.shared.fields import WorkshopForm
-from emplastra.shared.services import Refused
 from emplastra.state.book import book_of
 
 from . import forms, selectors
@@ -119,13 +118,15 @@ class AddPhoto(ZoneAct):
     def initial(self):
         return {"when": self.request.GET.get("when", "before"), "note": self.request.GET.get("note", "")[:120]}
 
+    def prepare(self, form):
+        """The picture, decoded and drawn anew."""
+        return photos.clean(form.cleaned_data["photo"].read())
+
     def carry_out(self, form):
         data = form.cleaned_data
-        if data["photo"].size > photos.MAX_BYTES:
-            raise Refused(f"has {data['photo'].size / 1e6:.0f} MB: at most {photos.MAX_BYTES / 1e6:.0f} MB", "photo")
         asked = self.request.GET.get("finding", "")
         finding = Finding.objects.filter(zone=self.zone, pk=asked).first() if asked.isdigit() else None
-        photos.keep(self.zone, self.request.user, data["photo"].read(), data["when"], data["note"], finding)
+        photos.keep(self.zone, self.request.user, self.prepared, data["when"], data["note"], finding)
         if finding:
             return finding.get_absolute_url()
         return reverse("survey:sheet", args=[self.zone.pk, "found"]) + "#photos"

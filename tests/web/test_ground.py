@@ -1,16 +1,26 @@
 """What the workshop stands on: whose word is believed, what is refused before it is read, what stops recording."""
 
+import hashlib
 import io
+import os
+import pickle
+import shutil
+import zlib
 from pathlib import Path
 from unittest import mock
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection, connections
 from django.test import SimpleTestCase, TransactionTestCase
 
+from emplastra.climate import packs
+from emplastra.climate.live import packed
+from emplastra.climate.models import ImportBatch
 from emplastra.shared import appendonly
+from emplastra.shared.services import Refused
 from emplastra.shared.sqlite.base import DatabaseWrapper
 from emplastra.shared.wsgi import behind, bodiless_head
-from tests.base import DropTriggers, Shop, ShopCase, text_of
+from tests.base import DropTriggers, Shop, ShopCase, drop_caches, text_of
 
 
 class WireTests(SimpleTestCase):
@@ -75,6 +85,72 @@ class RefusedFirstTests(ShopCase):
                 if status == 413:
                     self.assertFalse(body.read.called)
                     self.assertIn("MB are taken here", text_of(answer))
+
+    def test_files_are_read_before_anything_is_locked(self):
+        """Each long part runs at the depth of transactions that the test itself is at."""
+        zone, job = self.shop.zone.pk, self.shop.job.pk
+        outside = len(connection.atomic_blocks)
+        for url, field, name, what in (
+            ("/materials/import", "file", "s.yaml", "emplastra.materials.services.read_document"),
+            ("/air/import", "file", "a.csv", "emplastra.climate.services.understand"),
+            (f"/jobs/{job}/survey/file", "file", "s.json", "emplastra.survey.file_views.read"),
+            (f"/zones/{zone}/photo", "photo", "p.jpg", "emplastra.jobs.photos.clean"),
+            (f"/zones/{zone}/mesh", "mesh", "m.stl", "emplastra.shared.tasks.keep"),
+        ):
+            depths = []
+
+            def stand_in(*_, depths=depths):
+                depths.append(len(connection.atomic_blocks))
+                raise Refused("stood in for")
+
+            data = {
+                "token": what,
+                field: SimpleUploadedFile(name, b"solid x\nfacet normal 0 0 1\n"),
+                "why": "maker",
+                "what": "log",
+                "place": self.shop.place.pk,
+                "when": "before",
+            }
+            with self.subTest(url), mock.patch(what, stand_in):
+                self.assertContains(self.client.post(url, data), "stood in for", status_code=422)
+                self.assertEqual(set(depths), {outside})
+
+
+class PackTests(ShopCase):
+    """What is kept on disk of the readings may be anything: it is held against its checksum, or made anew."""
+
+    def test_a_damaged_cut_or_foreign_pack_is_dropped_and_made_anew(self):
+        class Foreign:
+            def __reduce__(self):
+                return (os.mkdir, (str(packs.folder() / "ran"),))
+
+        shutil.rmtree(packs.folder(), ignore_errors=True)
+        drop_caches()
+        before = self.air()
+        (path,) = packs.folder().glob("*.pack")
+        sound, other = path.read_bytes(), b"emplastra-pack/1\n"
+        for name, content in (
+            ("empty", b""), ("cut", sound[:-40]), ("a bit", sound[:-1] + bytes([sound[-1] ^ 1])), ("pickle", pickle.dumps(Foreign())),
+            ("zipped pickle", zlib.compress(pickle.dumps(Foreign()))), ("mark alone", other), ("rows that do not fit", self.pack(path.stem, b"12345")),
+            ("another's", self.pack("other", sound[len(other) + 32 :])),
+        ):  # fmt: skip
+            with self.subTest(name):
+                path.write_bytes(content)
+                drop_caches()
+                self.assertEqual(self.client.get("/").status_code, 200)
+                drop_caches()
+                self.assertEqual(self.air(), before)
+                self.assertEqual(path.read_bytes(), sound)
+        self.assertFalse((packs.folder() / "ran").exists())
+        self.assertEqual(path.stat().st_mode & 0o077, 0)
+
+    def pack(self, key, body):
+        """A pack whose sum is right for this key."""
+        return b"emplastra-pack/1\n" + hashlib.sha256(key.encode() + body).digest() + body
+
+    def air(self):
+        """Every reading of the shop's log as it comes from the pack."""
+        return packed(ImportBatch.objects.get(), 0.0).tobytes()
 
 
 class RecordingStopsTests(DropTriggers, TransactionTestCase):

@@ -8,7 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import override_settings
 
 from emplastra.jobs.models import BuildUpVersion
-from emplastra.materials.models import Product, SheetRevision, SystemVersion
+from emplastra.materials.models import Product, SheetRevision, System, SystemVersion
 from emplastra.materials.selectors import mended, systems
 from emplastra.materials.services import add_sheet
 from emplastra.shared.models import Submission
@@ -44,15 +44,72 @@ class ImportTests(ShopCase):
             ("!!python/object/apply:os.system ['true']", "this is no YAML or JSON file"),
             (b"\xff\xfe\x00", "this is no YAML or JSON file"),
             ("x" * 1_000_002, "larger than 1 MB"),
-            ("- name: Odd\n  steps: [{kind: fly}]\n", "Odd: step 1: kind must be one of"),
-            ("- name: Odd\n  steps: [{kind: prime, product: Nothing}]\n", "there is no product “Nothing”"),
-            ("- just text\n", "give name, school and a list of steps"),
+            ("[" * 500_000, "deeper than 24 levels"),
+            ("a: " + "1:" * 300_000 + "1", "longer than 4000 characters"),
+            ("[" + "1," * 400_000 + "]", "more than 60000 parts"),
+            ("1: a\n", "has a name that is no text"),
+            (yaml.safe_dump({**PRIMER, "date": "2026-02-30"}), "there is no such day"),
+            (yaml.safe_dump({**PRIMER, "date": "2026-06-12"}), "lies in the future"),
+            (yaml.safe_dump({**PRIMER, "tolerance_pct": float("nan")}), "is no finite number"),
+            (json.dumps({**PRIMER, "tolerance_pct": 10**400}), "no YAML or JSON file|far too large"),
+            (yaml.safe_dump({**PRIMER, "product": "a\0b"}), "characters that are no text"),
+            (yaml.safe_dump({**PRIMER, "pot_life": [[900, 120]]}), "pot_life"),
+            (yaml.safe_dump({**PRIMER, "pot_life": [["20 C", 120]]}), "pot_life"),
+            (yaml.safe_dump({**PRIMER, "limits": {"rh_pct": [None, 180]}}), "limits/rh_pct/1"),
+            ("- name: Odd\n  steps: [{kind: fly}]\n", "system 1, step 1, kind"),
+            ("- name: Odd\n  steps: [{kind: prime, product: Nothing}]\n", "Odd: step 1: there is no product “Nothing”"),
+            (self.one_step(dft_um="100 um"), "system 1, step 1, dft_um: &#x27;100 um&#x27; is not of type"),
+            (self.one_step(dft_um=-3), "step 1, dft_um"),
+            (self.one_step(coats=2.5), "step 1, coats"),
+            (self.one_step(method="by hand"), "step 1, method"),
+            (self.one_step(thinner_pct=101), "step 1, thinner_pct"),
+            (self.one_step(grit="120"), "step 1, grit"),
+            (self.one_step(dft="75"), "&#x27;dft&#x27; was unexpected"),
+            (yaml.safe_dump([{"name": "Odd", "max_total_um": "300", "steps": [{"kind": "strip"}]}]), "system 1, max_total_um"),
+            (json.dumps([{"name": "Odd", "steps": [{"kind": "strip"}]}] * 2), "names a system twice"),
+            ("- just text\n", "system 1"),
             ("just text", "document"),
-        ]
+        ]  # fmt: skip
         for content, message in table:
             with self.subTest(message):
-                self.assertContains(self.send(content), message, status_code=422)
+                answer = self.send(content)
+                self.assertEqual(answer.status_code, 422)
+                self.assertRegex(answer.content.decode(), message.replace("(*name)", r"\(\*name\)"))
         self.assertEqual((SheetRevision.objects.count(), SystemVersion.objects.count()), (before, 0))
+
+    def one_step(self, **fields):
+        """A list of one good system and one with a step that has these fields."""
+        step = {"kind": "prime", "product": "Test primer", "coats": 1, "dft_um": 45, **fields}
+        return yaml.safe_dump([{"name": "Odd", "steps": [step]}])
+
+    def test_a_ratio_is_no_number_to_the_base_of_60(self):
+        self.send("- {name: Ratio 4:1, school: 4:1, steps: [{kind: strip}]}\n")
+        self.assertEqual(systems()[0].system.school, "4:1")
+
+    def test_rows_that_cannot_be_read_show_their_trouble_and_stop_no_page(self):
+        """As another program, or an older one of ours, may have left them."""
+        shop = self.shop
+        shop.coat(-3, -2)
+        bad = System.objects.create(name="Bad")
+        step = {"kind": "prime", "product": "Test primer", "dft_um": "100 um"}
+        SystemVersion.objects.create(system=bad, number=1, steps=[step])
+        plan = {"zone": shop.make_zone("Roof"), "number": 2, "steps": [{"id": "a", "kind": "prime", "coats": "two"}]}
+        BuildUpVersion.objects.create(**plan, who=shop.user)
+        roof = plan["zone"].pk
+        SheetRevision.objects.create(product=shop.primer, number=2, document={"product": 5}, sha256="bad")
+        cab = shop.zone.pk
+        for url, words in (
+            ("/materials/", "step 1, dft_um: &#x27;100 um&#x27;"),
+            (f"/materials/{shop.primer.pk}/", "Revision 2 of its data sheet cannot be read"),
+            (f"/zones/{roof}/", "step 1: coats is &#x27;two&#x27;"),
+            ("/", "Roof"), ("/windows/", "Cab side"), ("/zones/", "Roof"), (f"/zones/{cab}/", "Cab side"), (f"/zones/{cab}/mix", ""),
+            (f"/zones/{cab}/window", ""), (f"/zones/{cab}/record", ""), (f"/zones/{roof}/record", ""), (f"/zones/{cab}/log/coat", ""),
+            (f"/zones/{roof}/log/coat", ""), (f"/zones/{cab}/verdicts", ""), (f"/jobs/{shop.job.pk}/", "Roof"), ("/rules/", ""),
+        ):  # fmt: skip
+            with self.subTest(url):
+                self.assertContains(self.client.get(url), words)
+        self.client.post(f"/zones/{cab}/adopt", {"system": SystemVersion.objects.get().pk})
+        self.assertEqual(shop.zone.build_ups.first().number, 1)
 
     def test_systems_and_their_adoption(self):
         steps = [

@@ -91,15 +91,6 @@ DATABASES = {
         },
     }
 }
-CACHES = {
-    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
-    # Readings by blocks of days: made again from the rows if the folder is emptied.
-    "packs": {
-        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
-        "LOCATION": DATA_DIR / "cache",
-        "OPTIONS": {"MAX_ENTRIES": 20000},
-    },
-}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"

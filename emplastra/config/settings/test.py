@@ -5,12 +5,11 @@ import tempfile
 from pathlib import Path
 
 from .base import *  # noqa: F403
-from .base import CACHES, DATABASES, INSTALLED_APPS
+from .base import DATABASES, INSTALLED_APPS
 
 PROFILE = "test"
 DATA_DIR = Path(tempfile.mkdtemp(prefix="emplastra-test-"))
 MEDIA_ROOT = DATA_DIR / "media"
-CACHES["packs"] = {"BACKEND": "django.core.cache.backends.locmem.LocMemCache", "LOCATION": "packs"}
 SECRET_KEY = "for tests only, never served beyond this machine"
 ALLOWED_HOSTS = ["*"]
 CLOCK_MAY_DIFFER = True
