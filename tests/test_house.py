@@ -99,3 +99,14 @@ class UnfinishedTests(SimpleTestCase):
         for path in (ROOT / "emplastra").rglob("*.py"):
             with self.subTest(path.name):
                 self.assertIsNone(bad.search(path.read_text()))
+
+
+class RequestTests(SimpleTestCase):
+    def test_ids_and_counts_of_a_request_are_read_in_one_place(self):
+        """`²` is a digit to str.isdigit and none to int: nobody reads a number out of a request by hand."""
+        bad = re.compile(r"\.is(?:digit|numeric)\(\)|\b(?:int|float)\([^()]*request\.(?:GET|POST)")
+        for path in (ROOT / "emplastra").rglob("*.py"):
+            if "core" in path.parts or path.name in {"serve.py", "registers.py"}:
+                continue
+            with self.subTest(path.name):
+                self.assertEqual(bad.findall(path.read_text()), [])

@@ -17,22 +17,35 @@ def _path():
 def issue_code():
     """A new code for the terminal; the one before it is void."""
     code = "-".join(secrets.token_hex(2) for _ in range(3))
-    _path().parent.mkdir(parents=True, exist_ok=True)
-    _path().touch(mode=0o600)
-    _path().write_text(json.dumps({"code": code, "tries": 0}))
+    _keep(code, 0)
     return code
+
+
+def _keep(code, tries):
+    _path().parent.mkdir(parents=True, exist_ok=True)
+    spare = _path().with_suffix(".new")
+    spare.touch(mode=0o600)
+    spare.write_text(json.dumps({"code": code, "tries": tries}))
+    spare.replace(_path())
+
+
+def _kept():
+    """(code, tries); a file that is missing or cannot be read holds none."""
+    try:
+        kept = json.loads(_path().read_text())
+        return str(kept["code"]), int(kept["tries"])
+    except (OSError, ValueError, KeyError, TypeError):
+        return "", TRIES
 
 
 def code_is_right(typed):
     """True for the code of the terminal; after 10 wrong tries no code is right until the next start."""
-    if not _path().exists():
+    code, tries = _kept()
+    if tries >= TRIES:
         return False
-    kept = json.loads(_path().read_text())
-    if kept["tries"] >= TRIES:
-        return False
-    if hmac.compare_digest(kept["code"], typed.strip().lower()):
+    if hmac.compare_digest(code.encode(), typed.strip().lower().encode("utf-8", "replace")):
         return True
-    _path().write_text(json.dumps({**kept, "tries": kept["tries"] + 1}))
+    _keep(code, tries + 1)
     return False
 
 

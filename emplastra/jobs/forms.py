@@ -3,7 +3,8 @@
 from django import forms
 
 from emplastra.core import areas
-from emplastra.core.units import UnitError, parse_product, parse_quantity
+from emplastra.core.units import UnitError, parse_number, parse_product, parse_quantity
+from emplastra.shared import asked
 from emplastra.shared.fields import QuantityField, WorkshopForm
 
 from .models import Job, ZoneRevision
@@ -34,7 +35,7 @@ def shape_fields(kind):
 def _dimension(key, text, default_unit):
     """One dimension: degrees, m2, or mm."""
     if key == "angle":
-        return float(text.replace("°", ""))
+        return parse_number(text.replace("°", ""))
     if key == "m2":
         return parse_quantity(text, "area", "sq ft" if default_unit == "in" else "m2").value
     return parse_quantity(text, "length", default_unit).value
@@ -61,7 +62,7 @@ def read_shape(kind, texts, count_text, default_unit):
                 errors[suffix] = (
                     f"{label}: {error}" if isinstance(error, UnitError) else f"{label}: write degrees, as in 90"
                 )
-    shape = {"kind": kind, "dims": dims, "count": int(count_text) if count_text.strip().isdigit() else 0}
+    shape = {"kind": kind, "dims": dims, "count": asked.whole(count_text, 1, 10_000) or 0}
     if not errors:
         try:
             areas.area_m2(kind, dims, shape["count"])

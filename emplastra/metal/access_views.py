@@ -15,7 +15,7 @@ from emplastra.jobs import access_plans
 from emplastra.jobs.judging import schools_of
 from emplastra.logbook.models import Kind
 from emplastra.logbook.services import Told, log
-from emplastra.shared import clock
+from emplastra.shared import asked, clock
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
@@ -149,7 +149,7 @@ def access_act(request, pk, act):
     """An act is logged by one tap, told to be done without an entry, or goes out of the plan."""
     job, url = job_or_404(pk), reverse("metal:access", args=[pk])
     number, acts = access_plans.acts_of(job)
-    based_on, do = request.POST.get("based_on", ""), request.POST.get("do")
+    do = request.POST.get("do")
     try:
         row = next((a for a in acts if a.id == act), None)
         if row is None:
@@ -162,7 +162,7 @@ def access_act(request, pk, act):
             rows = [{**r, "done": True} if r["id"] == act else r for r in rows]
         else:
             rows = [{**r, "after": [a for a in r["after"] if a != act]} for r in rows if r["id"] != act]
-        access_plans.save(job, request.user, rows, int(based_on) if based_on.isdigit() else number)
+        access_plans.save(job, request.user, rows, asked.a_count(request.POST, "based_on", number))
         messages.success(request, "Written down.")
     except Refused as refusal:
         messages.error(request, f"Access: {refusal}.")

@@ -15,6 +15,7 @@ from emplastra.jobs import estimates
 from emplastra.jobs import judging as services
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job, MapPlace, School
+from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
 from emplastra.state.book import book_of
@@ -40,15 +41,15 @@ ON_BENCH = ("bare-overdue",)
 """Rules that say what a clock of Bench says."""
 
 
-def _job(text):
-    """The job of this number, None if there is none."""
-    return Job.objects.filter(pk=text, removed=False).first() if (text or "").isdigit() else None
+def _job(values):
+    """The job that is asked for, None if there is none."""
+    return Job.objects.filter(pk=asked.an_id(values, "job"), removed=False).first()
 
 
 def rules(request):
     """Every rule with what it says of open work; the schools of the workshop or of a job."""
     book = book_of(request)
-    job = _job(request.GET.get("job"))
+    job = _job(request.GET)
     states = [s for s in book.states() if job is None or s.zone.job_id == job.pk]
     said = {}
     for each in judged(states):
@@ -76,7 +77,7 @@ def _groups(kinds, said):
 
 def coat_rules(request):
     """What the rules say of the coats on open work: a fragment, since it looks back over all their air."""
-    job = _job(request.GET.get("job"))
+    job = _job(request.GET)
     zones = [s.zone for s in book_of(request).states() if job is None or s.zone.job_id == job.pk]
     accepted, said = services.accepted_in(zones), {}
     for zone, _, found in judged_coats(zones):
@@ -93,7 +94,7 @@ def _workshop_schools():
 @require_POST
 def choose_school(request):
     """Answer the questions of the trade for the workshop or a job."""
-    job = _job(request.POST.get("job"))
+    job = _job(request.POST)
     if request.POST.get("job") and job is None:
         raise Http404
     try:
@@ -122,8 +123,7 @@ def verdicts(request, pk):
 def stops(request):
     """What the rules stop on the zones of a list: a fragment that goes into their rows."""
     book = book_of(request)
-    asked = [int(text) for text in request.GET.get("zones", "").split(",") if text.isdigit()]
-    ids = [pk for pk in dict.fromkeys(asked) if pk in book.open_ids][:MOST_ROWS]
+    ids = [pk for pk in asked.ids(request.GET, "zones") if pk in book.open_ids][:MOST_ROWS]
     return render(
         request, "metal/stops.html", {"rows": [(each.zone, _stop(each.open)) for each in judged(book.states(ids))]}
     )
@@ -172,10 +172,8 @@ def fix(request, pk):
         if not steps:
             raise Refused("keying comes next in the plan already")
         try:
-            based_on = request.POST.get("based_on", "")
-            jobs.insert_before(
-                zone, request.user, state.next_step.id, steps, int(based_on) if based_on.isdigit() else 0
-            )
+            based_on = asked.a_count(request.POST, "based_on")
+            jobs.insert_before(zone, request.user, state.next_step.id, steps, based_on)
         except jobs.StalePlan as stale:
             raise Refused("somebody changed the plan meanwhile: look again") from stale
         return url

@@ -29,13 +29,21 @@ def read_local(text, zone, now):
         day = _day(match["day"], here)
     except ValueError:
         raise TimeError(f"there is no such day or hour as “{text}”: write for example 2026-05-12 14:05") from None
+    if not 1900 <= day.year <= 2200:
+        raise TimeError(f"the year {day.year} is none of ours: write for example 2026-05-12 14:05")
     if match["offset"]:
-        offset = match["offset"].upper().replace("Z", "+00:00")
-        return datetime.combine(day, clock, datetime.strptime(offset.replace(":", ""), "%z").tzinfo).astimezone(UTC)
+        return datetime.combine(day, clock, _offset(match["offset"])).astimezone(UTC)
     moment = _resolve(datetime.combine(day, clock), zone)
     if match["day"] is None and moment > now + timedelta(minutes=2):
         moment = _resolve(datetime.combine(day - timedelta(days=1), clock), zone)
     return moment
+
+
+def _offset(text):
+    try:
+        return datetime.strptime(text.upper().replace("Z", "+00:00").replace(":", ""), "%z").tzinfo
+    except ValueError:
+        raise TimeError(f"there is no offset {text} from UTC: write for example +02:00") from None
 
 
 def _day(text, here):

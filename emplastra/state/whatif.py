@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from emplastra.core.events import Coated
+from emplastra.shared import asked
 
 from .acts import act_for
 from .selectors import moment, span, state_of
@@ -47,15 +48,8 @@ class WhatIf:
     @classmethod
     def read(cls, query):
         """From a request's query; what is no number or out of range counts as not asked."""
-
-        def number(name, low, high):
-            try:
-                value = float(query.get(name) or 0)
-            except ValueError:
-                return 0.0
-            return min(max(value, low), high) if value == value else 0.0
-
-        return cls(number("kelvin", -15, 20), int(number("coat", 0, 2**53)), number("minutes", -10080, 10080))
+        coat = asked.an_id(query, "coat") or 0
+        return cls(asked.a_figure(query, "kelvin", -15, 20), coat, asked.a_figure(query, "minutes", -10080, 10080))
 
 
 @dataclass

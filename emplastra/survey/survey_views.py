@@ -15,6 +15,7 @@ from emplastra.core.topics import PASSES
 from emplastra.jobs import mapping, photos, surveying
 from emplastra.jobs.models import Finding, Photo
 from emplastra.materials.selectors import systems
+from emplastra.shared import asked
 from emplastra.shared.fields import WorkshopForm
 from emplastra.state.book import book_of
 
@@ -88,10 +89,10 @@ class Sheet(ZoneAct):
     def carry_out(self, form):
         made = surveying.state(self.zone, self.request.user, self.stage, form.answers)
         self.done = f"{self.zone}: {len(made)} written down." if made else f"{self.zone}: nothing new."
-        go = self.request.POST.get("go", "")
-        if go.isdigit() and self.zone.job.zones.in_use().filter(pk=go).exists():
-            return reverse("survey:sheet", args=[int(go), self.stage])
-        if go == "end":
+        go = asked.an_id(self.request.POST, "go")
+        if go and self.zone.job.zones.in_use().filter(pk=go).exists():
+            return reverse("survey:sheet", args=[go, self.stage])
+        if self.request.POST.get("go") == "end":
             return reverse("survey:findings", args=[self.zone.job_id])
         return reverse("survey:sheet", args=[self.zone.pk, self.stage])
 
@@ -124,8 +125,7 @@ class AddPhoto(ZoneAct):
 
     def carry_out(self, form):
         data = form.cleaned_data
-        asked = self.request.GET.get("finding", "")
-        finding = Finding.objects.filter(zone=self.zone, pk=asked).first() if asked.isdigit() else None
+        finding = Finding.objects.filter(zone=self.zone, pk=asked.an_id(self.request.GET, "finding")).first()
         photos.keep(self.zone, self.request.user, self.prepared, data["when"], data["note"], finding)
         if finding:
             return finding.get_absolute_url()

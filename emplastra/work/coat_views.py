@@ -10,6 +10,7 @@ from emplastra.core.surface import Toward
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_sheet
+from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.state.book import book_of
 from emplastra.state.judge import CoatTold, film_of_coat, verdicts_on
@@ -75,7 +76,7 @@ class LogCoat(LogView):
         """The coat as typed, with its pot, product and plan."""
         data = form.cleaned_data
         kind, _, key = data["source"].partition(":")
-        pot = self._pot(int(key)) if kind == "pot" else None
+        pot = self._pot(asked.whole(key)) if kind == "pot" else None
         product = pot.sheet.product if pot else key
         sheet = pot.sheet if pot else current_sheet(product)
         variant = pot.variant if pot else self._variant(sheet, data)

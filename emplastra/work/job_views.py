@@ -15,7 +15,7 @@ from emplastra.logbook.models import Entry, Kind
 from emplastra.logbook.services import Told
 from emplastra.logbook.services import log as log_entry
 from emplastra.materials.selectors import systems
-from emplastra.shared import clock
+from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 
@@ -121,11 +121,11 @@ class NewZone(JobView, ZonePage):
     def carry_out(self, form):
         data, user = form.cleaned_data, self.request.user
         zone = jobs.add_zone(self.job, data["name"], user, data["panel"], **self.measures(form))
-        place = Place.objects.filter(pk=self.request.POST.get("place") or 0).first()
+        place = Place.objects.filter(pk=asked.an_id(self.request.POST, "place")).first()
         if place:
             now = clock.now()
             log_entry(user, Told(Kind.MOVED, now, now, ((zone, 1.0, ""),), {"place": place}))
-        version = next((s for s in systems() if str(s.pk) == self.request.POST.get("system")), None)
+        version = next((s for s in systems() if s.pk == asked.an_id(self.request.POST, "system")), None)
         if version:
             jobs.adopt_system(zone, user, version)
         return zone.get_absolute_url()
@@ -167,8 +167,7 @@ def logged_on(zone):
 def shape_fragment(request):
     """A row of shapes for a number and a kind, as a fragment."""
     kind = next((v for k, v in request.GET.items() if k.endswith("kind")), "flat")
-    n = request.GET.get("n", "0")
-    row = shape_row(int(n) if n.isdigit() and int(n) < 6 else 0, kind if kind in SHAPES else "flat")
+    row = shape_row(asked.a_count(request.GET, "n", high=5), kind if kind in SHAPES else "flat")
     return render(
         request, "jobs/shape_row.html", {"row": row, "unit": "in" if request.workshop.units == "us" else "mm"}
     )

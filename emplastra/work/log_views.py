@@ -15,7 +15,7 @@ from emplastra.jobs.registers import still_off
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
-from emplastra.shared import clock
+from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused, new_token
 from emplastra.shared.views import OnceView, one_tap
 from emplastra.state.book import book_of
@@ -70,8 +70,8 @@ class LogView(OnceView):
         if "entry" in kwargs:
             self.entry = get_object_or_404(Entry.objects.of(self.kind), pk=kwargs["entry"])
             rows = list(self.entry.places_on.select_related("zone__job").order_by("id"))
-            wanted = request.GET.get("zone", "")
-            self.row = next((row for row in rows if str(row.zone_id) == wanted), rows[0])
+            wanted = asked.an_id(request.GET, "zone")
+            self.row = next((row for row in rows if row.zone_id == wanted), rows[0])
             self.other_rows = [row for row in rows if row is not self.row]
             self.zone = self.row.zone
         else:

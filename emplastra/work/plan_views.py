@@ -11,6 +11,7 @@ from emplastra.core.steps import CAUTIONS, DEFER, STEPS
 from emplastra.jobs import services as jobs
 from emplastra.materials.models import SystemVersion
 from emplastra.materials.selectors import current_revisions, products_of, sheet_of, systems
+from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.state.book import book_of
 from emplastra.state.needs import needs_of
@@ -121,7 +122,7 @@ def adopt(request, pk):
     """Take a system's steps as the plan; logged steps are never dropped."""
     zone = zone_or_404(pk)
     state = book_of(request, zone).state(zone)
-    version = get_object_or_404(SystemVersion, pk=request.POST.get("system") or 0)
+    version = get_object_or_404(SystemVersion, pk=asked.an_id(request.POST, "system"))
     plan = state.facts.build_up
     try:
         keep = set(state.facts.logged)
@@ -151,10 +152,10 @@ def add_step(request, pk):
             step |= {"coats": film.coats, "dft_um": film.typical_um, "method": (sheet.methods or ("brush",))[0]}
         after = next((i for i, s in enumerate(steps, 1) if s["id"] == request.POST.get("after")), 0)
         steps.insert(after, step)
-        jobs.save_build_up(zone, request.user, steps, int(request.POST.get("based_on") or 0))
+        jobs.save_build_up(zone, request.user, steps, asked.a_count(request.POST, "based_on"))
         messages.success(request, "Step added.")
     except jobs.StalePlan:
         messages.error(request, "Somebody saved this plan meanwhile: look at it and add the step again.")
-    except (Refused, ValueError) as refusal:
+    except Refused as refusal:
         messages.error(request, str(refusal))
     return HttpResponseRedirect(reverse("work:build-up", args=[pk]))

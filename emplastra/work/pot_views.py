@@ -1,7 +1,7 @@
 """Mix: a pot before it is begun, while it is poured, and while it is good."""
 
 from django.contrib import messages
-from django.http import HttpResponseRedirect
+from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils.functional import cached_property
@@ -44,10 +44,20 @@ class Mix(ZoneView):
         self.step = layer.step if layer else None
         self.sheet = self.state.sheet
 
+    @property
+    def mixes(self):
+        """True if a coat that has to be mixed comes next, and it is known in which air."""
+        return bool(self.step and self.sheet and self.sheet.form == "mixed" and self.state.now)
+
     def get(self, request, **kwargs):
-        if self.step is None or self.sheet is None or self.sheet.form != "mixed":
-            return render(request, "work/no_mix.html", {"zone": self.zone, "state": self.state})
-        return super().get(request, **kwargs)
+        return super().get(request, **kwargs) if self.mixes else self.nothing(200)
+
+    def post(self, request, **kwargs):
+        return super().post(request, **kwargs) if self.mixes else self.nothing(409)
+
+    def nothing(self, status):
+        """The page of a zone on which nothing is to be mixed."""
+        return render(self.request, "work/no_mix.html", {"zone": self.zone, "state": self.state}, status=status)
 
     @cached_property
     def need(self):
@@ -140,6 +150,8 @@ def mix_preview(request, pk):
     """Targets of the pot as typed: a fragment."""
     view = Mix()
     view.setup(request, pk=pk)
+    if not view.mixes:
+        return HttpResponse("Nothing is to be mixed here now: look at the plan again.", status=409)
     form = view.make_form(request.POST)
     context = {"consequence": view.consequence(form), "form": form, "workshop": request.workshop}
     return render(request, "work/mix_consequence.html", context)
@@ -244,13 +256,14 @@ def end_pot(request, pk):
         return HttpResponseRedirect(reverse("work:pot", args=[pk]))
     try:
         waste = parse_quantity(request.POST.get("waste_ml") or "0", "volume").value
-    except UnitError:
-        waste = 0.0
+        if not 0 <= waste <= 200_000:
+            raise UnitError("must be from 0 to 200 L")
+    except UnitError as error:
+        messages.error(request, f"Left over: {error}. The pot is not ended.")
+        return HttpResponseRedirect(reverse("work:pot", args=[pk]))
     now = clock.now()
     places = tuple((zone, 1.0, "") for zone in entry.zones.all())
-    services.log(
-        request.user, services.Told(Kind.POT_ENDED, now, now, places, {"pot": entry, "waste_ml": max(0.0, waste)})
-    )
+    services.log(request.user, services.Told(Kind.POT_ENDED, now, now, places, {"pot": entry, "waste_ml": waste}))
     messages.success(request, "Pot emptied.")
     return HttpResponseRedirect(reverse("bench:home"))
 

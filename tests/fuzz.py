@@ -1,0 +1,250 @@
+"""Spoilt input for every parser and, by the resolver, for every form: what comes back, never a crash."""
+
+import io
+import json
+import math
+import random
+import re
+import string
+from datetime import UTC, datetime
+from html.parser import HTMLParser
+from zoneinfo import ZoneInfo
+
+import yaml
+from django.core.exceptions import ValidationError
+from django.core.signals import got_request_exception
+from django.db import transaction
+from django.urls import URLPattern, URLResolver, get_resolver
+
+from emplastra.climate.services import Choices, understand
+from emplastra.core import survey_file, system_file, units
+from emplastra.core.document import DocumentError
+from emplastra.core.log_shape import LogError
+from emplastra.core.sheets import SheetError
+from emplastra.jobs import photos
+from emplastra.logbook.models import Kind
+from emplastra.materials.services import check_sheet, read_document
+from emplastra.shared.fields import PlainNumber
+from emplastra.shared.services import Refused
+from emplastra.shared.times import TimeError, read_local
+from tests.base import PRIMER, drop_caches
+
+NASTY = (
+    "", " ", "²", "٣", "1²", "½", "１２", "1e400", "-1e400", "NaN", "inf", "-0", "0", "-1", "1e-320", "9" * 401, "-" + "9" * 25, "99999999999999999999",
+    "1/0", "1 1/0", "3/4", "1,5", "1.234,5", ",", ".", "/", ":", "::", "%", "0x1F", "1_000", "+5", "--5", "1e5", "None", "null", "true", "[]", "{}",
+    '{"a": null}', "[" * 3000, "\r", "a\rb", "\r\n", "\n\n", "\t", "\x00", "\x1b[0m", "\u202e", "😀", "é", "<script>", "'; DROP TABLE x; --", "../../etc", "x" * 30_000,
+    "2026-05-12 10:00 +25:00", "0001-01-01 00:00 +14:00", "9999-12-31 23:59 -12:00", "2026-05-12T10:00:00+99:99", "2026-02-30 10:00", "25:99",
+    "10:00²", "yesterday", "today 24:00", "2026-03-29 02:30", "2026-10-25 02:30", "0000-00-00", "-3 mil", "12 ft", "3 ft 6 in", "4:1", "4:0", "1 x 1", "2 ft x 350",
+    "20 °C", "451 °F", "0 K", "100 %", "P80", "prime", "1", "2", "7", "100",
+)  # fmt: skip
+SHEET = yaml.safe_dump(PRIMER, sort_keys=False)
+SYSTEMS = yaml.safe_dump([{"name": "One", "school": "s", "max_total_um": 60, "steps": [{"kind": "strip"}, {"kind": "prime", "dft_um": 45, "coats": 1}]}])  # fmt: skip
+LOG = (
+    "time;air_c;rh_pct;surface_c\n2026-05-09 10:00;18,2;55;17\n2026-05-09 10:10;18,3;56;17\n09.05.2026 10:20;18,4;57;\n"
+)
+HOURS = json.dumps({"hourly": {"time": ["2026-05-12T09:00+02:00", "2026-05-12T10:00+02:00"], "air_c": [18, 19.5], "dew_c": [9, 9.5]}})  # fmt: skip
+SURVEY = json.dumps({"format": survey_file.FORMAT, "zones": [{"zone": "Cab", "told": [
+    {"pass": "found", "topic": "rust", "choice": "C", "figures": {"depth": 0.3}, "evidence": "bare", "seen": "2026-05-12T10:00:00+02:00"}]}]})  # fmt: skip
+SURVEY_CSV = "zone,pass,topic,mark,choice,figures,text,evidence,seen,cause\nCab,found,rust,,C,depth=0.3,,bare,2026-05-12T10:00:00+02:00,\n"  # fmt: skip
+NOW = datetime(2026, 5, 12, 10, 0, tzinfo=UTC)
+VIENNA = ZoneInfo("Europe/Vienna")
+
+
+def spoilt(chance, text):
+    """A text with a few nasty values put in place of, or into, its tokens; or one of them alone."""
+    for _ in range(chance.choice((1, 1, 1, 2, 3))):
+        kind = chance.randrange(7)
+        tokens = [m.span() for m in re.finditer(r"[\w.+-]+", text)] or [(0, len(text))]
+        a, b = chance.choice(tokens)
+        value = chance.choice(NASTY)
+        if kind == 0:
+            text = value
+        elif kind <= 3:
+            text = text[:a] + value + text[b:]
+        elif kind == 4:
+            text = text[:a] + text[b:]
+        elif kind == 5:
+            at = chance.randrange(len(text) + 1)
+            text = text[:at] + chance.choice(string.printable) + text[at:]
+        else:
+            lines = text.split("\n")
+            at = chance.randrange(len(lines))
+            text = "\n".join([*lines[:at], *[lines[at]] * chance.choice((0, 2, 40)), *lines[at + 1 :]])
+    return text
+
+
+def spoilt_bytes(chance, data):
+    """Bytes with a few of them changed, or cut."""
+    data = bytearray(data)
+    for _ in range(chance.choice((1, 4, 40))):
+        data[chance.randrange(len(data))] = chance.randrange(256)
+    return bytes(data[: chance.randrange(len(data))] if chance.random() < 0.3 else data)
+
+
+def _picture():
+    from PIL import Image
+
+    out, exif = io.BytesIO(), Image.Exif()
+    exif[0x0112], exif[0x010E] = 6, "x"
+    Image.new("RGB", (40, 30), "red").save(out, "JPEG", exif=exif)
+    return out.getvalue()
+
+
+def parsers():
+    """(name, seed, what reads it, what it may raise); what is read and finite is good."""
+    encode = str.encode
+    yield from (
+        (f"quantity, {d}", seed, lambda t, d=d: units.parse_quantity(t, d).value, units.UnitError)
+        for d, seed in (("length", "3 ft 6 in"), ("film", "3 mil"), ("area", "2 ft x 350 mm"), ("volume", "1 1/2 US pt"), ("temperature", "68 °F"), ("percent", "10 %"))
+    )  # fmt: skip
+    yield "product", "2 ft x 350 mm", units.parse_product, units.UnitError
+    yield "ratio", "4:1:0.5", units.parse_ratio, units.UnitError
+    yield "plain number", "1,5", lambda t: PlainNumber(required=False).clean(t), ValidationError
+    yield "moment", "2026-05-12 14:05 +02:00", lambda t: read_local(t, VIENNA, NOW).timestamp(), TimeError
+    for zone in ("", "Europe/Vienna"):
+        yield "climate log", LOG, lambda t, z=zone: understand(encode(t), Choices(z, "dmy", "C", True)), LogError
+    yield "forecast", HOURS, lambda t: understand(encode(t), None, True), LogError
+    yield "survey, JSON", SURVEY, lambda t: survey_file.read("s.json", encode(t), NOW), survey_file.SurveyFileError
+    yield "survey, CSV", SURVEY_CSV, lambda t: survey_file.read("s.csv", encode(t), NOW), survey_file.SurveyFileError
+    yield "data sheet", SHEET, lambda t: check_sheet(read_document(encode(t))), (Refused, SheetError)
+    yield "systems", SYSTEMS, lambda t: system_file.read(read_document(encode(t))), (Refused, DocumentError)
+    yield "photo", _picture(), photos.clean, Refused
+
+
+def fuzz_parsers(count, seed=1):
+    """Give each parser its share of `count` spoilt inputs; a line for each that came to grief."""
+    chance, rows, wrong = random.Random(seed), list(parsers()), []
+    for n in range(count):
+        name, sound, read, declared = rows[n % len(rows)]
+        given = spoilt_bytes(chance, sound) if isinstance(sound, bytes) else spoilt(chance, sound)
+        try:
+            found = read(given)
+            if isinstance(found, float) and not math.isfinite(found):
+                wrong.append(f"{name}: {given[:60]!r} gave {found}")
+        except declared:
+            continue
+        except Exception as error:
+            wrong.append(f"{name}: {given[:80]!r}: {type(error).__name__}: {str(error)[:80]}")
+    return wrong
+
+
+class Forms(HTMLParser):
+    """The forms of a page: {address: {field: value}}."""
+
+    def __init__(self, page, at):
+        super().__init__()
+        self.at, self.found, self.here, self.choice = at, {}, None, None
+        self.feed(page)
+
+    def handle_starttag(self, tag, attributes):
+        told = dict(attributes)
+        if tag == "form" and told.get("method") == "post":
+            self.here = self.found.setdefault(told.get("action") or self.at, {})
+        if "hx-post" in told:
+            self.found.setdefault(told["hx-post"], dict(self.here or {}))
+        if self.here is None or not told.get("name"):
+            if tag == "option" and self.choice and "selected" in told:
+                self.here[self.choice] = told.get("value", "")
+            return
+        if tag == "select":
+            self.choice = told["name"]
+            self.here.setdefault(self.choice, "")
+        elif tag == "button" or told.get("type") not in {"radio", "checkbox"} or "checked" in told:
+            self.here[told["name"]] = told.get("value") or ""
+        else:
+            self.here.setdefault(told["name"], "")
+
+    def handle_endtag(self, tag):
+        if tag == "form":
+            self.here = None
+        if tag == "select":
+            self.choice = None
+
+
+def addresses(ids):
+    """Every address of the resolver with real ids in it, and some that are none. ids: {route word: [id]}."""
+
+    def walk(patterns, before=""):
+        for pattern in patterns:
+            route = before + str(pattern.pattern)
+            if isinstance(pattern, URLResolver):
+                yield from walk(pattern.url_patterns, route)
+            elif isinstance(pattern, URLPattern):
+                yield route
+
+    for route in walk(get_resolver().url_patterns):
+        if route.startswith(("static", "sign-out", "photos")):  # the last sends files, and takes nothing
+            continue
+        for pk in (
+            ["entry", 7]
+            if "/<logkind:kind>/<int" in route
+            else [*ids.get(route.split("/")[0], [1]), 999_999_999_999_999_999_999][: None if "<int" in route else 1]
+        ):
+            filled = re.sub(r"<int:\w+>", str(pk), route)
+            for word in WORDS.get((re.search(r"<\w+:\w+>", filled) or [""])[0], ("x",)):
+                at = "/" + re.sub(r"<(?:\w+:)?\w+>", word, filled)
+                yield at.replace("/entry/", f"/{ids['entry'].get(word, 1)}/")
+
+
+WORDS = {
+    "<slug:kind>": ("json", "csv", "key"), "<logkind:kind>": Kind.values, "<stage:stage>": ("found", "bared"), "<slug:size>": ("small", "whole"),
+    "<slug:act>": ("a2", "x"),
+}  # fmt: skip
+STAT = {}
+QUERIES = ("zone", "job", "n", "offer", "stage", "all", "q", "when", "note", "finding", "layout", "status", "opening", "filed", "zones", "place", "warm", "coat")  # fmt: skip
+
+
+def fuzz_forms(client, ids, count, seed=1):
+    """Fill every form of every page with spoilt values, `count` in all; a line for each error of the server."""
+    chance, wrong, known = random.Random(seed), [], {}
+    raised = []
+
+    def note(sender, request, **_):
+        import sys
+        import traceback
+
+        error = sys.exc_info()[1]
+        raised.append(f"{type(error).__name__}: {str(error)[:90]} ({traceback.extract_tb(error.__traceback__)[-1]})")
+
+    got_request_exception.connect(note)
+    client.raise_request_exception = False
+    urls = list(dict.fromkeys(addresses(ids)))
+    try:
+        for url in urls:
+            answer = client.get(url)
+            known.setdefault(url, {})
+            if answer.status_code == 200 and "html" in answer.get("Content-Type", "") and not answer.streaming:
+                found = Forms(answer.content.decode(), url).found
+                everything = {name: value for fields in found.values() for name, value in fields.items()}
+                for at, fields in found.items():
+                    known.setdefault(at.split("?")[0], {}).update(fields or everything)
+            if answer.status_code >= 500:
+                wrong.append(f"GET {url}: {raised.pop()}")
+        known.pop("/sign-out", None)
+        away = [url for url in known if "9999999" in url]
+        targets = [url for url in known if url not in away] + chance.sample(away, min(len(away), len(known) // 20))
+        for n in range(count):
+            url = targets[n % len(targets)]
+            fields = dict(known[url])
+            names = list(fields) or ["x"]
+            for name in chance.sample(names, min(len(names), chance.choice((1, 1, 2, 3)))):
+                fields[name] = chance.choice(NASTY)
+            fields["token"] = f"fuzz-{n}"
+            if chance.random() < 0.1:
+                fields["token"] = chance.choice(NASTY)
+            query = {chance.choice(QUERIES): chance.choice(NASTY)}
+            mark = transaction.savepoint()
+            answer = client.get(url, query) if chance.random() < 0.2 else client.post(url, fields, query_params=query)
+            STAT[(answer.status_code, answer.request["REQUEST_METHOD"])] = (
+                STAT.get((answer.status_code, answer.request["REQUEST_METHOD"]), 0) + 1
+            )
+            if answer.status_code >= 500:
+                shown = {k: v[:40] for k, v in fields.items() if v in NASTY} | query
+                wrong.append(f"{answer.request['REQUEST_METHOD']} {url} {shown!r:.200}: {raised.pop() if raised else answer.status_code}")  # fmt: skip
+            transaction.savepoint_rollback(mark)
+            if answer.status_code in {302, 500}:
+                drop_caches()
+    finally:
+        print(STAT, len(targets))
+        got_request_exception.disconnect(note)
+    return wrong
