@@ -1,5 +1,6 @@
 """Bench, zones by stage, search, settings."""
 
+from django.conf import settings
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -11,6 +12,7 @@ from emplastra.accounts.middleware import for_owner
 from emplastra.accounts.models import User
 from emplastra.climate.models import Place
 from emplastra.core.steps import STAGES
+from emplastra.shared import backup, clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
@@ -45,7 +47,17 @@ def _rows(request):
 
 def home(request):
     """Bench: across jobs, what may be done now and what will close soon."""
-    return render(request, "bench/home.html", _rows(request))
+    return render(request, "bench/home.html", _rows(request) | {"backup": _backup_due(request)})
+
+
+def _backup_due(request):
+    """(True, when the last backup was made or None) if that is too long ago and an owner looks; the demo needs none."""
+    if not request.user.is_owner or settings.PROFILE == "demo":
+        return None
+    last, now = backup.last_backup(settings.DATA_DIR), clock.now()
+    if last is None and not backup.is_old(User.objects.earliest("date_joined").date_joined, now):
+        return None  # the workshop itself is younger than that
+    return (True, last) if backup.is_old(last, now) else None
 
 
 def rows(request):

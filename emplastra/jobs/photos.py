@@ -40,7 +40,11 @@ def clean(data):
         with Image.open(io.BytesIO(data), formats=FORMATS) as found:
             if found.width * found.height > MAX_PIXELS:
                 raise Refused(f"has {found.width * found.height / 1e6:.0f} megapixels: at most 40", "photo")
-            upright = ImageOps.exif_transpose(found).convert("RGB")
+            found.load()
+            try:
+                upright = ImageOps.exif_transpose(found).convert("RGB")
+            except Exception:  # what the camera wrote beside the picture is broken: the picture is kept as it lies
+                upright = found.convert("RGB")
     except Image.DecompressionBombError as error:
         raise Refused("has far too many pixels: at most 40 megapixels", "photo") from error
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:

@@ -9,18 +9,21 @@ import zlib
 from pathlib import Path
 from unittest import mock
 
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection, connections
 from django.test import SimpleTestCase, TransactionTestCase
 
+from emplastra.accounts.models import User
 from emplastra.climate import packs
 from emplastra.climate.live import packed
 from emplastra.climate.models import ImportBatch
 from emplastra.shared import appendonly
+from emplastra.shared.backup import STAMP
 from emplastra.shared.services import Refused
 from emplastra.shared.sqlite.base import DatabaseWrapper
 from emplastra.shared.wsgi import behind, bodiless_head
-from tests.base import DropTriggers, Shop, ShopCase, drop_caches, text_of
+from tests.base import NOON, DropTriggers, H, Shop, ShopCase, drop_caches, text_of
 
 
 class WireTests(SimpleTestCase):
@@ -151,6 +154,26 @@ class PackTests(ShopCase):
     def air(self):
         """Every reading of the shop's log as it comes from the pack."""
         return packed(ImportBatch.objects.get(), 0.0).tobytes()
+
+
+class BackupAgeTests(ShopCase):
+    def test_an_old_backup_is_said_to_the_owner(self):
+        """By (hours since the last one, of the workshop's age, who looks): what Bench says."""
+        stamp = Path(settings.DATA_DIR) / STAMP
+        self.addCleanup(stamp.unlink, missing_ok=True)
+        for hours, age_h, who, words in (
+            (47, 900, "owner", None), (49, 900, "owner", "was made Sun 10 May 11:00, over two days ago"), (49, 900, "bench", None),
+            (None, 47, "owner", None), (None, 49, "owner", "No backup has been made yet"), ("rubbish", 49, "owner", "No backup has been made yet"),
+        ):  # fmt: skip
+            with self.subTest(hours=hours, age=age_h, who=who):
+                stamp.unlink(missing_ok=True)
+                if hours is not None:
+                    stamp.write_text((NOON - hours * H).isoformat() if isinstance(hours, int) else hours)
+                User.objects.update(date_joined=NOON - age_h * H)
+                self.client.force_login(self.shop.people[who])
+                page = text_of(self.client.get("/"))
+                self.assertIn(words or "Bench", page)
+                self.assertEqual("backup" in page.lower(), words is not None)
 
 
 class RecordingStopsTests(DropTriggers, TransactionTestCase):

@@ -216,6 +216,15 @@ class PhotoTests(SheetCase):
         self.client.logout()
         self.assertEqual(self.client.get(f"/photos/{photo.pk}/whole").status_code, 302)
 
+    def test_what_a_camera_wrote_beside_the_picture_may_be_broken(self):
+        """A tag of text under the number of one that holds a whole number: the picture is kept as it lies."""
+        exif, out = Image.Exif(), io.BytesIO()
+        exif[0x0112], exif[0x010E] = 6, "xxx"
+        Image.new("RGB", (20, 15), "red").save(out, "JPEG", exif=exif)
+        broken = out.getvalue().replace(b"\x01\x0e\x00\x02", b"\x01\x03\x00\x02", 1)
+        self.assertEqual(self.add(broken).status_code, 302)
+        self.assertEqual((Photo.objects.get().width, Photo.objects.get().height), (20, 15))
+
     def test_what_is_no_photo_is_refused(self):
         table = [
             (b"<svg onload=alert(1)>", "is not a picture that can be read: send a JPEG, PNG or WebP"),
