@@ -4,6 +4,7 @@ An edge goes from what comes first to what comes after it. Besides the edges tha
 a face comes after the opening that frees it and before the closing that hides it.
 """
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
@@ -119,21 +120,21 @@ def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]
 
     An act is found in the log once all that comes before it is done, and on each of its faces there is
     an entry of its kind, later than it came into the plan and than what comes before it. An entry that
-    bears its name is taken first; each counts for one act.
+    names it is taken first, and counts for every act that it names; one that names none counts for one.
     """
     placed, _ = order(acts)
     before = _right_before(acts)
     found: dict[str, Act] = {}
-    used: set[tuple[int, str]] = set()
+    used: set[tuple[int, str, str]] = set()
     for act in placed:
         found[act.id] = act
         if act.done or not act.faces or not all(found[b].done for b in before[act.id]):
             continue
         from_s = max([act.added_s, *(found[b].at_s for b in before[act.id])])
-        mine = [_entry_for(act, face, from_s, happened, used) for face in act.faces]
+        mine = [_entry_for(act, face, from_s, happened, used, acts) for face in act.faces]
         if all(mine):
             hits = [h for h in mine if h is not None]
-            used |= {(h.entry, h.face) for h in hits}
+            used |= {(h.entry, h.face, " ".join(act.what.lower().split())) for h in hits}
             found[act.id] = replace(act, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits))  # fmt: skip
     return tuple(found.get(a.id, a) for a in acts)
 
@@ -144,12 +145,35 @@ def ready(acts: Sequence[Act]) -> set[str]:
     return {key for key, before in _right_before(acts).items() if key not in done and before <= done}
 
 
+def parts_named(what: str) -> frozenset[str]:
+    """Every part that a name names: "Door, left and wing" is itself, "door, left" and "wing", and "door" and "left" too."""
+    whole = " ".join(what.lower().split())
+    parts = [p.strip() for p in re.split(r"\s+(?:and|with)\s+|[&+;/]", whole)]
+    return frozenset(p for p in (whole, *parts, *(c.strip() for p in parts for c in p.split(","))) if p)
+
+
+def covers(tried: str, what: str) -> bool:
+    """True if a name, perhaps of several parts, names this one: all of its parts, if it is several itself."""
+    named = parts_named(tried)
+    whole = " ".join(what.lower().split())
+    parts = [p.strip() for p in re.split(r"\s+(?:and|with)\s+|[&+;/]", whole) if p.strip()]
+    return whole in named or (bool(parts) and all(p in named for p in parts))
+
+
 def _entry_for(
-    act: Act, face: str, from_s: float, happened: Sequence[Happened], used: set[tuple[int, str]]
+    act: Act,
+    face: str,
+    from_s: float,
+    happened: Sequence[Happened],
+    used: set[tuple[int, str, str]],
+    acts: Sequence[Act],
 ) -> Happened | None:
-    name = act.what.strip().lower()
-    fits = [h for h in happened if h.kind == act.kind and h.face == face and h.at_s >= from_s and (h.entry, face) not in used]  # fmt: skip
-    return next((h for h in fits if h.what.strip().lower() == name), fits[0] if fits else None)
+    fits = [h for h in happened if h.kind == act.kind and h.face == face and h.at_s >= from_s]
+    name = " ".join(act.what.lower().split())
+    named = next((h for h in fits if covers(h.what, act.what) and (h.entry, face, name) not in used), None)
+    others = [a.what for a in acts if a is not act and a.kind == act.kind and face in a.faces]
+    free = (h for h in fits if not any(u[:2] == (h.entry, face) for u in used))
+    return named or next((h for h in free if not any(covers(h.what, what) for what in others)), None)
 
 
 def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:

@@ -6,7 +6,7 @@ Where no source is named: common practice, no source.
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from .access import Act, Plan, all_before, order
+from .access import Act, Plan, all_before, covers, order
 from .rules import Said, Verdict, gravest_first, judge, rule
 from .working import Basis, Given, Line, Working
 
@@ -162,7 +162,8 @@ def _gap(plan: Plan) -> Iterator[Said]:
 def _forced(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, "fit"):
-        tried = any(a.kind == "trial-fit" and a.what.strip().lower() == act.what.strip().lower() for a in plan.acts if a.id in before[act.id] or a.done)  # fmt: skip
+        fits = [a.what for a in plan.acts if a.kind == "trial-fit" and (a.id in before[act.id] or a.done)]
+        tried = covers(" and ".join(fits), act.what) or any(covers(fit, act.what) for fit in fits)
         if not tried:
             yield Said(
                 f"{act.name}: it was not fitted dry before. After paint it must go on unforced: set its gaps raw first.",

@@ -111,5 +111,14 @@ def halves_m2(whole_m2: float, share: float) -> tuple[float, float]:
 
 
 def total_area_m2(shapes: Sequence[Mapping]) -> float:
-    """Area [m2] of stored shapes: mappings with kind, dims [mm] and count."""
-    return sum(area_m2(s["kind"], s["dims"], s.get("count", 1)) for s in shapes)
+    """Area [m2] of stored shapes: mappings with kind, dims [mm] and count; `less` marks an opening, which is taken off.
+
+    Raises ShapeError if the openings leave nothing.
+    """
+    parts = [(area_m2(s["kind"], s["dims"], s.get("count", 1)), bool(s.get("less"))) for s in shapes]
+    whole, off = (sum(m2 for m2, less in parts if less is which) for which in (False, True))
+    if off and off >= whole:
+        raise ShapeError(
+            "shapes", f"the openings take off {off:.2f} m² of {whole:.2f} m²: they must be smaller than the rest"
+        )
+    return whole - off

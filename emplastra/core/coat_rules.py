@@ -58,6 +58,14 @@ class CoatCase:
         return recoat_clock(self.before, self.where, Toward(self.product, self.sheet.kind))
 
 
+def looked_at(case: CoatCase) -> tuple[str, ...]:
+    """What of a coat was held against its sheet: its air, its film and the window of a coat under it, as far as there are any."""
+    if case.sheet is None:
+        return ()
+    film = ("film as planned" if case.film.basis is Basis.ASSUMED else "film",) if case.sheet.film else ()
+    return ("air", *film, *(("window",) if case.clock is not None else ()))
+
+
 def verdicts(case: CoatCase, about: str, off: frozenset[str] = frozenset()) -> list[Verdict]:
     """All that is to be said of a coat; without a sheet that is "cannot say", never clean."""
     return judge("coat" if case.sheet else "unknown-coat", case, about, off=off)

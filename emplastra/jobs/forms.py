@@ -35,14 +35,17 @@ def shape_fields(kind):
 def _dimension(key, text, default_unit):
     """One dimension: degrees, m2, or mm."""
     if key == "angle":
-        return parse_number(text.replace("°", ""))
+        try:
+            return parse_number(text.replace("°", ""))
+        except UnitError as error:
+            raise ValueError from error
     if key == "m2":
         return parse_quantity(text, "area", "sq ft" if default_unit == "in" else "m2").value
     return parse_quantity(text, "length", default_unit).value
 
 
-def read_shape(kind, texts, count_text, default_unit):
-    """A stored shape from what was typed: (shape, {suffix: error}).
+def read_shape(kind, texts, count_text, default_unit, less=False):
+    """A stored shape from what was typed: (shape, {suffix: error}). less: it is an opening, taken off.
 
     texts: by suffix a, b, c. A flat sheet may be typed whole in its first field, "2 ft x 350 mm".
     """
@@ -62,7 +65,12 @@ def read_shape(kind, texts, count_text, default_unit):
                 errors[suffix] = (
                     f"{label}: {error}" if isinstance(error, UnitError) else f"{label}: write degrees, as in 90"
                 )
-    shape = {"kind": kind, "dims": dims, "count": asked.whole(count_text, 1, 10_000) or 0}
+    shape = {
+        "kind": kind,
+        "dims": dims,
+        "count": asked.whole(count_text, 1, 10_000) or 0,
+        **({"less": True} if less else {}),
+    }
     if not errors:
         try:
             areas.area_m2(kind, dims, shape["count"])
@@ -103,9 +111,10 @@ class ZoneForm(WorkshopForm):
         "substrate", "thickness_mm", "form", "part", "profile", "finish_class", "end_state", "wetted_faces",
     )  # fmt: skip
 
-    def __init__(self, *args, ask_reason=False, shapes=(), **kwargs):
+    def __init__(self, *args, ask_reason=False, shapes=(), typing=False, **kwargs):
+        """typing: it is still being typed, so that a shape with a blank side is unfinished and not wrong."""
         super().__init__(*args, **kwargs)
-        self.first_shapes = list(shapes)
+        self.first_shapes, self.typing = list(shapes), typing
         if not ask_reason:
             del self.fields["reason"]
         self.shapes, self.shape_errors = [], {}
@@ -126,13 +135,15 @@ class ZoneForm(WorkshopForm):
     def _typed_row(self, n):
         kind = self.data.get(f"shape{n}-kind", "flat")
         kind = kind if kind in areas.SHAPES else "flat"
-        values = {s: self.data.get(f"shape{n}-{s}", "") for s in ("a", "b", "c", "count")}
+        values = {s: self.data.get(f"shape{n}-{s}", "") for s in ("a", "b", "c", "count", "less")}
         return shape_row(n, kind, values, self.shape_errors.get(n, {}))
 
     def _stored_row(self, n, shape):
         keys = [key for key, _, _ in areas.SHAPES[shape["kind"]].dims]
         values = {s: _shown(k, shape["dims"][k]) for s, k in zip("abc", keys, strict=False)}
-        return shape_row(n, shape["kind"], values | {"count": str(shape.get("count", 1))})
+        return shape_row(
+            n, shape["kind"], values | {"count": str(shape.get("count", 1)), "less": "on" if shape.get("less") else ""}
+        )
 
     def clean_part(self):
         return self.cleaned_data["part"] or "other"
@@ -147,10 +158,20 @@ class ZoneForm(WorkshopForm):
             row = self._typed_row(n)
             if f"shape{n}-kind" not in self.data or not any(row["values"][s].strip() for s in "abc"):
                 continue
-            shape, errors = read_shape(row["kind"], row["values"], row["values"]["count"] or "1", self.length_unit)
+            values = row["values"]
+            shape, errors = read_shape(
+                row["kind"], values, values["count"] or "1", self.length_unit, bool(values["less"])
+            )
+            if errors and self.typing and any(not values[suffix].strip() for suffix, _ in shape_fields(row["kind"])):
+                continue
             self.shapes.append(shape)
             if errors:
                 self.shape_errors[n] = errors
+        if self.shapes and not self.shape_errors:
+            try:
+                self.area_m2()
+            except areas.ShapeError as error:
+                self.shape_errors[0] = {"a": str(error)}
         if self.shape_errors:
             raise forms.ValidationError(
                 "Shapes: " + "; ".join(e for row in self.shape_errors.values() for e in row.values())
@@ -166,7 +187,7 @@ class ZoneForm(WorkshopForm):
 
 def shape_row(n, kind, values=None, errors=None):
     """One row of shapes for the template."""
-    values = {"a": "", "b": "", "c": "", "count": "1", **(values or {})}
+    values = {"a": "", "b": "", "c": "", "count": "1", "less": "", **(values or {})}
     dims = [(suffix, label, values[suffix], (errors or {}).get(suffix, "")) for suffix, label in shape_fields(kind)]
     return {"n": n, "kind": kind, "values": values, "dims": dims, "formula": areas.SHAPES[kind].formula,
             "kinds": [(k, s.name) for k, s in areas.SHAPES.items() if k in {*areas.TYPED, kind}], "count_error": (errors or {}).get("count", "")}  # fmt: skip

@@ -4,7 +4,7 @@ import secrets
 
 from django.db import transaction
 
-from emplastra.core.areas import area_m2
+from emplastra.core.areas import area_m2, total_area_m2
 from emplastra.core.film import METHODS
 from emplastra.core.job_map import free_place, view_of
 from emplastra.core.plan import read_steps
@@ -117,6 +117,8 @@ def revise_zone(zone, user, reason="", **measures):
     for shape in measures["shapes"]:
         with as_refused("shapes"):
             area_m2(shape["kind"], shape["dims"], shape.get("count", 1))
+    with as_refused("shapes"):
+        total_area_m2(measures["shapes"])
     return ZoneRevision.objects.create(zone=zone, who=user, reason=reason, **measures)
 
 

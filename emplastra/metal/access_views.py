@@ -51,20 +51,21 @@ class ActForm(WorkshopForm):
         label="Faces it frees, hides or works on", required=False, widget=plain.CheckboxSelectMultiple
     )
     after = plain.MultipleChoiceField(label="Comes after", required=False, widget=plain.CheckboxSelectMultiple)
-    bare_um = QuantityField("film", 0, 50000, label="Its gap, bare", required=False, help_text="For what is fitted or closed, as measured at the trial fit: 3 mm")  # fmt: skip
-    least_um = QuantityField("film", 0, 50000, label="Least that must be left of it", required=False)
+    bare_mm = QuantityField("length", 0, 50, label="Its gap, bare", required=False)
+    least_mm = QuantityField("length", 0, 50, label="Least that must be left of it", required=False)
     based_on = plain.IntegerField(widget=plain.HiddenInput)
 
     def __init__(self, *args, zones, acts, **kwargs):
         super().__init__(*args, **kwargs)
+        example = "1/8 in" if self.workshop.units == "us" else "3 mm"
+        self.fields["bare_mm"].help_text = f"For what is fitted or closed, as measured at the trial fit: {example}"
         self.fields["faces"].choices = [(str(zone.pk), zone.name) for zone in zones]
         self.fields["after"].choices = [(act.id, act.name) for act in acts]
 
     def clean(self):
         data = super().clean()
-        data["least_um"] = data.get("least_um") or 0.0
-        if data["least_um"] and data.get("bare_um") is None and "bare_um" not in self.errors:
-            self.add_error("bare_um", "write the gap as it is bare, so that what film leaves of it can be told")
+        if data.get("least_mm") and data.get("bare_mm") is None and "bare_mm" not in self.errors:
+            self.add_error("bare_mm", "write the gap as it is bare, so that what film leaves of it can be told")
         return data
 
 
@@ -120,7 +121,9 @@ class Access(JobView):
         data = form.cleaned_data
         act = {
             "id": secrets.token_hex(4),
-            **{k: data[k] for k in ("kind", "what", "faces", "after", "bare_um", "least_um")},
+            **{k: data[k] for k in ("kind", "what", "faces", "after")},
+            "bare_um": None if data["bare_mm"] is None else data["bare_mm"] * 1000.0,
+            "least_um": (data["least_mm"] or 0.0) * 1000.0,
             "done": False,
             "added_s": clock.now().timestamp(),
         }

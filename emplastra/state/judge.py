@@ -41,15 +41,19 @@ def film_of_coat(coat):
 
 def verdicts_on(coat, each, facts):
     """Every verdict on a coat on a zone (ZoneFacts), the gravest first."""
+    return verdicts(case_on(coat, each, facts), f"coat {coat.entry or 'to come'} on zone {each.zone.pk}")
+
+
+def case_on(coat, each, facts):
+    """A coat on a zone (ZoneFacts) with all that it is judged by."""
     film, solids = film_of_coat(coat)
     events = [e for e in each.events if e.ended_s <= coat.began_s and e.entry != coat.entry]
     found, basis = _air(coat, each) if coat.sheet else (NO_BREACH, Basis.MEASURED)
-    case = CoatCase(
+    return CoatCase(
         coat.product, coat.sheet, coat.began_s, coat.ended_s, build(events, coat.began_s), each.where, film, found, basis,
         solids or 0.0, coat.thinner_pct, sum(coat.wft_um) / len(coat.wft_um) if coat.wft_um else None, coat.pot,
         tuple(coat.batches), from_epoch(coat.began_s).astimezone(facts.workshop.zone).date(),
     )  # fmt: skip
-    return verdicts(case, f"coat {coat.entry or 'to come'} on zone {each.zone.pk}")
 
 
 def _air(coat, each):

@@ -39,9 +39,9 @@ class Row:
 
     @property
     def errors(self):
-        """All that is wrong with it."""
+        """(field, what is wrong) of all that is wrong with it."""
         fields = [self.choice, self.evidence, *self.numbers, self.cause, self.text, self.probe]
-        return [e for f in fields if f is not None for e in f.errors]
+        return [(self.label if f is self.choice else f.label, e) for f in fields if f is not None for e in f.errors]
 
     @property
     def answered(self):
@@ -116,6 +116,16 @@ class SheetForm(WorkshopForm):
             )
         if topic.key == "drain":
             self.fields[f"{name}-probe"] = forms.ChoiceField(label="probe", choices=PROBES, required=False)
+
+    def label_of(self, name):
+        """A field as an error names it: the question, and its part."""
+        for topic, mark, label in self.keys:
+            whole = self._name(topic, mark)
+            if name == whole:
+                return label
+            if name.startswith(f"{whole}-"):
+                return f"{label} {self.fields[name].label}"
+        return self.fields[name].label
 
     def groups(self):
         """[(key, name, rows)] for the template."""

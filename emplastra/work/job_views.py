@@ -176,7 +176,7 @@ def shape_fragment(request):
 @require_POST
 def area(request):
     """The area of the shapes as typed: a fragment."""
-    form = ZoneForm(request.POST, workshop=request.workshop)
+    form = ZoneForm(request.POST, workshop=request.workshop, typing=True)
     form.is_valid()
     found = form.area_m2() if form.shapes and not form.shape_errors else None
     return render(request, "jobs/area.html", {"area_m2": found, "form": form, "workshop": request.workshop})

@@ -125,7 +125,9 @@ class WayThroughTests(BrowserCase):
         expect(page.locator("#consequence")).to_contain_text("50 µm dry measured")
         expect(page.locator("#consequence")).to_contain_text("Tue 12 May 14:20")
         expect(page.locator("#consequence")).to_contain_text("Wed 13 May 12:16")
-        expect(page.locator("#consequence")).to_contain_text("Nothing speaks against it")
+        expect(page.locator("#consequence")).to_contain_text(
+            "Air and film: within the sheet. Nothing else is judged here."
+        )
         page.get_by_role("button", name="Log it").click()
 
     def window(self):

@@ -135,6 +135,29 @@ class LoggedTests(SimpleTestCase):
         )
         self.assertEqual(self.done(("open", "in", 20, "Door, left"), acts=doors), {"l": (20,)})
 
+    def test_an_entry_that_names_two_parts_counts_for_both(self):
+        acts = (
+            Act("d", "trial-fit", "Door, left", ("in",)),
+            Act("w", "trial-fit", "Wing", ("in",)),
+            Act("x", "trial-fit", "Wing", ("in",)),
+        )
+        for what, expected in (
+            ("Door, left and wing", "dw"), ("wing & door, left", "dw"), ("Door, wing", "w"), ("bonnet", "d"), ("", "d"), ("wing", "w"),
+        ):  # fmt: skip
+            with self.subTest(what):
+                found = self.done(("trial-fit", "in", 10, what), acts=acts)
+                self.assertEqual("".join(sorted(found)), expected)
+
+    def test_a_trial_fit_that_names_two_parts_lets_both_be_fitted(self):
+        for tried, what, forced in (
+            ("Door and wing", "Door", False), ("Door and wing", "wing", False), ("Door, wing", "Wing", False), ("Door", "Door and wing", True),
+            ("Door and wing", "Wing and door", False), ("Door and wing", "Bonnet", True), ("Door, left and wing", "door, left", False),
+        ):  # fmt: skip
+            with self.subTest(tried, what=what):
+                acts = (Act("t", "trial-fit", tried, ("out",), done=True), Act("f", "fit", what, ("out",)))
+                rules = [v.rule for v in access_rules.verdicts(Plan(acts, BARE))]
+                self.assertEqual("forced-fit" in rules, forced)
+
     def test_what_can_be_done_now_waits_for_nothing(self):
         self.assertEqual(access.ready(self.ACTS), {"o"})
         self.assertEqual(access.ready((replace(self.ACTS[0], done=True), *self.ACTS[1:])), {"p"})

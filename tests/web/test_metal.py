@@ -148,9 +148,9 @@ class AccessTests(RuleCase):
 
     def test_a_gap_is_held_against_the_film_still_to_come(self):
         """Planned 2 × 50 µm, 130 with the edge: 1.0 mm leave 870 µm."""
-        self.add(kind="fit", what="Door", faces=[self.shop.zone.pk], bare_um="1 mm", least_um="0.9 mm")
+        self.add(kind="fit", what="Door", faces=[self.shop.zone.pk], bare_mm="1 mm", least_mm="0.9")
         self.assertIn("film of 130 µm on its edges leaves 870 µm of a gap of 1000; 900 must be left", self.page())
-        refused = self.add(422, kind="fit", what="Lid", faces=[self.shop.zone.pk], least_um="1 mm")
+        refused = self.add(422, kind="fit", what="Lid", faces=[self.shop.zone.pk], least_mm="1 mm")
         self.assertIn("write the gap as it is bare", refused)
 
     def test_sealer_is_wet_by_its_sheet(self):

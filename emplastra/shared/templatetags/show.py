@@ -31,9 +31,22 @@ def _local(value, workshop):
 
 
 @register.filter
+def and_list(words):
+    """ "air, film and window" from words."""
+    *most, last = words or ("nothing",)
+    return f"{', '.join(most)} and {last}" if most else last
+
+
+@register.filter
 def film(value, workshop):
     """µm as the workshop shows film."""
     return units.show(value, "film", workshop.units)
+
+
+@register.filter
+def gap(value, workshop):
+    """A gap [µm] as it is measured: in mm or inches."""
+    return units.show(value / 1000.0, "length", workshop.units, 3 if workshop.units == "us" else 2)
 
 
 @register.filter
@@ -105,6 +118,22 @@ def control(bound, css=""):
     if bound.errors:
         attrs |= {"aria-invalid": "true", "aria-describedby": f"{bound.id_for_label}_error"}
     return bound.as_widget(attrs=attrs)
+
+
+MOST_LINKS = 6
+
+
+@register.filter
+def error_links(form):
+    """[(id, label, what is wrong)] of the fields of a form that are refused, the first few of them."""
+    label_of = getattr(form, "label_of", lambda name: form[name].label)
+    wrong = [name for name in form.errors if name in form.fields and not form[name].is_hidden]
+    found = [(f"f-{form[name].html_name}", label_of(name), _ended(form.errors[name][0])) for name in wrong]
+    return found[:MOST_LINKS]
+
+
+def _ended(sentence):
+    return sentence if sentence.endswith((".", "?", "!")) else f"{sentence}."
 
 
 @register.filter
