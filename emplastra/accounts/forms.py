@@ -1,14 +1,13 @@
 """Sign-in, first run and settings."""
 
 import hashlib
-import zoneinfo
 
 from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 from django.core.cache import cache
 
-from emplastra.shared.fields import QuantityField, WorkshopForm
+from emplastra.shared.fields import QuantityField, WorkshopForm, ZoneField
 
 from . import setup
 from .models import Role, Units, User
@@ -38,18 +37,12 @@ class SignInForm(AuthenticationForm):
         return data
 
 
-def _check_zone(name):
-    if name not in zoneinfo.available_timezones():
-        raise forms.ValidationError("is not a time zone: write for example Europe/Vienna or America/Chicago")
-    return name
-
-
 class FirstRunForm(forms.Form):
     """The workshop and its first owner."""
 
     code = forms.CharField(label="One-time code", help_text="It is printed in the terminal that started Emplastra.")
     name = forms.CharField(label="Workshop", max_length=80)
-    time_zone = forms.CharField(label="Time zone", initial="Europe/Vienna")
+    time_zone = ZoneField(label="Time zone", max_length=60, help_text="Type a city to find it: Vienna, Chicago.")
     units = forms.ChoiceField(label="Units", choices=Units.choices)
     username = forms.CharField(label="Your name here", max_length=60)
     password = forms.CharField(label="Password", widget=forms.PasswordInput, help_text="At least 8 characters.")
@@ -62,9 +55,6 @@ class FirstRunForm(forms.Form):
             raise forms.ValidationError("is not the code in the terminal (after 10 wrong tries start Emplastra again)")
         return self.cleaned_data["code"]
 
-    def clean_time_zone(self):
-        return _check_zone(self.cleaned_data["time_zone"].strip())
-
     def clean_password(self):
         validate_password(self.cleaned_data["password"])
         return self.cleaned_data["password"]
@@ -74,16 +64,13 @@ class SettingsForm(WorkshopForm):
     """The workshop's own settings."""
 
     name = forms.CharField(label="Workshop", max_length=80)
-    time_zone = forms.CharField(label="Time zone")
+    time_zone = ZoneField(label="Time zone", max_length=60)
     units = forms.ChoiceField(label="Units", choices=Units.choices)
     assumed_air_c = QuantityField("temperature", -30, 50, label="Air where nothing is logged")
     assumed_rh_pct = QuantityField("percent", 1, 100, label="Humidity where nothing is logged")
 
     hourly_rate = forms.FloatField(label="An hour costs", min_value=0, max_value=10000)
     currency = forms.CharField(label="Currency", max_length=4)
-
-    def clean_time_zone(self):
-        return _check_zone(self.cleaned_data["time_zone"].strip())
 
 
 class PersonForm(WorkshopForm):

@@ -9,7 +9,7 @@ from emplastra.jobs.registers import watches
 from emplastra.logbook.models import Entry
 from emplastra.materials.models import Product
 from emplastra.state.acts import NEVER
-from emplastra.state.selectors import moment, span
+from emplastra.state.selectors import moment
 from emplastra.store.models import Tin
 
 SHOWN = 30
@@ -120,7 +120,11 @@ def _pot_row(pot, facts):
     now_s = facts.now.timestamp()
     status, times = pot.status(now_s), pot.times()
     if status == "dead":
-        parts = [("Dead for ", False), (span(now_s - times.dead_s), True), (". Empty it, do not coat from it.", False)]
+        parts = [
+            ("Dead since ", False),
+            (moment(times.dead_s, facts), True),
+            (". Empty it, do not coat from it.", False),
+        ]
     elif status == "inducting":
         parts = [("Stir and wait until ", False), (moment(times.usable_s, facts), True), (".", False)]
         parts.append((f" Dead at {moment(times.dead_s, facts)}." if times.dead_s else "", False))

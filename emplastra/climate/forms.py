@@ -1,11 +1,9 @@
 """Importing a log or a forecast."""
 
-from zoneinfo import available_timezones
-
 from django import forms
 
 from emplastra.core.log_shape import DATE_FORMS
-from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
+from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm, ZoneField
 
 from .models import Place
 from .services import Choices
@@ -39,11 +37,8 @@ class ReadingForm(WorkshopForm):
 class ShapeForm(WorkshopForm):
     """What a file cannot show, or shows otherwise than it was recognised."""
 
-    zone = forms.CharField(
-        label="Time zone of its times",
-        required=False,
-        widget=forms.TextInput(attrs={"list": "zones", "autocomplete": "off"}),
-        help_text="Its times do not say how far they are from UTC.",
+    zone = ZoneField(
+        label="Time zone of its times", required=False, help_text="Its times do not say how far they are from UTC."
     )
     date_form = forms.ChoiceField(label="Dates are", required=False)
     air_unit = forms.ChoiceField(label="Temperatures are in", choices=[("C", "°C"), ("F", "°F")], required=False)
@@ -70,12 +65,6 @@ class ShapeForm(WorkshopForm):
         for name, drop in unneeded.items():
             if drop:
                 del self.fields[name]
-
-    def clean_zone(self):
-        name = self.cleaned_data["zone"].strip()
-        if name and name not in available_timezones():
-            raise forms.ValidationError("write a zone by its name, as Europe/Vienna or UTC")
-        return name
 
     def choices(self):
         """What was said, for the service; fields with errors count as not said."""

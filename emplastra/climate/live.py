@@ -43,7 +43,7 @@ _held: dict = {}
 
 @dataclass(frozen=True)
 class PlaceAir:
-    """A place's air, when it was last read [epoch s or None], what is wrong in its logs, its forecast."""
+    """A place's air, when it was last read [epoch s or None] and if by eye, what is wrong in its logs, its forecast."""
 
     place: Place
     air: Air
@@ -53,6 +53,7 @@ class PlaceAir:
     surface_c: float | None = None
     surface_s: float | None = None
     forecast: "ForecastUse | None" = None
+    last_typed: bool = False
 
 
 @dataclass(frozen=True)
@@ -201,7 +202,7 @@ def _again(place, old, at_s, now, assumed, zone, void):
     apart = tuple(d for d in old.air.disagreements if d.t_s < cut_s) + new.disagreements
     before_cut = (old.air.surface_c, old.air.surface_s) if (old.air.surface_s or cut_s) < cut_s else (None, None)
     surface = (new.surface_c, new.surface_s) if new.surface_s else before_cut
-    found = PlaceAir(place, air, new.last_s, apart, kept_faults, *surface, new.forecast)
+    found = PlaceAir(place, air, new.last_s, apart, kept_faults, *surface, new.forecast, new.last_typed)
     return _Kept(old.since_s, found, old.made_for, int(now.timestamp() // 3600))
 
 
@@ -317,7 +318,10 @@ def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=No
         faults = [f for f in faults if f.end_s >= cut_s]
         apart = tuple(d for d in apart if d.t_s >= cut_s)
     air = from_readings(merged.t_s, merged.air_c, merged.rh_pct, max(now_s, last or now_s), assumed, coming)
-    return PlaceAir(place, air, last, apart, tuple(faults), surface_c, surface_s, use)
+    is_last = [s.is_logger for s in clean if len(s.t_s) and float(s.t_s[-1]) == last]
+    return PlaceAir(
+        place, air, last, apart, tuple(faults), surface_c, surface_s, use, bool(is_last) and not any(is_last)
+    )
 
 
 def _coming(merged, forecasts, now_s, zone):

@@ -1,7 +1,6 @@
 """Air: what is logged where, importing and withdrawing."""
 
 from datetime import timedelta
-from zoneinfo import available_timezones
 
 from django.contrib import messages
 from django.http import HttpResponseRedirect
@@ -132,7 +131,7 @@ class Shape(OnceView):
         problems = read.problems if read else getattr(self, "problems", ())
         bad = read.bad if read else len(problems)
         return {"draft": self.draft, "found": found, "read": read, "sample": rows, "problems": problems, "bad": bad,
-                "zones": sorted(available_timezones()), "own_zone": self.request.workshop.time_zone}  # fmt: skip
+                "own_zone": self.request.workshop.time_zone}  # fmt: skip
 
     def prepare(self, form):
         """The file read with what was said."""

@@ -55,6 +55,19 @@ WAYS: dict[str, Way] = {
     "heat": Way("Hot air and scraper", "heat", 0.7, "St 2", (0, 5), keys=False, lifts_filler=False, waste_min=8, cautions=("Lead fume above 400 °C, fire: low heat, extraction, extinguisher at hand.", _DUST)),
 }  # fmt: skip
 """Ways by key."""
+
+
+def note_of(key: str) -> str:
+    """How a plan's strip step says that it is done this way. Raises KeyError."""
+    name = WAYS[key].name
+    return f"by {name[:1].lower()}{name[1:]}"
+
+
+def way_of(note: str) -> str:
+    """Key of the way that a strip step's note names, "" if it names none."""
+    return next((key for key in WAYS if note_of(key) == note), "")
+
+
 KEY_MIN = 12.0
 """Keying what a way leaves smooth [min/m2]. Common practice, no source."""
 FORM_SPEED = {"flat": 1.0, "frame": 0.6, "tube": 0.5}

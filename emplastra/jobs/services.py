@@ -35,9 +35,9 @@ class StalePlan(Exception):
         self.newest = newest
 
 
-def new_step_id():
-    """A permanent id for a step."""
-    return secrets.token_hex(5)
+def new_step_id(owing_to=None):
+    """A permanent id for a step; `owing_to` is the entry without which it would not be in the plan."""
+    return f"{f'{owing_to}-' if owing_to else ''}{secrets.token_hex(5)}"
 
 
 MEASURES = (
@@ -170,6 +170,16 @@ def insert_before(zone, user, step_id, steps, based_on):
     if at is None:
         raise Refused("the plan has changed: look at it again")
     return save_build_up(zone, user, [*old[:at], *steps, *old[at:]], based_on)
+
+
+@transaction.atomic
+def drop_steps(zone, user, entries, keep):
+    """Take steps out of a zone's plan that are in it only owing to one of these entries; those to keep stay."""
+    newest = zone.build_ups.first()
+    steps = newest.steps if newest else []
+    gone = [s["id"] for s in steps if s["id"].partition("-")[0] in entries and "-" in s["id"] and s["id"] not in keep]
+    if gone:
+        save_build_up(zone, user, [s for s in steps if s["id"] not in gone], newest.number)
 
 
 def adopt_system(zone, user, version, based_on=0, keep=()):

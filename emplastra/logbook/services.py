@@ -7,6 +7,7 @@ from django.db import transaction
 from django.db.models import Q
 
 from emplastra.climate.services import type_reading
+from emplastra.jobs.services import drop_steps
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 
@@ -140,7 +141,19 @@ def void(user, entry, reason, with_dependants=False):
         raise Refused(f"{len(named)} entries depend on it: they are voided only together")
     for each in [*named, entry]:
         Correction.objects.create(replaces=each, by=None, reason=reason or "void", who=user)
+        _drop_what_it_brought(user, each)
     return entry
+
+
+def _drop_what_it_brought(user, entry):
+    """Steps that came into a plan owing to an entry (a missed window's keying) go with it, but for what was logged on them."""
+    ids, found = {str(entry.pk)}, entry
+    while (earlier := Correction.objects.filter(by=found).select_related("replaces").first()) is not None:
+        found = earlier.replaces
+        ids.add(str(found.pk))
+    for row in entry.places_on.select_related("zone"):
+        held = EntryZone.objects.filter(models.holds(None, "entry__"), zone=row.zone).exclude(step="")
+        drop_steps(row.zone, user, ids, set(held.values_list("step", flat=True)))
 
 
 def undo(user, entry):

@@ -27,7 +27,9 @@ def product(request, pk):
     revisions = list(found.revisions.all())
     sheet = selectors.sheet_of(revisions[0]) if revisions else None
     trouble = selectors.trouble_of(revisions[0]) if revisions else ""
-    context = {"product": found, "revisions": revisions, "sheet": sheet, "trouble": trouble}
+    told = {c["key"] for c in revisions[0].document["components"] if "solids_pct" in c} if sheet else ()
+    components = [(c, c.key in told) for c in sheet.components] if sheet else ()
+    context = {"components": components, "product": found, "revisions": revisions, "sheet": sheet, "trouble": trouble}
     return render(request, "materials/product.html", context)
 
 

@@ -1,5 +1,7 @@
 """Rules: what each says of open work, schools, acceptance, fixes, and the strip plan of a zone."""
 
+from urllib.parse import urlencode
+
 from django.contrib import messages
 from django.http import Http404, HttpResponseRedirect
 from django.shortcuts import render
@@ -194,11 +196,14 @@ def strip_plan(request, pk):
     found = strip.plan(each.metal, state.facts.area_m2, f"zone {zone.pk}", schools, cut_share=cut)
     longest = max(r.hours.total for r in found.ranked)
     step = next((s for s in state.facts.steps if s.kind == "strip"), None)
+    first = next((r.key for r in found.ranked if not r.stopped), "")
+    chosen = (strip.way_of(step.note) if step else "") or first
+    log_it = f"{reverse('work:log', args=[pk, 'bared'])}?{urlencode({'how': chosen, 'step': step.id if step else ''})}"
     rungs = stack_rules.ladder(stack_of(state, {}))
     deepest = max([r.over_um for r in rungs] + [r.scratch_um for r in rungs], default=1.0)
     context = verdict_context(zone, state, each) | {
         "rungs": [(r, round(1000 * r.over_um / deepest, 1), round(1000 * r.scratch_um / deepest, 1)) for r in rungs],
-        "grade": GRADES[found.tooth.grade], "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "step": step,
+        "grade": GRADES[found.tooth.grade], "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "chosen": chosen, "log_url": log_it,
         "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions), "raised": raised(each), "defer": DEFER,
     }  # fmt: skip
     return render(request, "metal/strip.html", context)
@@ -221,19 +226,20 @@ def _bar(hours, longest):
 
 @require_POST
 def take_way(request, pk):
-    """Write a way of stripping into the plan's strip step."""
+    """Write a way of stripping into the plan's strip step; a plan without one, or none at all, begins with it."""
     zone, state, _ = one_zone(request, pk)
     key, url = request.POST.get("way", ""), reverse("work:build-up", args=[pk])
 
     def carry_out():
-        way = strip.WAYS.get(key)
         plan = state.facts.build_up
-        if way is None or plan is None or not any(s["kind"] == "strip" for s in plan.steps):
-            raise Refused("its plan has no strip step: choose a system first")
-        note = f"by {way.name[:1].lower()}{way.name[1:]}"
-        steps = [{**s, "note": note} if s["kind"] == "strip" else s for s in plan.steps]
+        if key not in strip.WAYS:
+            raise Refused("there is no such way to bare it")
+        steps = list(plan.steps) if plan else []
+        if not any(s["kind"] == "strip" for s in steps):
+            steps.insert(0, {"kind": "strip"})
+        steps = [{**s, "note": strip.note_of(key)} if s["kind"] == "strip" else s for s in steps]
         try:
-            jobs.save_build_up(zone, request.user, steps, plan.number, keep=state.facts.logged)
+            jobs.save_build_up(zone, request.user, steps, plan.number if plan else 0, keep=state.facts.logged)
         except jobs.StalePlan as stale:
             raise Refused("somebody changed the plan meanwhile: look again") from stale
         return url

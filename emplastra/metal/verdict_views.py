@@ -121,6 +121,8 @@ def _set_view(opening, rows, verdict, decision, overrun, rate, held_back):
 class Quote:
     """In two stages: stripping, priced; the metal, as a range; zones whose metal nobody has seen bare yet."""
 
+    measured: bool
+    told: bool
     strip_h: object
     strip: object
     metal: object
@@ -141,7 +143,7 @@ def _quote(job, states, each, sets, overrun, rate):
     metal = NOTHING
     for _, _, verdict, decision in sets:
         metal = metal + _between(verdict, decision)
-    return Quote(strip_h, strip_h.times(rate), metal, unseen)
+    return Quote(bool(states), bool(sets), strip_h, strip_h.times(rate), metal, unseen)
 
 
 def _between(verdict, decision):

@@ -6,7 +6,7 @@ from emplastra.core import units
 
 from . import clock
 from .services import new_token
-from .times import TimeError, read_local, write_local
+from .times import TimeError, read_local, write_local, zone_named
 
 
 class QuantityField(forms.CharField):
@@ -62,6 +62,19 @@ class LocalTimeField(forms.CharField):
             return None
         try:
             return read_local(text, self.zone, clock.now())
+        except TimeError as error:
+            raise forms.ValidationError(str(error)) from error
+
+
+class ZoneField(forms.CharField):
+    """A time zone, found in a list by its city or typed; cleaned to its name."""
+
+    widget = forms.TextInput(attrs={"list": "zones", "autocomplete": "off", "spellcheck": "false"})
+
+    def clean(self, value):
+        text = super().clean(value)
+        try:
+            return zone_named(text) if text else ""
         except TimeError as error:
             raise forms.ValidationError(str(error)) from error
 

@@ -2,7 +2,9 @@
 
 import re
 from datetime import UTC, date, datetime, time, timedelta
+from zoneinfo import ZoneInfo, available_timezones
 
+JANUARY, JULY = datetime(2026, 1, 15), datetime(2026, 7, 15)
 _FORM = re.compile(
     r"\s*(?:(?P<day>\d{4}-\d{2}-\d{2}|today|yesterday)[ T]+)?(?P<hour>\d{1,2}):(?P<minute>\d{2})"
     r"\s*(?P<offset>Z|[+-]\d{2}:?\d{2})?\s*$",
@@ -37,6 +39,17 @@ def read_local(text, zone, now):
     if match["day"] is None and moment > now + timedelta(minutes=2):
         moment = _resolve(datetime.combine(day - timedelta(days=1), clock), zone)
     return moment
+
+
+def zone_named(text):
+    """The name of a time zone: as it is, in small letters, or by its city alone. Raises TimeError if there is none, or several."""
+    wanted, names = text.strip().lower().replace(" ", "_"), available_timezones()
+    found = [name for name in names if name.lower() == wanted]
+    found = found or [name for name in names if name.lower().endswith(f"/{wanted}") and "/" not in wanted]
+    places = {(ZoneInfo(name).utcoffset(JANUARY), ZoneInfo(name).utcoffset(JULY)) for name in found}
+    if len(places) != 1:
+        raise TimeError("is not a time zone: choose one from the list, for example Europe/Vienna or America/Chicago")
+    return min(found, key=lambda name: (name.startswith(("posix", "right", "Etc")), len(name), name))
 
 
 def _offset(text):

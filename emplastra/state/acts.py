@@ -130,6 +130,11 @@ def _record(state):
     return url_of("record:zone", state.zone.pk)
 
 
+def _why(state):
+    """The figures of its window, each with its working."""
+    return f"{_window(state)}#why"
+
+
 def _window(state):
     return url_of("work:window", state.zone.pk)
 
@@ -168,7 +173,7 @@ def _drying(state, clock, facts):
         (moment(clock.opens_s, facts), True),
         (f"; then {next_label(state).lower()}.", False),
     ]
-    return Act(4, clock.opens_s or NEVER, parts, "Why", _window(state), "waiting")
+    return Act(4, clock.opens_s or NEVER, parts, "Why", _why(state), "waiting")
 
 
 def _wiped_until(state):
@@ -266,18 +271,18 @@ def _missed(state, facts):
 def _act_missed(state, facts):
     clock = state.clock
     parts = [(f"Closed for {clock.toward} ", False), (moment(clock.closes_s, facts), True), (". See the sheet.", False)]
-    return Act(2, clock.closes_s, parts, "Why", _window(state), "missed")
+    return Act(2, clock.closes_s, parts, "Why", _why(state), "missed")
 
 
 def _waiting(state, facts):
     clock = state.clock
     if clock.opens_s is None or clock.note:
         said = [(f"{clock.note[:1].upper()}{clock.note[1:]}.", False)]
-        return Act(4, NEVER, said, "Why", _window(state), "waiting", remark=_remark(state))
+        return Act(4, NEVER, said, "Why", _why(state), "waiting", remark=_remark(state))
     what = next_label(state) if not state.toward.act else ACT_WORDS[state.toward.act].capitalize()
     parts = [(f"{what} from ", False), (moment(clock.opens_s, facts), True)]
     parts.append((f", until {moment(clock.closes_s, facts)}." if clock.closes_s else ".", False))
-    return Act(4, clock.opens_s, parts, "Why", _window(state), "waiting", remark=_remark(state))
+    return Act(4, clock.opens_s, parts, "Why", _why(state), "waiting", remark=_remark(state))
 
 
 def _unjudged(state, facts):
@@ -302,7 +307,14 @@ def _open(state, facts):
 
 def _resting(state, facts):
     if not state.facts.steps:
-        return Act(3, NEVER, [("No plan yet. Choose a system.", False)], "Plan", state.zone.get_absolute_url(), "open")
+        return Act(
+            3,
+            NEVER,
+            [("No plan yet. Choose a system.", False)],
+            "Plan",
+            f"{state.zone.get_absolute_url()}#choose",
+            "open",
+        )
     cure = state.surface.clock("cure")
     if cure and cure.opens_s and cure.opens_s > state.surface.t_s:
         parts = [("All coats on. Cured by ", False), (moment(cure.opens_s, facts), True), (".", False)]

@@ -22,6 +22,7 @@ class Band:
     coldest: object
     row: object
     last_s: float | None
+    last_typed: bool
     verdict: str
     detail: str
     good: bool | None
@@ -110,7 +111,8 @@ class Book:
         place = row.facts.place
         coldest = self._coldest(place, row)
         moment = row.facts.where.at(self.facts.now.timestamp())
-        return Band(place, moment, coldest, row, self.facts.airs[place.pk].last_s, *_verdict(row, moment), moment.basis)
+        air = self.facts.airs[place.pk]
+        return Band(place, moment, coldest, row, air.last_s, air.last_typed, *_verdict(row, moment), moment.basis)
 
     def _coldest(self, place, row):
         """State of the open zone whose metal is coldest at a place; `row` is one of them."""

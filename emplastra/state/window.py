@@ -101,7 +101,12 @@ def pot_figures(pot, state, facts):
     """Figures of a pot's clocks, in the air of the zone it was mixed for."""
     clocks = (
         ("induction", "Induction over", pot.induction, "the last part weighed"),
-        ("life", "Dead at", pot.life, "the first hardener weighed"),
+        (
+            "life",
+            "Dead since" if pot.status(state.surface.t_s) == "dead" else "Dead at",
+            pot.life,
+            "the first hardener weighed",
+        ),
     )
     return [figure_of(key, name, c, state, facts, c.table, since) for key, name, c, since in clocks if c is not None]
 

@@ -23,6 +23,8 @@ class SystemField(forms.ChoiceField):
         """What may be chosen."""
         self.versions = {str(v.pk): v for v in versions}
         self.choices = [("", "later"), *((pk, v.system.name) for pk, v in self.versions.items())]
+        if not versions:
+            self.help_text = "None is here yet: import one under Materials, or plan step by step later."
 
     def clean(self, value):
         return self.versions.get(super().clean(value))

@@ -128,6 +128,10 @@ class NewZone(JobView, ZonePage):
         version = next((s for s in systems() if s.pk == asked.an_id(self.request.POST, "system")), None)
         if version:
             jobs.adopt_system(zone, user, version)
+        if self.request.POST.get("then") == "next":
+            self.done = f"Zone made: {zone.name}. Now the next one."
+            return reverse("jobs:new-zone", args=[self.job.pk])
+        self.done = f"Zone made: {zone.name}. This is its plan."
         return zone.get_absolute_url()
 
 

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST
 from emplastra.climate.models import Place
 from emplastra.core.contractor import CAUTION
 from emplastra.core.steps import DEFER, STEPS
+from emplastra.core.strip import way_of
 from emplastra.core.survey import Answer
 from emplastra.jobs import surveying
 from emplastra.jobs.models import Zone
@@ -174,8 +175,13 @@ class LogBared(LogView):
     form_class, kind = forms.BaredForm, Kind.BARED
 
     def initial(self):
-        told = getattr(self.entry, "bared", None) if self.entry else None
-        return super().initial() | ({"how": told.how} if told else {})
+        first = super().initial()
+        if self.entry:
+            told = getattr(self.entry, "bared", None)
+            return first | ({"how": told.how} if told else {})
+        steps = [s for s in self.state().facts.steps if s.kind == "strip"]
+        step = next((s for s in steps if s.id == first["step"]), steps[0] if steps else None)
+        return {"how": way_of(step.note) if step else ""} | first
 
     def details(self, form):
         return {"how": form.cleaned_data["how"]}

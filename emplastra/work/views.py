@@ -176,7 +176,16 @@ class Missed(ZoneView):
             raise Refused("its window is not missed any more")
         if state.next_kind.entry == "keyed":
             raise Refused("keying comes next in the plan already")
-        steps = [{"kind": "abrade", "grit": window.grit or DEFAULT_GRIT, "note": "window missed"}, {"kind": "degrease"}]
+        coat = max(state.surface.top.entries, default=None)
+        steps = [
+            {
+                "kind": "abrade",
+                "grit": window.grit or DEFAULT_GRIT,
+                "note": "window missed",
+                "id": jobs.new_step_id(coat),
+            },
+            {"kind": "degrease", "id": jobs.new_step_id(coat)},
+        ]
         try:
             based_on = form.cleaned_data["based_on"]
             jobs.insert_before(self.zone, self.request.user, state.plan.next_layer.step.id, steps, based_on)

@@ -1,9 +1,12 @@
 """How figures, hours and states are written on every page."""
 
+from zoneinfo import available_timezones
+
 from django.template import Library
 from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units
+from emplastra.shared import clock
 from emplastra.shared.times import from_epoch
 
 register = Library()
@@ -14,6 +17,31 @@ def hour(value, workshop):
     """An aware moment or epoch seconds as HH:MM in the workshop's zone."""
     here = _local(value, workshop)
     return f"{here:%H:%M}" if here else "–"
+
+
+@register.filter
+def when(value, workshop):
+    """An hour with its day where that is not today: 15:49, Wed 15:49, 12 May 15:49."""
+    here = _local(value, workshop)
+    if here is None:
+        return "–"
+    days = (here.date() - clock.now().astimezone(workshop.zone).date()).days
+    return f"{here:%H:%M}" if not days else f"{here:%a %H:%M}" if -6 <= days <= 6 else f"{here.day} {here:%b %H:%M}"
+
+
+@register.filter
+def day_year(value, workshop):
+    """An aware moment or epoch seconds as "Tue 12 May 2026 14:50", for what is kept for years."""
+    here = _local(value, workshop)
+    return f"{here:%a} {here.day} {here:%b %Y %H:%M}" if here else "–"
+
+
+@register.filter
+def minutes(value):
+    """Minutes as people say them: 45 min, 2.5 h, 72 h, 30 days."""
+    if value < 120:
+        return f"{value:g} min"
+    return f"{value / 60:.3g} h" if value <= 14 * 1440 else f"{value / 1440:.3g} days"
 
 
 @register.filter
@@ -175,6 +203,19 @@ def stick(pot, key):
 def part_name(key, pot):
     """Name of a pot's part."""
     return next(part.name for part in pot.ratios if part.key == key)
+
+
+@register.simple_tag
+def zone_names():
+    """Time zones by place, in order; old names and offsets are understood where they are typed."""
+    return sorted(
+        name
+        for name in available_timezones()
+        if "/" in name
+        and not name.startswith(
+            ("Etc/", "posix/", "right/", "SystemV/", "US/", "Brazil/", "Canada/", "Chile/", "Mexico/")
+        )
+    )
 
 
 @register.filter

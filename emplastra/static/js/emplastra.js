@@ -75,6 +75,10 @@
     addEventListener("load", () => target.dispatchEvent(new Event("input", { bubbles: true })));
   }
 
+  /* A first run: the zone of this device, until another is typed. */
+  const here = document.querySelector("form[data-here] [name=time_zone]");
+  if (here && !here.value) here.value = Intl.DateTimeFormat().resolvedOptions().timeZone || "";
+
   /* Countdowns. */
   const pad = (n) => String(n).padStart(2, "0");
   const ended = new Set();
@@ -88,8 +92,8 @@
         const rows = document.getElementById("bench-rows");
         if (rows) setTimeout(() => htmx.trigger(rows, "refresh"), 1200);
       }
-      const text = Math.abs(left) < 7200 ? `${Math.floor(Math.abs(left) / 60)}:${pad(Math.abs(left) % 60)}` : node.dataset.hour;
-      node.textContent = left < 0 ? `−${text}` : text;
+      /* What is past is said as the hour it was: hours are never signed. */
+      node.textContent = left >= 0 && left < 7200 ? `${Math.floor(left / 60)}:${pad(left % 60)}` : node.dataset.hour;
       node.title = node.dataset.hour;
     }
     for (const node of document.querySelectorAll("time[data-since]")) {

@@ -42,11 +42,13 @@ class Command(BaseCommand):
         if not User.objects.exists():
             self.stdout.write(f"First run. One-time code: {setup.issue_code()}")
         if settings.PROFILE == "lan":
-            self._print_addresses(options["port"])
+            self._print_addresses(options["host"], options["port"])
         serve(options["host"], options["port"], self.stdout)
 
-    def _print_addresses(self, port):
-        for host in [h for h in settings.ALLOWED_HOSTS if h[0].isdigit() and not h.startswith("127.")]:
+    def _print_addresses(self, listens_on, port):
+        """Addresses that a phone reaches: those of this machine's that are listened on."""
+        own = [h for h in settings.ALLOWED_HOSTS if h[0].isdigit() and not h.startswith("127.")]
+        for host in [h for h in own if listens_on in {h, "0.0.0.0", "::"}]:
             url = f"http://{host}:{port}/"
             drawn = io.StringIO()
             segno.make(url).terminal(out=drawn, compact=True)
