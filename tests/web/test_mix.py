@@ -130,11 +130,11 @@ class MixTests(ShopCase):
         self.assertEqual(self.client.post(f"/zones/{zone}/log/coat", values).status_code, 302)
         page = text_of(self.client.get(f"/zones/{zone}/record"))
         self.assertIn("Put on from a pot that had been dead for 20 min", page)
-        self.assertIn("Dead for", text_of(self.client.get("/")))
+        self.assertIn("Dead since 14:00", text_of(self.client.get("/")))
         self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0.2 L"})
         self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0.2 L"})
         self.assertEqual(Entry.objects.of(Kind.POT_ENDED).get().pot_ended.waste_ml, 200)
-        self.assertNotIn("Dead for", text_of(self.client.get("/")))
+        self.assertNotIn("Dead since", text_of(self.client.get("/")))
 
     def test_a_coat_is_corrected_after_its_pot_was_emptied(self):
         self.begin()

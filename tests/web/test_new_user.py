@@ -1,0 +1,218 @@
+"""What somebody new to it met on the way through a first job."""
+
+from io import StringIO
+
+from django.test import SimpleTestCase, TestCase, override_settings
+
+from emplastra.accounts import setup
+from emplastra.accounts.management.commands.serve import Command
+from emplastra.accounts.models import User
+from emplastra.core.areas import ShapeError, total_area_m2
+from emplastra.jobs.models import Job, Zone
+from emplastra.logbook import services
+from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.services import add_sheet
+from emplastra.shared import clock
+from emplastra.shared.times import TimeError, zone_named
+from tests.base import NOON, PASSWORD, PRIMER, SQUARE, H, ShopCase, text_of
+
+
+class ZoneNameTests(SimpleTestCase):
+    def test_a_zone_is_found_by_its_city(self):
+        for text, name in (
+            ("Europe/Vienna", "Europe/Vienna"), ("europe/vienna", "Europe/Vienna"), ("vienna", "Europe/Vienna"), (" New York ", "America/New_York"),
+            ("Chicago", "America/Chicago"), ("UTC", "UTC"), ("Ho Chi Minh", "Asia/Ho_Chi_Minh"), ("Moon/Base", None), ("", None), ("West", None), ("/", None),
+        ):  # fmt: skip
+            with self.subTest(text):
+                if name is None:
+                    with self.assertRaisesRegex(TimeError, "choose one from the list"):
+                        zone_named(text)
+                else:
+                    self.assertEqual(zone_named(text), name)
+
+    @override_settings(ALLOWED_HOSTS=["localhost", "127.0.0.1", "192.168.1.9", "10.0.0.4"])
+    def test_an_address_for_the_phone_is_printed_only_if_it_is_listened_on(self):
+        for host, printed in (("127.0.0.1", []), ("0.0.0.0", ["192.168.1.9", "10.0.0.4"]), ("10.0.0.4", ["10.0.0.4"])):
+            with self.subTest(host):
+                out = StringIO()
+                Command(stdout=out)._print_addresses(host, 8000)
+                told = [a for a in ("127.0.0.1", "192.168.1.9", "10.0.0.4") if f"http://{a}:8000/" in out.getvalue()]
+                self.assertEqual(told, printed)
+
+
+class FirstRunTests(TestCase):
+    def test_a_refused_first_run_keeps_what_it_may(self):
+        form = {"code": setup.issue_code(), "name": "Our shop", "time_zone": "Moon", "units": "us", "username": "boss", "password": PASSWORD}  # fmt: skip
+        answer = self.client.post("/first-run", form)
+        for words in ('value="Our shop"', 'value="boss"', f'value="{form["code"]}"', '<option value="us" selected>', "A password is never shown again", 'href="#f-time_zone"', '<option value="Europe/Vienna">'):  # fmt: skip
+            with self.subTest(words):
+                self.assertContains(answer, words, status_code=422)
+        self.assertNotContains(answer, PASSWORD, status_code=422)
+        self.assertRedirects(self.client.post("/first-run", {**form, "time_zone": "chicago"}), "/")
+        self.assertEqual(self.client.get("/").context["workshop"].time_zone, "America/Chicago")
+        self.assertEqual(User.objects.get().username, "boss")
+
+
+class AreaTests(SimpleTestCase):
+    def test_openings_are_taken_off(self):
+        """2 m × 1 m less two windows of 0.5 m × 0.4 m: 2 − 0.4 = 1.6 m²."""
+        sheet = {"kind": "flat", "dims": {"length": 2000, "width": 1000}, "count": 1}
+        window = {"kind": "flat", "dims": {"length": 500, "width": 400}, "count": 2, "less": True}
+        for shapes, m2 in (([sheet], 2.0), ([sheet, window], 1.6), ([window, sheet, sheet], 3.6)):
+            with self.subTest(m2):
+                self.assertAlmostEqual(total_area_m2(shapes), m2, 12)
+        for shapes in ([window], [sheet, {**window, "count": 10}], [sheet, {**sheet, "less": True}]):
+            with self.subTest(shapes), self.assertRaisesRegex(ShapeError, "must be smaller than the rest"):
+                total_area_m2(shapes)
+
+
+class NewUserTests(ShopCase):
+    def page(self, url, code=200):
+        answer = self.client.get(url)
+        self.assertEqual(answer.status_code, code)
+        return answer.content.decode()
+
+    def words(self, url):
+        return text_of(self.client.get(url))
+
+    def test_the_preview_of_a_coat_names_what_was_judged_and_no_more(self):
+        values = {"token": "t", "began": "11:30", "ended": "11:40", "share": "100", "step": "s-prime", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": ""}  # fmt: skip
+        url = f"/zones/{self.shop.zone.pk}/log/coat/preview"
+        self.shop.tell(Kind.BARED, -6, -5, "s-strip")
+        self.assertIn("Air and film as planned: within the sheet. Nothing else is judged here.", text_of(self.client.post(url, values)))  # fmt: skip
+        self.shop.coat(-4, -3.5)  # open after 2 h, at 10:30
+        told = text_of(self.client.post(url, values | {"wft_um": "100"}))
+        self.assertIn("Air, film and window: within the sheet. Nothing else is judged here.", told)
+        self.assertNotIn("Nothing speaks against it", told)
+
+    def test_after_a_zone_comes_the_next_or_its_plan(self):
+        new = f"/jobs/{self.shop.job.pk}/zones/new"
+        form = {"substrate": "steel", "thickness_mm": "1", "form": "flat", "profile": "sanded", "finish_class": "show", "wetted_faces": "2", "shape0-kind": "flat", "shape0-a": "2 m x 1 m", "shape0-count": "1", "shape1-kind": "flat", "shape1-a": "0.5 m x 0.4 m", "shape1-count": "2", "shape1-less": "on"}  # fmt: skip
+        answer = self.client.post(new, {**form, "token": "1", "name": "Side, left", "then": "next"}, follow=True)
+        self.assertEqual(answer.redirect_chain[0][0], new)
+        self.assertIn("Zone made: Side, left. Now the next one.", text_of(answer))
+        answer = self.client.post(new, {**form, "token": "2", "name": "Side, right"}, follow=True)
+        made = Zone.objects.get(name="Side, right")
+        self.assertEqual(answer.redirect_chain[0][0], f"/zones/{made.pk}/")
+        self.assertAlmostEqual(made.revisions.get().area_m2, 1.6, 12)
+        self.assertContains(self.client.get(f"/zones/{made.pk}/measures"), 'name="shape1-less" checked')
+        for url in (new, f"/zones/{made.pk}/", "/materials/"):
+            with self.subTest(url):
+                self.assertIn("No coating system is here yet. Import one from a file", self.words(url))
+        refused = self.client.post(new, {**form, "token": "3", "name": "Side, rear", "shape1-count": "20"})
+        self.assertContains(refused, "the openings take off 4.00 m² of 2.00 m²", status_code=422)
+
+    def test_a_half_typed_shape_is_no_error_until_it_is_sent(self):
+        shape = {"shape0-kind": "flat", "shape0-count": "1"}
+        for typed, words in (
+            ({"shape0-a": "1200"}, "The area follows the shapes."), ({"shape0-a": "2 f"}, "The area follows the shapes."), ({}, "The area follows the shapes."),
+            ({"shape0-a": "2 m x 1 m"}, "2.00 m²"), ({"shape0-a": "1200", "shape0-b": "wide"}, "width: “wide” is not understood"),
+        ):  # fmt: skip
+            with self.subTest(typed):
+                answer = self.client.post("/shapes/area", shape | typed)
+                self.assertIn(words, text_of(answer))
+                self.assertNotIn("is-danger", answer.content.decode())
+
+    def test_a_way_of_stripping_can_be_taken_without_a_plan_and_is_proposed_in_the_log(self):
+        job = Job.objects.create(name="Cart")
+        zone = Zone.objects.create(job=job, name="Bed")
+        zone.revisions.create(
+            substrate="steel", thickness_mm=2, form="flat", finish_class="show", shapes=SQUARE, who=self.shop.user
+        )
+        page = self.page(f"/zones/{zone.pk}/strip")
+        self.assertIn(f"/zones/{zone.pk}/log/bared?how=", page)
+        first = page.split("/log/bared?how=")[1].split("&")[0]
+        self.assertIn(f'name="way" value="{first}"', page)
+        self.assertContains(
+            self.client.get(f"/zones/{zone.pk}/log/bared?how={first}"), f'<option value="{first}" selected>'
+        )
+        self.client.post(f"/zones/{zone.pk}/strip/take", {"way": "needle", "token": "w"})
+        steps = zone.build_ups.get().steps
+        self.assertEqual([(s["kind"], s["note"]) for s in steps], [("strip", "by needle scaler")])
+        self.assertContains(self.client.get(f"/zones/{zone.pk}/log/bared"), '<option value="needle" selected>')
+        self.assertNotContains(
+            self.client.get(f"/zones/{self.shop.zone.pk}/log/bared"), '<option value="needle" selected>'
+        )
+
+    def test_no_button_leads_to_where_one_is(self):
+        self.shop.tell(Kind.BARED, -6, -5, "s-strip")
+        self.shop.coat(-1, -0.5)
+        bed = Zone.objects.create(job=self.shop.job, name="Bed")
+        bed.revisions.create(
+            substrate="steel", thickness_mm=2, form="flat", finish_class="show", shapes=SQUARE, who=self.shop.user
+        )
+        self.shop.tell(Kind.MOVED, -1, zone=bed, place=self.shop.place)
+        for url, anchor, label in (
+            (f"/zones/{self.shop.zone.pk}/window", "why", "Why"),
+            (f"/zones/{bed.pk}/", "choose", "Plan"),
+        ):
+            with self.subTest(label):
+                page = self.page(url)
+                self.assertRegex(page, rf'href="{url}#{anchor}">{label}<')
+                self.assertIn(f'id="{anchor}"', page)
+
+    def test_a_refused_survey_names_its_fields_and_leads_to_them(self):
+        values = {"token": "s", "how": "paint", "thin": "thin", "thin-left": "two"}
+        page = self.client.post(f"/zones/{self.shop.zone.pk}/survey/found", values).content.decode()
+        self.assertRegex(page, r'<a href="#f-thin-left">[^<]+</a>: “two” is not understood')
+        self.assertIn('id="f-thin-left"', page)
+        self.assertRegex(page, r'(?s)<details class="sheet group" id="g-\w+" open>(?:(?!</details>).)*id="f-thin-left"')
+
+    def test_a_voided_coat_takes_its_make_it_steps_with_it(self):
+        """Ended 40 h ago with a window of 24 h: missed. Its steps go with it, unless something was logged on one."""
+        shop, zone = self.shop, self.shop.zone
+        shop.tell(Kind.BARED, -50, -49, "s-strip")
+        for name, keyed, left in (("nothing logged", False, 0), ("keyed", True, 1)):
+            coat = shop.coat(-41, -40)
+            planned = [s["id"] for s in zone.build_ups.first().steps]
+            self.client.post(f"/zones/{zone.pk}/missed", {"token": name, "based_on": zone.build_ups.first().number})
+            steps = [s for s in zone.build_ups.first().steps if s["id"] not in planned]
+            self.assertEqual([s["kind"] for s in steps], ["abrade", "degrease"])
+            if keyed:
+                shop.tell(Kind.KEYED, -2, -1, steps[0]["id"], grit="P240", um_off=1)
+            corrected = services.log(shop.user, services.Told(Kind.COAT, coat.began, coat.ended, ((zone, 1.0, "s-prime"),), {"product": shop.primer, "revision": shop.primer.revisions.first(), "variant": "mild", "method": "brush", "plan_um": 55.0}), True, coat, "misread")  # fmt: skip
+            services.void(shop.user, corrected, "wrong zone")
+            with self.subTest(name):
+                kept = [s["id"] for s in zone.build_ups.first().steps if s["id"] not in planned]
+                self.assertEqual(len(kept), left)
+                self.assertEqual([s["id"] for s in zone.build_ups.first().steps if s["id"] in planned], planned)
+
+    def test_hours_are_said_as_hours(self):
+        self.shop.tell(Kind.BARED, -6, -5, "s-strip")
+        zone, url = self.shop.zone.pk, "/zones/{}/mix"
+        self.client.post(
+            url.format(zone),
+            {"token": "p", "ready_ml": "200 mL", "variant": "mild", "method": "brush", "thinner_pct": "0"},
+        )
+        pot = Entry.objects.of(Kind.POT).get()
+        for grams, part in (("240", "base"), ("280", "hardener")):
+            self.client.post(
+                f"/pots/{pot.pk}/",
+                {"token": part, "part": part, "scale_g": grams, "batch": "", "use_by": "", "offer": "exact"},
+            )
+        clock.freeze(NOON + 26 * H)  # mixed on Tuesday at 12:00, dead after 2 h
+        self.client.force_login(self.shop.user)
+        self.assertIn("Dead since yesterday 14:00", self.words("/"))
+        self.assertRegex(self.words(f"/pots/{pot.pk}/"), r"Dead since Tue 14:00")
+        self.assertIn("Tue 12 May 2026 07:00", self.words(f"/zones/{zone}/record"))
+
+    def test_what_is_not_told_is_not_nought(self):
+        window = {**PRIMER["windows"][0], "closes": [[0, 4320], [40, 90]]}
+        sheet = add_sheet({**PRIMER, "product": "Long", "windows": [window]})
+        page = self.words(f"/materials/{sheet.product_id}/")
+        self.assertIn("closes 0.0 °C 72 h, 40.0 °C 90 min", page)
+        self.assertRegex(page, r"Thinner 0.8 not told")
+        self.assertRegex(page, r"Base 1.5 50 %")
+        for job, said in ((Job.objects.create(name="Empty"), "the job has no zone yet"), (self.shop.job, " to ")):
+            with self.subTest(job.name):
+                page = self.words(f"/jobs/{job.pk}/verdict")
+                self.assertIn(said, page)
+                self.assertIn("no estimate is written down yet", page)
+                self.assertNotIn("0 € to 0 €", page)
+        self.assertIn("Logger", self.words("/"))
+        clock.advance(hours=1)
+        self.client.post(
+            "/air/reading", {"token": "r", "place": self.shop.place.pk, "at": "13:00", "air_c": "21", "rh_pct": "50"}
+        )
+        band = self.words("/")
+        self.assertRegex(band, r"Typed Tue 12 May 13:00")
