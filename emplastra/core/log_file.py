@@ -207,11 +207,10 @@ def _moment(
         raise ValueError(f"time “{text.strip()[:30]}” is not understood: write 2026-05-12T09:40:00+02:00")
     order = {"iso": ("a", "b", "c"), "dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[shape.date_form]
     year, month, day = (int(match[key]) for key in order)
+    year += 2000 if len(match[order[0]]) <= 2 else 0
     hour, minute = clock_of(match)
     try:
-        naive = datetime(year + (2000 if year < 100 else 0), month, day) + timedelta(
-            hours=hour, minutes=minute, seconds=int(match["s"] or 0)
-        )
+        naive = datetime(year, month, day) + timedelta(hours=hour, minutes=minute, seconds=int(match["s"] or 0))
     except ValueError:
         raise ValueError(f"there is no such day as “{text.strip()[:30]}”") from None
     if match["offset"]:

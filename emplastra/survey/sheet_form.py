@@ -124,7 +124,7 @@ class SheetForm(WorkshopForm):
             if name == whole:
                 return label
             if name.startswith(f"{whole}-"):
-                return f"{label} {self.fields[name].label}"
+                return f"{label.rstrip('?')}: {self.fields[name].label}"
         return self.fields[name].label
 
     def groups(self):

@@ -3,6 +3,7 @@
 import csv
 import dataclasses
 import importlib.util
+import json
 import math
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -10,7 +11,7 @@ from zoneinfo import ZoneInfo
 
 from django.test import SimpleTestCase
 
-from emplastra.core.log_file import read_log
+from emplastra.core.log_file import read_hours, read_log
 from emplastra.core.log_shape import LogError, decode, recognise
 
 VIENNA, NEW_YORK = ZoneInfo("Europe/Vienna"), ZoneInfo("America/New_York")
@@ -91,6 +92,57 @@ class ShapeTests(SimpleTestCase):
             with self.assertRaisesRegex(LogError, said):
                 decode(data)
         self.assertIn("°", decode("t °C".encode("cp1252")))
+
+    def test_what_is_out_of_time_or_range_is_refused_in_a_table_and_in_json_alike(self):
+        """Now is 12 May 2026, 10:00 UTC; a log may be 2 minutes ahead, a forecast 16 days."""
+        now_s = datetime(2026, 5, 12, 10, tzinfo=UTC).timestamp()
+        table = [
+            ("2026-05-12T10:01:00+00:00", 18, 55, 120, ""), ("2026-05-12T10:03:00+00:00", 18, 55, 120, "in the future"), ("2026-06-12T10:00:00+00:00", 18, 55, 120, "in the future"),
+            ("2026-05-20T10:00:00+00:00", 18, 55, 16 * 86400, ""), ("2026-06-12T10:00:00+00:00", 18, 55, 16 * 86400, "in the future"), ("1999-12-31T23:00:00+00:00", 18, 55, 120, "before the year 2000"),
+            ("0001-01-01T00:00:00+14:00", 18, 55, 120, "year|range|day"), ("2026-05-12T09:00:00+99:00", 18, 55, 120, "offset|time"), ("2026-05-12T09:00:00+00:00", 61, 55, 120, "air 61 must lie from -45 to 60 °C"),
+            ("2026-05-12T09:00:00+00:00", 18, 101, 120, "humidity 101 must lie"), ("2026-05-12T09:00:00+00:00", 18, 0, 120, "humidity 0 must lie"), ("2026-05-12T09:00:00+00:00", "18 °F²", 55, 120, "number"),
+            ("2026-05-12T09:00:00+00:00", "9" * 401, 55, 120, "number|must lie|too large|characters"),
+        ]  # fmt: skip
+        for stamp, air, rh, ahead_s, said in table:
+            text = f"time,air_c,rh_pct\n2026-05-12T08:00:00+00:00,18,55\n{stamp},{air},{rh}\n" if stamp > "2026-05-12T08" else f"time,air_c,rh_pct\n{stamp},{air},{rh}\n"  # fmt: skip
+            hours = json.dumps({"hourly": {"time": [stamp], "air_c": [air], "rh_pct": [rh]}})
+
+            def table_of(text=text, ahead_s=ahead_s):
+                found = read_log(text, recognise(text).shape, UTC, now_s, ahead_s)
+                if found.problems:
+                    raise LogError(list(found.problems))
+
+            for form, read_it in (("table", table_of), ("JSON", lambda h=hours, a=ahead_s: read_hours(h, now_s, a))):
+                with self.subTest(form, stamp=stamp, air=str(air)[:9], rh=rh):
+                    if said:
+                        with self.assertRaisesRegex(LogError, said):
+                            read_it()
+                    else:
+                        read_it()
+
+    def test_json_hours(self):
+        """Dew point 9 °C at 20 °C is 49.1 % (Magnus over water)."""
+        good = {"time": ["2026-05-12T09:00+02:00", "2026-05-12T10:00+02:00"], "air_c": [20, 20.5], "dew_c": [9, 9]}
+        found = read_hours(json.dumps({"hourly": good}), 1778580000.0, 120.0)
+        self.assertEqual([row.t_s for row in found.rows], [1778569200.0, 1778572800.0])
+        self.assertAlmostEqual(found.rows[0].rh_pct, 49.1, 1)
+        for change, said in (
+            ({"time": ["2026-05-12T09:00", "2026-05-12T10:00"]}, "write it with its offset"), ({"time": [5, 6]}, "write it with its offset"), ({"time": good["time"][::-1]}, "hours must rise"),
+            ({"time": good["time"][:1]}, "lists of one length"), ({"air_c": ["20", "20"]}, "must be numbers"), ({"air_c": [True, 20]}, "must be numbers"), ({"air_c": [None, 20]}, "must be numbers"),
+            ({"air_c": {}}, "lists of one length"), ({"dew_c": [21, 9]}, "lies above the air"), ({"dew_c": [float("nan"), 9]}, "no finite number"), ({"air_c": [10**400, 1]}, "far too large"),
+        ):  # fmt: skip
+            with self.subTest(said, change=str(change)[:40]), self.assertRaisesRegex(LogError, said):
+                read_hours(json.dumps({"hourly": good | change}), 1778580000.0, 120.0)
+        for text in ("{", "[]", "null", "{}", '{"hourly": 5}', "{" * 4000, '{"hourly": {"time": []}}'):
+            with self.subTest(text[:20]), self.assertRaisesRegex(LogError, "is no forecast"):
+                read_hours(text, 0.0, 0.0)
+
+    def test_lines_that_end_as_on_an_old_machine_and_a_field_without_end(self):
+        text = decode(b"time,air_c,rh_pct\r2026-05-12T09:40:00+02:00,18.5,55\r")
+        self.assertEqual(len(read(text, UTC).rows), 1)
+        for long in (f"time,air_c,rh_pct\n{'x' * 140_000},1,2\n", "x" * 140_000, '"' + "x" * 140_000):
+            with self.subTest(long[:10]), self.assertRaisesRegex(LogError, "no table of text|no header"):
+                read(long, UTC)
 
     def test_both_changes_of_the_year(self):
         """Hand-written for Europe/Vienna 2025 and 2026: 02:30 is skipped on 29 March 2026, doubled on 26 October 2025."""

@@ -154,7 +154,7 @@ class NewUserTests(ShopCase):
     def test_a_refused_survey_names_its_fields_and_leads_to_them(self):
         values = {"token": "s", "how": "paint", "thin": "thin", "thin-left": "two"}
         page = self.client.post(f"/zones/{self.shop.zone.pk}/survey/found", values).content.decode()
-        self.assertRegex(page, r'<a href="#f-thin-left">[^<]+</a>: “two” is not understood')
+        self.assertRegex(page, r'Not recorded yet: see <a href="#f-thin-left">Thickness left: thinnest left</a>\.')
         self.assertIn('id="f-thin-left"', page)
         self.assertRegex(page, r'(?s)<details class="sheet group" id="g-\w+" open>(?:(?!</details>).)*id="f-thin-left"')
 

@@ -153,15 +153,10 @@ MOST_LINKS = 6
 
 @register.filter
 def error_links(form):
-    """[(id, label, what is wrong)] of the fields of a form that are refused, the first few of them."""
+    """[(id, label)] of the fields of a form that are refused, the first few of them."""
     label_of = getattr(form, "label_of", lambda name: form[name].label)
     wrong = [name for name in form.errors if name in form.fields and not form[name].is_hidden]
-    found = [(f"f-{form[name].html_name}", label_of(name), _ended(form.errors[name][0])) for name in wrong]
-    return found[:MOST_LINKS]
-
-
-def _ended(sentence):
-    return sentence if sentence.endswith((".", "?", "!")) else f"{sentence}."
+    return [(f"f-{form[name].html_name}", label_of(name)) for name in wrong[:MOST_LINKS]]
 
 
 @register.filter
