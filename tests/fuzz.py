@@ -6,6 +6,9 @@ import math
 import random
 import re
 import string
+import sys
+import time
+import traceback
 from datetime import UTC, datetime
 from html.parser import HTMLParser
 from zoneinfo import ZoneInfo
@@ -113,10 +116,11 @@ def parsers():
 
 def fuzz_parsers(count, seed=1):
     """Give each parser its share of `count` spoilt inputs; a line for each that came to grief."""
-    chance, rows, wrong = random.Random(seed), list(parsers()), []
+    chance, rows, wrong, slowest = random.Random(seed), list(parsers()), [], (0.0, "")
     for n in range(count):
         name, sound, read, declared = rows[n % len(rows)]
         given = spoilt_bytes(chance, sound) if isinstance(sound, bytes) else spoilt(chance, sound)
+        begun = time.perf_counter()
         try:
             found = read(given)
             if isinstance(found, float) and not math.isfinite(found):
@@ -125,6 +129,9 @@ def fuzz_parsers(count, seed=1):
             continue
         except Exception as error:
             wrong.append(f"{name}: {given[:80]!r}: {type(error).__name__}: {str(error)[:80]}")
+        finally:
+            slowest = max(slowest, (time.perf_counter() - begun, name))
+    print(f"fuzz: {count} spoilt inputs to {len(rows)} parsers; slowest {slowest[0]:.2f} s, {slowest[1]}")
     return wrong
 
 
@@ -190,19 +197,15 @@ WORDS = {
     "<slug:kind>": ("json", "csv", "key"), "<logkind:kind>": Kind.values, "<stage:stage>": ("found", "bared"), "<slug:size>": ("small", "whole"),
     "<slug:act>": ("a2", "x"),
 }  # fmt: skip
-STAT = {}
 QUERIES = ("zone", "job", "n", "offer", "stage", "all", "q", "when", "note", "finding", "layout", "status", "opening", "filed", "zones", "place", "warm", "coat")  # fmt: skip
 
 
 def fuzz_forms(client, ids, count, seed=1):
     """Fill every form of every page with spoilt values, `count` in all; a line for each error of the server."""
-    chance, wrong, known = random.Random(seed), [], {}
+    chance, wrong, known, slowest = random.Random(seed), [], {}, (0.0, "")
     raised = []
 
     def note(sender, request, **_):
-        import sys
-        import traceback
-
         error = sys.exc_info()[1]
         raised.append(f"{type(error).__name__}: {str(error)[:90]} ({traceback.extract_tb(error.__traceback__)[-1]})")
 
@@ -233,18 +236,16 @@ def fuzz_forms(client, ids, count, seed=1):
             if chance.random() < 0.1:
                 fields["token"] = chance.choice(NASTY)
             query = {chance.choice(QUERIES): chance.choice(NASTY)}
-            mark = transaction.savepoint()
+            mark, begun = transaction.savepoint(), time.perf_counter()
             answer = client.get(url, query) if chance.random() < 0.2 else client.post(url, fields, query_params=query)
-            STAT[(answer.status_code, answer.request["REQUEST_METHOD"])] = (
-                STAT.get((answer.status_code, answer.request["REQUEST_METHOD"]), 0) + 1
-            )
             if answer.status_code >= 500:
                 shown = {k: v[:40] for k, v in fields.items() if v in NASTY} | query
                 wrong.append(f"{answer.request['REQUEST_METHOD']} {url} {shown!r:.200}: {raised.pop() if raised else answer.status_code}")  # fmt: skip
+            slowest = max(slowest, (time.perf_counter() - begun, url))
             transaction.savepoint_rollback(mark)
             if answer.status_code in {302, 500}:
                 drop_caches()
     finally:
-        print(STAT, len(targets))
         got_request_exception.disconnect(note)
+    print(f"fuzz: {len(urls)} addresses, {count} spoilt forms; slowest {slowest[0]:.2f} s, {slowest[1]}")
     return wrong

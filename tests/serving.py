@@ -60,9 +60,10 @@ class Served:
                 return
         case.fail("the server did not start")
 
-    def run(self, *arguments):
-        """A command of the workshop's."""
-        subprocess.run([sys.executable, "manage.py", *arguments], cwd=ROOT, env=self.env, check=True)
+    def run(self, *arguments, check=True):
+        """A command of the workshop's, as it ended."""
+        command = [sys.executable, "manage.py", *arguments]
+        return subprocess.run(command, cwd=ROOT, env=self.env, check=check, capture_output=True, text=True)
 
     def start(self, *command):
         """A process that ends with the test."""

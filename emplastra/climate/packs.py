@@ -50,6 +50,8 @@ def write(packs):
             with tempfile.NamedTemporaryFile(dir=folder(), delete=False) as spare:
                 spare.write(_MARK + _digest(key, body) + body)
             os.replace(spare.name, _path(key))
+        for old in folder().glob("*.djcache"):  # of earlier versions: never read again
+            old.unlink()
         kept = sorted(folder().glob("*.pack"), key=lambda path: path.stat().st_mtime)
         for path in kept[: _MOST // 4] if len(kept) > _MOST else ():
             path.unlink()

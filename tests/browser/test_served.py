@@ -55,6 +55,19 @@ class ServedTests(TestCase):
             found = served.ask("POST /sign-in HTTP/1.1", secure, "Content-Length: 41000001")
             self.assertIn("413", found.split("\r\n")[0])
 
+        with self.subTest("no archive is put under a running server"):
+            done = served.run("restore", "/dev/null", check=False)
+            self.assertEqual(done.returncode, 1)
+            served.run("backup", str(served.folder / "b.zip"))
+            done = served.run("restore", str(served.folder / "b.zip"), check=False)
+            self.assertRegex(done.stderr, r"in use: being served by process \d+\. Stop that first\.")
+        with self.subTest("a database that is gone is said, and not made anew"):
+            (served.folder / "data/emplastra.sqlite3").unlink()
+            found = served.ask("GET /health HTTP/1.1", secure)
+            self.assertIn("503", found.split("\r\n")[0])
+            self.assertIn("cannot be read", found)
+            self.assertFalse((served.folder / "data/emplastra.sqlite3").exists())
+
     def test_nobody_else_is_believed(self):
         """Named is another machine: what this one claims of scheme and address is dropped."""
         served = Served(self, EMPLASTRA_PROXIES="192.0.2.0/24")
