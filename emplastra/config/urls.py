@@ -14,4 +14,6 @@ urlpatterns = [
     path("", include("emplastra.record.urls")),
 ]
 
+handler400 = "emplastra.shared.views.not_read"
+handler404 = "emplastra.shared.views.not_found"
 handler500 = "emplastra.shared.views.went_wrong"

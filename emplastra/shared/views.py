@@ -113,6 +113,16 @@ def _digest(file):
     return digest
 
 
+def not_found(request, exception):
+    """The page of an address that is none. Not Django's own, which reads the body once more and may fail on it."""
+    return render(request, "404.html", status=404)
+
+
+def not_read(request, exception):
+    """The page of a body, header or host that cannot be read."""
+    return stopped("What was sent cannot be read: it is cut, far too long, or no form of this program.", 400)
+
+
 def went_wrong(request):
     """The page of an error that nobody expected; a database that is gone or unprotected is named."""
     sentence = standing.fault() if isinstance(sys.exc_info()[1], DatabaseError) else None

@@ -118,6 +118,12 @@ class NewZone(JobView, ZonePage):
     done = "Zone made."
     has_entries, shapes, zone = False, (), None
 
+    def initial(self):
+        """What the zone before it is made of, if this is the next of several."""
+        before = self.job.zones.in_use().filter(pk=asked.an_id(self.request.GET, "like")).first()
+        revision = before.revisions.first() if before else None
+        return {name: getattr(revision, name) for name in ZoneForm.measures} if revision else {}
+
     def carry_out(self, form):
         data, user = form.cleaned_data, self.request.user
         zone = jobs.add_zone(self.job, data["name"], user, data["panel"], **self.measures(form))
@@ -130,7 +136,7 @@ class NewZone(JobView, ZonePage):
             jobs.adopt_system(zone, user, version)
         if self.request.POST.get("then") == "next":
             self.done = f"Zone made: {zone.name}. Now the next one."
-            return reverse("jobs:new-zone", args=[self.job.pk])
+            return reverse("jobs:new-zone", args=[self.job.pk]) + f"?like={zone.pk}"
         self.done = f"Zone made: {zone.name}. This is its plan."
         return zone.get_absolute_url()
 

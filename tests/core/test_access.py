@@ -114,6 +114,7 @@ class LoggedTests(SimpleTestCase):
         opened, coated, welded = ("open", "in+out", 110, ""), ("coat", "in", 120, ""), ("weld", "in+out", 130, "")
         table = [
             ("nothing", (), {}),
+            ("opened at the moment it was planned", (("open", "in+out", 100, ""),), {"o": (100,)}),
             ("opened before it was planned", (("open", "in+out", 90, ""),), {}),
             ("opened on one of two faces", (("open", "in", 110, ""),), {}),
             ("opened by two entries", (("open", "in", 110, ""), ("open", "out", 115, "")), {"o": (110, 115)}),
@@ -148,15 +149,35 @@ class LoggedTests(SimpleTestCase):
                 found = self.done(("trial-fit", "in", 10, what), acts=acts)
                 self.assertEqual("".join(sorted(found)), expected)
 
+    def test_an_entry_that_names_another_act_counts_for_none_that_it_does_not_name(self):
+        """Another of its kind on that face: a closing of the same name, or a trial fit elsewhere, takes nothing away."""
+        bonnet = Act("b", "trial-fit", "Bonnet", ("in",))
+        for kind, face, done in (("trial-fit", "in", ""), ("close", "in", "b"), ("trial-fit", "out", "b")):
+            with self.subTest(kind, face=face):
+                acts = (bonnet, Act("w", kind, "Wing", (face,)))
+                found = self.done(("trial-fit", "in", 10, "wing"), acts=acts)
+                self.assertEqual("".join(k for k in found if k == "b"), done)
+
     def test_a_trial_fit_that_names_two_parts_lets_both_be_fitted(self):
         for tried, what, forced in (
             ("Door and wing", "Door", False), ("Door and wing", "wing", False), ("Door, wing", "Wing", False), ("Door", "Door and wing", True),
             ("Door and wing", "Wing and door", False), ("Door and wing", "Bonnet", True), ("Door, left and wing", "door, left", False),
         ):  # fmt: skip
             with self.subTest(tried, what=what):
-                acts = (Act("t", "trial-fit", tried, ("out",), done=True), Act("f", "fit", what, ("out",)))
-                rules = [v.rule for v in access_rules.verdicts(Plan(acts, BARE))]
-                self.assertEqual("forced-fit" in rules, forced)
+                trial = Act("t", "trial-fit", tried, ("out",), done=True)
+                self.assertEqual(self.is_forced(trial, Act("f", "fit", what, ("out",))), forced)
+        door, wing = (Act(k, "trial-fit", what, ("out",)) for k, what in (("d", "Door, left"), ("w", "Wing")))
+        both = Act("f", "fit", "Door, left and wing", ("out",))
+        for name, trials, after, forced in (
+            ("one of two tried", (door, wing), ("d",), True), ("both come before", (door, wing), ("d", "w"), False), ("neither done nor before", (door, wing), (), True),
+            ("one is done", (replace(door, done=True), wing), ("w",), False),
+        ):  # fmt: skip
+            with self.subTest(name):
+                self.assertEqual(self.is_forced(*trials, replace(both, after=after)), forced)
+
+    def is_forced(self, *acts):
+        """True if a part is fitted that was never tried."""
+        return "forced-fit" in [v.rule for v in access_rules.verdicts(Plan(acts, BARE))]
 
     def test_what_can_be_done_now_waits_for_nothing(self):
         self.assertEqual(access.ready(self.ACTS), {"o"})

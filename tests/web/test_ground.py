@@ -12,7 +12,7 @@ from unittest import mock
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection, connections
-from django.test import SimpleTestCase, TransactionTestCase
+from django.test import SimpleTestCase, TransactionTestCase, override_settings
 
 from emplastra.accounts.models import User
 from emplastra.climate import packs
@@ -88,6 +88,24 @@ class RefusedFirstTests(ShopCase):
                 if status == 413:
                     self.assertFalse(body.read.called)
                     self.assertIn("MB are taken here", text_of(answer))
+
+    def test_a_body_that_cannot_be_read_is_refused_wherever_it_goes(self):
+        """By (content type, body) at an address with a form, at none, and under a name that is not served."""
+        self.client.raise_request_exception = False
+        bodies = (
+            ("multipart/form-data", b"--x"), ("multipart/form-data; boundary=" + "y" * 300, b"--x"), ("multipart/form-data; boundary=\xff", b""),
+            ("multipart/form-data; boundary=x", b"--x\r\nContent-Disposition: form-data; name=\"a\"\r\nContent-Transfer-Encoding: base64\r\n\r\n!!!!!\r\n--x--\r\n"),
+            ("application/x-www-form-urlencoded", b"&".join(b"a%d=1" % n for n in range(1500))), ("application/x-www-form-urlencoded", b"a=" + b"x" * 7_000_000),
+            ("application/x-www-form-urlencoded; charset=utf-99", b"a=\xff"), ("application/x-www-form-urlencoded", b"a=\xed\xa0\x80&b=%00"),
+        )  # fmt: skip
+        strict = self.client_class(enforce_csrf_checks=True, raise_request_exception=False)
+        strict.force_login(self.shop.user)
+        for url, host in (("/jobs/new", "testserver"), ("/nowhere", "testserver"), ("/jobs/new", "evil.example")):
+            for kind, body in bodies:
+                for client in (self.client, strict):
+                    with self.subTest(url, host=host, kind=kind[:60], body=body[:20]), override_settings(ALLOWED_HOSTS=["testserver"]):  # fmt: skip
+                        answer = client.generic("POST", url, body, kind, headers={"host": host})
+                        self.assertIn(answer.status_code, {400, 403, 404, 422})
 
     def test_files_are_read_before_anything_is_locked(self):
         """Each long part runs at the depth of transactions that the test itself is at."""

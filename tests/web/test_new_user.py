@@ -58,7 +58,12 @@ class AreaTests(SimpleTestCase):
         """2 m × 1 m less two windows of 0.5 m × 0.4 m: 2 − 0.4 = 1.6 m²."""
         sheet = {"kind": "flat", "dims": {"length": 2000, "width": 1000}, "count": 1}
         window = {"kind": "flat", "dims": {"length": 500, "width": 400}, "count": 2, "less": True}
-        for shapes, m2 in (([sheet], 2.0), ([sheet, window], 1.6), ([window, sheet, sheet], 3.6)):
+        for shapes, m2 in (
+            ([{"kind": "flat", "dims": sheet["dims"]}], 2.0),
+            ([sheet], 2.0),
+            ([sheet, window], 1.6),
+            ([window, sheet, sheet], 3.6),
+        ):
             with self.subTest(m2):
                 self.assertAlmostEqual(total_area_m2(shapes), m2, 12)
         for shapes in ([window], [sheet, {**window, "count": 10}], [sheet, {**sheet, "less": True}]):
@@ -87,9 +92,10 @@ class NewUserTests(ShopCase):
 
     def test_after_a_zone_comes_the_next_or_its_plan(self):
         new = f"/jobs/{self.shop.job.pk}/zones/new"
-        form = {"substrate": "steel", "thickness_mm": "1", "form": "flat", "profile": "sanded", "finish_class": "show", "wetted_faces": "2", "shape0-kind": "flat", "shape0-a": "2 m x 1 m", "shape0-count": "1", "shape1-kind": "flat", "shape1-a": "0.5 m x 0.4 m", "shape1-count": "2", "shape1-less": "on"}  # fmt: skip
+        form = {"substrate": "steel", "thickness_mm": "1.4", "form": "flat", "profile": "sanded", "finish_class": "show", "wetted_faces": "2", "shape0-kind": "flat", "shape0-a": "2 m x 1 m", "shape0-count": "1", "shape1-kind": "flat", "shape1-a": "0.5 m x 0.4 m", "shape1-count": "2", "shape1-less": "on"}  # fmt: skip
         answer = self.client.post(new, {**form, "token": "1", "name": "Side, left", "then": "next"}, follow=True)
-        self.assertEqual(answer.redirect_chain[0][0], new)
+        self.assertEqual(answer.redirect_chain[0][0], f"{new}?like={Zone.objects.get(name='Side, left').pk}")
+        self.assertContains(answer, 'value="1.4"')  # as thick as the one before
         self.assertIn("Zone made: Side, left. Now the next one.", text_of(answer))
         answer = self.client.post(new, {**form, "token": "2", "name": "Side, right"}, follow=True)
         made = Zone.objects.get(name="Side, right")
