@@ -98,7 +98,7 @@ class ShapeTests(SimpleTestCase):
         now_s = datetime(2026, 5, 12, 10, tzinfo=UTC).timestamp()
         table = [
             ("2026-05-12T10:01:00+00:00", 18, 55, 120, ""), ("2026-05-12T10:03:00+00:00", 18, 55, 120, "in the future"), ("2026-06-12T10:00:00+00:00", 18, 55, 120, "in the future"),
-            ("2026-05-20T10:00:00+00:00", 18, 55, 16 * 86400, ""), ("2026-06-12T10:00:00+00:00", 18, 55, 16 * 86400, "in the future"), ("1999-12-31T23:00:00+00:00", 18, 55, 120, "before the year 2000"),
+            ("2026-05-20T10:00:00+00:00", 18, 55, 16 * 86400, ""), ("2026-06-12T10:00:00+00:00", 18, 55, 16 * 86400, "in the future"), ("1999-12-31T23:59:59+00:00", 18, 55, 120, "before the year 2000"), ("2000-01-01T00:00:00+00:00", 18, 55, 120, ""),
             ("0001-01-01T00:00:00+14:00", 18, 55, 120, "year|range|day"), ("2026-05-12T09:00:00+99:00", 18, 55, 120, "offset|time"), ("2026-05-12T09:00:00+00:00", 61, 55, 120, "air 61 must lie from -45 to 60 °C"),
             ("2026-05-12T09:00:00+00:00", 18, 101, 120, "humidity 101 must lie"), ("2026-05-12T09:00:00+00:00", 18, 0, 120, "humidity 0 must lie"), ("2026-05-12T09:00:00+00:00", "18 °F²", 55, 120, "number"),
             ("2026-05-12T09:00:00+00:00", "9" * 401, 55, 120, "number|must lie|too large|characters"),
@@ -125,17 +125,28 @@ class ShapeTests(SimpleTestCase):
         good = {"time": ["2026-05-12T09:00+02:00", "2026-05-12T10:00+02:00"], "air_c": [20, 20.5], "dew_c": [9, 9]}
         found = read_hours(json.dumps({"hourly": good}), 1778580000.0, 120.0)
         self.assertEqual([row.t_s for row in found.rows], [1778569200.0, 1778572800.0])
+        damp = read_hours(
+            json.dumps({"hourly": good | {"air_c": [8.5, 20]}}), 1778580000.0, 120.0
+        )  # half a kelvin is the sensor's
+        self.assertAlmostEqual(damp.rows[0].rh_pct, 100.0, 1)
         self.assertAlmostEqual(found.rows[0].rh_pct, 49.1, 1)
         for change, said in (
             ({"time": ["2026-05-12T09:00", "2026-05-12T10:00"]}, "write it with its offset"), ({"time": [5, 6]}, "write it with its offset"), ({"time": good["time"][::-1]}, "hours must rise"),
             ({"time": good["time"][:1]}, "lists of one length"), ({"air_c": ["20", "20"]}, "must be numbers"), ({"air_c": [True, 20]}, "must be numbers"), ({"air_c": [None, 20]}, "must be numbers"),
-            ({"air_c": {}}, "lists of one length"), ({"dew_c": [21, 9]}, "lies above the air"), ({"dew_c": [float("nan"), 9]}, "no finite number"), ({"air_c": [10**400, 1]}, "far too large"),
+            ({"air_c": {}}, "lists of one length"), ({"air_c": "20", "time": "ab", "dew_c": "99"}, "lists of one length"), ({"time": good["time"][:1] * 2}, "hours must rise"),
+            ({"air_c": [8.4, 20]}, "lies above the air"), ({"dew_c": [21, 9]}, "lies above the air"), ({"dew_c": [float("nan"), 9]}, "no finite number"), ({"air_c": [10**400, 1]}, "far too large"),
         ):  # fmt: skip
             with self.subTest(said, change=str(change)[:40]), self.assertRaisesRegex(LogError, said):
                 read_hours(json.dumps({"hourly": good | change}), 1778580000.0, 120.0)
         for text in ("{", "[]", "null", "{}", '{"hourly": 5}', "{" * 4000, '{"hourly": {"time": []}}'):
             with self.subTest(text[:20]), self.assertRaisesRegex(LogError, "is no forecast"):
                 read_hours(text, 0.0, 0.0)
+
+    def test_a_year_of_two_digits_is_of_this_century_and_one_of_four_is_itself(self):
+        for stamp, year in (("12.05.26 09:40", 2026), ("12.05.2026 09:40", 2026), ("12.05.09 09:40", 2009)):
+            with self.subTest(stamp):
+                found = read(f"time;air_c;rh_pct\n{stamp};18;55\n", UTC, date_form="dmy")
+                self.assertEqual(datetime.fromtimestamp(found.rows[0].t_s, UTC).year, year)
 
     def test_lines_that_end_as_on_an_old_machine_and_a_field_without_end(self):
         text = decode(b"time,air_c,rh_pct\r2026-05-12T09:40:00+02:00,18.5,55\r")
