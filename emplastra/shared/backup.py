@@ -6,6 +6,7 @@ use), the media, and a list of checksums.
 
 import hashlib
 import json
+import os
 import sqlite3
 import tempfile
 import zipfile
@@ -29,6 +30,15 @@ def digest_of(path):
     """SHA-256 of a file, as text."""
     with path.open("rb") as handle:
         return hashlib.file_digest(handle, "sha256").hexdigest()
+
+
+def on_disk(path):
+    """Have a file or folder written through, so that a power cut after it is renamed finds it whole."""
+    handle = os.open(path, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
 
 
 def copy_database(source, target):
@@ -65,6 +75,7 @@ def write_backup(database, media, target):
             for name, path in files.items():
                 archive.write(path, name)
         (work / "backup.zip").chmod(0o600)
+        on_disk(work / "backup.zip")
         (work / "backup.zip").replace(target)
     return target
 

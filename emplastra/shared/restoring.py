@@ -20,7 +20,7 @@ from django.core.management import call_command
 from django.db import Error, connections
 from django.db.migrations.loader import MigrationLoader
 
-from .backup import DATABASE, FORMAT, MANIFEST, BackupError, digest_of
+from .backup import DATABASE, FORMAT, MANIFEST, BackupError, digest_of, on_disk
 from .standing import alone
 
 _MAX_LIST = 50_000_000
@@ -235,7 +235,9 @@ def _swap(unpacked, database, media, kept):
         journal = database.with_name(database.name + end)
         if journal.exists():
             journal.replace(kept / journal.name)
+    on_disk(unpacked / DATABASE)
     (unpacked / DATABASE).replace(database)
+    on_disk(database.parent)
     for name in fresh & old:
         (unpacked / "media" / name).replace(media / name)
     for name in old - fresh:

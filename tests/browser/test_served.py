@@ -61,6 +61,9 @@ class ServedTests(TestCase):
             served.run("backup", str(served.folder / "b.zip"))
             done = served.run("restore", str(served.folder / "b.zip"), check=False)
             self.assertRegex(done.stderr, r"in use: being served by process \d+\. Stop that first\.")
+            again = served.run("serve", "--port", str(served.port), check=False)
+            self.assertIn("being served by process", again.stderr)
+            self.assertNotIn("One-time code", again.stdout)
         with self.subTest("a database that is gone is said, and not made anew"):
             (served.folder / "data/emplastra.sqlite3").unlink()
             found = served.ask("GET /health HTTP/1.1", secure)

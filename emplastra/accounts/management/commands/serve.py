@@ -17,9 +17,13 @@ MAX_BODY = 41_000_000
 """Nothing longer is read off the wire [bytes]: the largest mesh and what goes with it."""
 
 
-def serve(host, port, out):
-    """Serve until interrupted. waitress keeps 8 threads; the address is printed once it listens."""
+def serve(host, port, out, greet=lambda: None):
+    """Serve until interrupted. waitress keeps 8 threads; the address is printed once it listens.
+
+    greet: what is said first, once the folder is this server's own: another server's code stays good.
+    """
     with served(), contextlib.suppress(KeyboardInterrupt):
+        greet()
         # Which proxies are believed is settled in the application, so waitress leaves their headers alone.
         server = create_server(
             get_internal_wsgi_application(), host=host, port=port, threads=8,
@@ -39,11 +43,14 @@ class Command(BaseCommand):
         parser.add_argument("--port", type=int, default=8000)
 
     def handle(self, *args, **options):
+        host, port = options["host"], options["port"]
+        serve(host, port, self.stdout, lambda: self._greet(host, port))
+
+    def _greet(self, host, port):
         if not User.objects.exists():
             self.stdout.write(f"First run. One-time code: {setup.issue_code()}")
         if settings.PROFILE == "lan":
-            self._print_addresses(options["host"], options["port"])
-        serve(options["host"], options["port"], self.stdout)
+            self._print_addresses(host, port)
 
     def _print_addresses(self, listens_on, port):
         """Addresses that a phone reaches: those of this machine's that are listened on."""
