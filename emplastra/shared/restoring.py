@@ -181,7 +181,7 @@ def _structure(connection):
 def restore(source, database, media):
     """Put a backup in place of database and media; what stood there is kept beside it.
 
-    Returns the folder that holds what was there before. Raises BackupError, and Busy while the workshop
+    Returns the folder that holds what was there before, None if nothing was. Raises BackupError, and Busy while the workshop
     is served; then nothing has changed.
     """
     database, media = Path(database), Path(media)
@@ -203,6 +203,9 @@ def restore(source, database, media):
                 raise
         except OSError as error:
             raise BackupError(f"the backup cannot be put in place: {error}") from error
+    if not any(kept.iterdir()):
+        kept.rmdir()
+        return None
     return kept
 
 

@@ -203,6 +203,10 @@ class RestoreTests(RecordCase, DropTriggers, TransactionTestCase):
         kept = restore(self.sound(), home / "live.sqlite3", home / "media")
         self.assertEqual((kept / "live.sqlite3").read_text(), "live")
         self.assertEqual((kept / "media/old.jpg").read_text(), "old")
+        self.assertIsNone(restore(self.sound(), self.folder / "empty/live.sqlite3", self.folder / "empty/media"))
+        self.assertEqual(
+            sorted(p.name for p in (self.folder / "empty").iterdir()), ["in-use.lock", "live.sqlite3", "media"]
+        )
         self.assertEqual([str(p.relative_to(home)) for p in (home / "media").rglob("*.jpg")], ["media/photos/a.jpg"])
         with closing(sqlite3.connect(home / "live.sqlite3")) as database:
             self.cannot_be_changed(database)

@@ -9,8 +9,10 @@ import zlib
 from pathlib import Path
 from unittest import mock
 
+import numpy as np
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import CommandError
 from django.db import connection, connections
 from django.test import SimpleTestCase, TransactionTestCase, override_settings
 
@@ -18,12 +20,13 @@ from emplastra.accounts.models import User
 from emplastra.climate import packs
 from emplastra.climate.live import packed
 from emplastra.climate.models import ImportBatch
-from emplastra.shared import appendonly
+from emplastra.shared import appendonly, asked, standing
 from emplastra.shared.backup import STAMP
 from emplastra.shared.services import Refused
 from emplastra.shared.sqlite.base import DatabaseWrapper
+from emplastra.shared.times import TimeError, read_local
 from emplastra.shared.wsgi import behind, bodiless_head
-from tests.base import NOON, DropTriggers, H, Shop, ShopCase, drop_caches, text_of
+from tests.base import NOON, ZONE, DropTriggers, H, Shop, ShopCase, drop_caches, text_of
 
 
 class WireTests(SimpleTestCase):
@@ -71,6 +74,50 @@ class WireTests(SimpleTestCase):
                     found = bodiless_head(application)({"REQUEST_METHOD": method}, lambda s, h, said=said: said.update(h))  # fmt: skip
                     self.assertEqual(b"".join(found), body)
                     self.assertEqual(said.get("Content-Length"), expected if method == "HEAD" or told else None)
+
+
+class AskedTests(SimpleTestCase):
+    def test_ids_counts_and_figures_of_a_request(self):
+        for text, pk, count in (
+            ("7", 7, 7), (" 12 ", 12, 12), ("0", None, 0), ("1", 1, 1), ("-1", None, 5), ("²", None, 5), ("٣", None, 5), ("1e3", None, 5), ("", None, 5), ("1_0", None, 5), ("20", 20, 20), ("21", 21, 5),
+            ("9" * 18, 10**18 - 1, 5), ("1" + "0" * 18, None, 5), ("9" * 401, None, 5), (None, None, 5),
+        ):  # fmt: skip
+            with self.subTest(text):
+                values = {} if text is None else {"n": text}
+                self.assertEqual((asked.an_id(values, "n"), asked.a_count(values, "n", 5, 20)), (pk, count))
+        self.assertEqual(
+            (asked.a_count({}, "n"), asked.a_count({"n": "1000000"}, "n"), asked.a_count({"n": "1000001"}, "n")),
+            (0, 10**6, 0),
+        )
+        self.assertEqual(asked.ids({"zones": "3,1,x,3,,²,0,2"}, "zones"), [3, 1, 2])
+        for text, figure in (
+            ("1.5", 1.5),
+            ("-99", -10.0),
+            ("99", 20.0),
+            ("nan", 0.0),
+            ("-inf", 0.0),
+            ("x", 0.0),
+            ("", 0.0),
+            ("1e400", 0.0),
+        ):
+            with self.subTest(text):
+                self.assertEqual(asked.a_figure({"k": text}, "k", -10.0, 20.0), figure)
+
+    def test_moments_of_a_workshop(self):
+        for text, year in (
+            ("1899-12-31 12:00", None),
+            ("1900-01-01 12:00", 1900),
+            ("2200-12-31 12:00", 2200),
+            ("2201-01-01 12:00", None),
+            ("2026-05-12 10:00 +25:00", None),
+            ("2026-05-12 10:00 -23:59", 2026),
+        ):
+            with self.subTest(text):
+                if year is None:
+                    with self.assertRaises(TimeError):
+                        read_local(text, ZONE, NOON)
+                else:
+                    self.assertEqual(read_local(text, ZONE, NOON).astimezone(ZONE).year, year)
 
 
 class RefusedFirstTests(ShopCase):
@@ -163,7 +210,23 @@ class PackTests(ShopCase):
                 self.assertEqual(self.air(), before)
                 self.assertEqual(path.read_bytes(), sound)
         self.assertFalse((packs.folder() / "ran").exists())
+        with mock.patch(
+            "emplastra.climate.live._pack", side_effect=AssertionError
+        ):  # what is whole is read, and not made
+            self.assertEqual(self.air(), before)
         self.assertEqual(path.stat().st_mode & 0o077, 0)
+
+    def test_the_oldest_quarter_goes_when_there_are_too_many(self):
+        shutil.rmtree(packs.folder(), ignore_errors=True)
+        rows = np.zeros((4, 2))
+        with mock.patch.object(packs, "_MOST", 8):
+            for n in range(8):
+                packs.write({f"p{n}": rows})
+                os.utime(packs.folder() / f"p{n}.pack", (n, n))
+            (packs.folder() / "old.djcache").write_bytes(b"x")
+            self.assertEqual(len(list(packs.folder().glob("*.pack"))), 8)
+            packs.write({"p8": rows})
+        self.assertEqual(sorted(p.name for p in packs.folder().iterdir()), [f"p{n}.pack" for n in range(2, 9)])
 
     def pack(self, key, body):
         """A pack whose sum is right for this key."""
@@ -222,6 +285,15 @@ class RecordingStopsTests(DropTriggers, TransactionTestCase):
                 self.assertEqual(appendonly.unprotected_tables(), [])
                 self.assertEqual(self.client.get("/health").status_code, 200)
         self.assertEqual(self.post().status_code, 302)
+
+    def test_what_is_served_has_its_folder_to_itself_and_its_record_protected(self):
+        with connection.cursor() as cursor:
+            cursor.execute("DROP TRIGGER append_only_logbook_entry_update")
+        with standing.served():
+            self.assertEqual((appendonly.unprotected_tables(), DatabaseWrapper.must_exist), ([], True))
+            with self.assertRaisesRegex(CommandError, "being served by process"), standing.served():
+                self.fail("served twice")
+        self.assertFalse(DatabaseWrapper.must_exist)
 
     def test_a_database_that_is_gone_is_an_error_and_not_an_empty_one(self):
         path = Path(connection.settings_dict["NAME"])

@@ -20,4 +20,4 @@ class Command(BaseCommand):
             kept = restore(options["file"], settings.DATABASES["default"]["NAME"], settings.MEDIA_ROOT)
         except BackupError as error:
             raise CommandError(str(error)) from error
-        self.stdout.write(f"Restored. What was there before is in {kept}.")
+        self.stdout.write(f"Restored. What was there before is in {kept}." if kept else "Restored.")
