@@ -3,7 +3,7 @@
 from django import forms
 
 from emplastra.core.log_shape import DATE_FORMS
-from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm, ZoneField
+from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm, ZoneField, file_input
 
 from .models import Place
 from .services import Choices
@@ -20,6 +20,7 @@ class ImportForm(WorkshopForm):
     )
     file = forms.FileField(
         label="File (CSV)",
+        widget=file_input(5),
         help_text="With a header: time, temperature, humidity or dew point. Most loggers’ files are recognised; nothing is "
         "used before you have seen how it is read.",
     )

@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 
 from emplastra.core.sheets import SheetError
-from emplastra.shared.fields import WorkshopForm
+from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 
@@ -41,7 +41,9 @@ def schema(request):
 class ImportForm(WorkshopForm):
     """A data sheet or coating systems, from a file."""
 
-    file = forms.FileField(label="Data sheet or systems (YAML or JSON)")
+    file = forms.FileField(
+        label="Data sheet or systems (YAML or JSON)", widget=file_input(1, accept=".yaml,.yml,.json")
+    )
     why = forms.ChoiceField(
         label="A sheet that is here already is revised because of", choices=SheetRevision.Why.choices
     )

@@ -66,6 +66,11 @@ class LocalTimeField(forms.CharField):
             raise forms.ValidationError(str(error)) from error
 
 
+def file_input(most_mb, **attrs):
+    """A file to choose, refused on the spot if it has more than so many MB."""
+    return forms.ClearableFileInput(attrs={"data-most": most_mb, **attrs})
+
+
 class ZoneField(forms.CharField):
     """A time zone, found in a list by its city or typed; cleaned to its name."""
 

@@ -14,7 +14,7 @@ from emplastra.core.topics import PASSES
 from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
 from emplastra.shared import clock
-from emplastra.shared.fields import WorkshopForm
+from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.shared.services import Refused
 from emplastra.state.book import book_of_job
 from emplastra.work.job_views import JobView, job_or_404
@@ -39,7 +39,7 @@ def schema(request):
 
 
 class FileForm(WorkshopForm):
-    file = plain.FileField(label="Survey, JSON or CSV", widget=plain.ClearableFileInput(attrs={"accept": ".json,.csv"}))
+    file = plain.FileField(label="Survey, JSON or CSV", widget=file_input(5, accept=".json,.csv"))
 
 
 class TakeIn(JobView):

@@ -7,7 +7,7 @@ from emplastra.core.findings import CAUSES
 from emplastra.core.parts import LAYOUTS
 from emplastra.core.topics import EVIDENCE, TOPICS
 from emplastra.jobs.models import MapPlace, ZoneRevision
-from emplastra.shared.fields import QuantityField, WorkshopForm
+from emplastra.shared.fields import QuantityField, WorkshopForm, file_input
 
 CAUSE_CHOICES = [("", "not known yet"), *((k, name) for k, (name, _) in CAUSES.items())]
 
@@ -113,7 +113,7 @@ class SpotForm(WorkshopForm):
 class MeshForm(WorkshopForm):
     """A mesh to measure; `mesh_kind` is what it is."""
 
-    mesh = forms.FileField(label="Mesh", widget=forms.ClearableFileInput(attrs={"accept": ".stl,.obj,.ply"}))
+    mesh = forms.FileField(label="Mesh", widget=file_input(40, accept=".stl,.obj,.ply"))
     mesh_kind = ""
 
     def clean_mesh(self):

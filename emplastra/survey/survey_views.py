@@ -16,7 +16,7 @@ from emplastra.jobs import mapping, photos, surveying
 from emplastra.jobs.models import Finding, Photo
 from emplastra.materials.selectors import systems
 from emplastra.shared import asked
-from emplastra.shared.fields import WorkshopForm
+from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.state.book import book_of
 
 from . import forms, selectors
@@ -100,9 +100,7 @@ class Sheet(ZoneAct):
 class PhotoForm(WorkshopForm):
     """A photo from the camera or a file."""
 
-    photo = plain.FileField(
-        label="Photo", widget=plain.ClearableFileInput(attrs={"accept": "image/*", "capture": "environment"})
-    )
+    photo = plain.FileField(label="Photo", widget=file_input(15, accept="image/*", capture="environment"))
     when = plain.ChoiceField(label="Taken", choices=Photo.When.choices)
     note = plain.CharField(label="Of what", max_length=120, required=False)
 

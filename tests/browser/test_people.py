@@ -60,6 +60,9 @@ class FirstRunTests(BrowserCase):
         page = self.page
         page.get_by_role("link", name="Materials", exact=True).click()
         page.get_by_role("link", name="Import a sheet").click()
+        page.locator("input[type=file]").set_input_files({"name": "big.yaml", "mimeType": "application/yaml", "buffer": b"x" * 1_200_000})  # fmt: skip
+        expect(page.locator(".too-large")).to_contain_text("big.yaml has 1.2 MB: at most 1 MB are taken here.")
+        expect(page.locator("input[type=file]")).to_have_value("")
         broken = {**PRIMER, "film": {**PRIMER["film"], "min_um": 90}}
         self.choose(broken)
         expect(page.locator(".problems")).to_contain_text("min, typical and max must rise")

@@ -75,6 +75,22 @@
     addEventListener("load", () => target.dispatchEvent(new Event("input", { bubbles: true })));
   }
 
+  /* A file that is too large is refused before it is sent: a server that stops reading answers with a lost connection. */
+  document.addEventListener("change", (event) => {
+    const input = event.target, most = Number(input.dataset?.most);
+    if (!most || !input.files) return;
+    const field = input.closest(".field");
+    field.querySelector(".too-large")?.remove();
+    const size = (input.files[0]?.size || 0) / 1e6;
+    if (size <= most) return;
+    const note = document.createElement("p");
+    note.className = "help is-danger too-large";
+    note.setAttribute("role", "alert");
+    note.textContent = `${input.files[0].name} has ${size.toFixed(1)} MB: at most ${most} MB are taken here.`;
+    input.value = "";
+    field.append(note);
+  });
+
   /* A first run: the zone of this device, until another is typed. */
   const here = document.querySelector("form[data-here] [name=time_zone]");
   if (here && !here.value) here.value = Intl.DateTimeFormat().resolvedOptions().timeZone || "";
