@@ -213,6 +213,8 @@ class RestoreTests(RecordCase, DropTriggers, TransactionTestCase):
 
     def test_a_restore_waits_for_no_running_server_nor_another_program(self):
         sound, home = self.sound(), self.workshop()
+        with standing.alone(home, "doing something else, at some length"):
+            pass
         with (
             standing.alone(home, "being served"),
             self.assertRaisesRegex(CommandError, f"served by process {os.getpid()}"),
