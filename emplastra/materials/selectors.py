@@ -77,13 +77,19 @@ def current_sheet(product_name):
     return sheet_of(current_revisions([product_name]).get(product_name))
 
 
+@lru_cache(maxsize=1000)
+def _trouble(steps):
+    """What is wrong with steps, as JSON: looked at once, since a version never changes."""
+    return system_trouble(json.loads(steps))
+
+
 def all_systems():
     """The newest version of each system, with `trouble` for those that cannot be read."""
     newest = {}
     for version in SystemVersion.objects.select_related("system").order_by("number"):
         newest[version.system_id] = version
     for version in newest.values():
-        version.trouble = system_trouble(version.steps)
+        version.trouble = _trouble(json.dumps(version.steps))
     return sorted(newest.values(), key=lambda v: v.system.name)
 
 
