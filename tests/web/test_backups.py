@@ -12,6 +12,7 @@ import zipfile
 from contextlib import closing
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from unittest import mock
 
 from django.core.management import CommandError
 from django.db import connections
@@ -20,7 +21,7 @@ from django.test import SimpleTestCase, TransactionTestCase
 from emplastra.jobs.models import Zone
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
-from emplastra.shared import backup, clock, standing
+from emplastra.shared import backup, clock, restoring, standing
 from emplastra.shared.backup import DATABASE, MANIFEST, BackupError, digest_of, write_backup
 from emplastra.shared.restoring import restore
 from tests.base import DropTriggers, Shop, folded_states
@@ -245,6 +246,96 @@ class RestoreTests(RecordCase, DropTriggers, TransactionTestCase):
         self.assertEqual(folded_states(Zone.objects.all()), before)
         self.assertEqual((self.folder / "media/photos/a.jpg").read_text(), "a photo")
         self.assertTrue((kept / self.database.name).exists())
+
+
+class Killed(BaseException):
+    """As a power cut: nothing that was meant to come after it comes."""
+
+
+class SwapTests(SimpleTestCase):
+    OLD = {"live.sqlite3": "old", "media/a.jpg": "a", "media/b/b.jpg": "b"}
+    NEW = {"live.sqlite3": "new", "media/b/b.jpg": "b", "media/c/c.jpg": "c"}
+
+    def lay_out(self, folder, files):
+        for name, content in files.items():
+            (folder / name).parent.mkdir(parents=True, exist_ok=True)
+            (folder / name).write_text(content)
+
+    def swap(self, home, stop_after):
+        """Swap the new in for the old, and stop before the next change to the file system; False if there was none."""
+        unpacked, kept = home / "unpacked", home / "kept"
+        self.lay_out(
+            unpacked, {(backup.DATABASE if name == "live.sqlite3" else name): text for name, text in self.NEW.items()}
+        )
+        left = [stop_after]
+
+        def counted(method):
+            def act(path, *rest):
+                if left[0] == 0:
+                    raise Killed
+                left[0] -= 1
+                return method(path, *rest)
+
+            return act
+
+        changes = {name: counted(getattr(Path, name)) for name in ("replace", "hardlink_to", "unlink")}
+        kept.mkdir(exist_ok=True)
+        with mock.patch.multiple(Path, **changes):
+            try:
+                restoring._swap(unpacked, home / "live.sqlite3", home / "media", kept)
+            except Killed:
+                return True
+        return False
+
+    def test_a_disk_that_fails_leaves_nothing_kept_twice_and_nothing_lost(self):
+        """By what was done before it failed: nothing, the old database linked, the new one put in place."""
+
+        def nothing(unpacked, database, media, kept):
+            raise OSError("no space left")
+
+        def linked(unpacked, database, media, kept):
+            (kept / database.name).hardlink_to(database)
+            raise OSError("no space left")
+
+        def replaced(unpacked, database, media, kept):
+            (kept / database.name).hardlink_to(database)
+            (unpacked / "new").replace(database)
+            raise OSError("no space left")
+
+        def unpack(source, folder):
+            (Path(folder) / "new").write_text("new")
+            return Path(folder)
+
+        for swap, now, kept in ((nothing, "old", 0), (linked, "old", 0), (replaced, "new", 1)):
+            with self.subTest(swap.__name__), tempfile.TemporaryDirectory() as folder:
+                home = Path(folder)
+                self.lay_out(home, {"live.sqlite3": "old", "b.zip": ""})
+                with mock.patch.multiple(restoring, _swap=swap, read_backup=unpack), self.assertRaisesRegex(BackupError, "no space left"):  # fmt: skip
+                    restore(home / "b.zip", home / "live.sqlite3", home / "media")
+                self.assertEqual((home / "live.sqlite3").read_text(), now)
+                self.assertEqual([p.read_text() for p in home.glob("before-restore-*/live.sqlite3")], ["old"] * kept)
+                self.assertEqual(len(list(home.glob("before-restore-*"))), kept)
+                self.assertEqual(list(home.glob(".restoring-*")), [])
+
+    def test_stopped_at_any_moment_it_is_the_old_workshop_or_the_new_one(self):
+        steps, seen = 0, []
+        while True:
+            with self.subTest(steps), tempfile.TemporaryDirectory() as folder:
+                home = Path(folder)
+                self.lay_out(home, self.OLD)
+                stopped = self.swap(home, steps)
+                which = {"old": self.OLD, "new": self.NEW}[(home / "live.sqlite3").read_text()]
+                self.assertEqual({name: (home / name).read_text() for name in which}, which)
+                seen.append((home / "live.sqlite3").read_text())
+                shutil.rmtree(home / "kept")
+                self.assertFalse(self.swap(home, 99))  # done again, it comes to its end
+                found = {str(p.relative_to(home)): p.read_text() for p in home.rglob("*") if p.is_file() and "kept" not in p.parts and "unpacked" not in p.parts}  # fmt: skip
+                self.assertEqual(found, self.NEW)
+            if not stopped:
+                break
+            steps += 1
+        self.assertEqual(sorted(seen, reverse=True), seen)  # old, old, … and from one moment on new
+        self.assertEqual({seen[0], seen[-1]}, {"old", "new"})
 
 
 class NightlyTests(SimpleTestCase):
