@@ -23,6 +23,7 @@ from django.db.migrations.loader import MigrationLoader
 from .backup import DATABASE, FORMAT, MANIFEST, BackupError, digest_of, on_disk
 from .standing import alone
 
+_BESIDE = ".restoring-"
 _MAX_LIST = 50_000_000
 _MAX_GROWTH, _SMALL = 200, 100_000_000
 """A file may unpack to this many times its packed size; below `_SMALL` [bytes] that is not looked at."""
@@ -189,7 +190,10 @@ def restore(source, database, media):
     if not Path(source).is_file():
         raise BackupError(f"there is no file {source}")
     home.mkdir(parents=True, exist_ok=True)
-    with alone(home, "being restored into"), tempfile.TemporaryDirectory(dir=home, prefix=".restoring-") as folder:
+    with alone(home, "being restored into"), tempfile.TemporaryDirectory(dir=home, prefix=_BESIDE) as folder:
+        for left in home.glob(f"{_BESIDE}*"):
+            if left != Path(folder):  # of a restore that was killed
+                shutil.rmtree(left, ignore_errors=True)
         try:
             unpacked = read_backup(source, folder)
             _settle(database)

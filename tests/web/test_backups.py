@@ -309,7 +309,7 @@ class SwapTests(SimpleTestCase):
         for swap, now, kept in ((nothing, "old", 0), (linked, "old", 0), (replaced, "new", 1)):
             with self.subTest(swap.__name__), tempfile.TemporaryDirectory() as folder:
                 home = Path(folder)
-                self.lay_out(home, {"live.sqlite3": "old", "b.zip": ""})
+                self.lay_out(home, {"live.sqlite3": "old", "b.zip": "", ".restoring-killed/emplastra.sqlite3": "half"})
                 with mock.patch.multiple(restoring, _swap=swap, read_backup=unpack), self.assertRaisesRegex(BackupError, "no space left"):  # fmt: skip
                     restore(home / "b.zip", home / "live.sqlite3", home / "media")
                 self.assertEqual((home / "live.sqlite3").read_text(), now)
