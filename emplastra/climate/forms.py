@@ -9,10 +9,20 @@ from .models import Place
 from .services import Choices
 
 
-class ImportForm(WorkshopForm):
-    """A log or forecast file for a place."""
+class PlaceForm(WorkshopForm):
+    """About the air of a place; without any place it says what to do."""
 
     place = forms.ModelChoiceField(Place.objects.filter(in_use=True), label="Place", empty_label=None)
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        if not self.fields["place"].queryset.exists():
+            self.fields["place"].help_text = "No place is here yet: an owner adds one in Settings."
+
+
+class ImportForm(PlaceForm):
+    """A log or forecast file for a place."""
+
     what = forms.ChoiceField(
         label="What it holds",
         choices=[("log", "A log of readings"), ("forecast", "A forecast, hour by hour")],
@@ -26,10 +36,9 @@ class ImportForm(WorkshopForm):
     )
 
 
-class ReadingForm(WorkshopForm):
+class ReadingForm(PlaceForm):
     """Air read off by eye."""
 
-    place = forms.ModelChoiceField(Place.objects.filter(in_use=True), label="Place", empty_label=None)
     at = LocalTimeField(label="Read at", help_text="14:05, yesterday 16:00, or 2026-05-12 14:05")
     air_c = QuantityField("temperature", -45, 60, label="Air")
     rh_pct = QuantityField("percent", 0.1, 100, label="Humidity")

@@ -48,7 +48,9 @@ def zone_named(text):
     found = found or [name for name in names if name.lower().endswith(f"/{wanted}") and "/" not in wanted]
     places = {(ZoneInfo(name).utcoffset(JANUARY), ZoneInfo(name).utcoffset(JULY)) for name in found}
     if len(places) != 1:
-        raise TimeError("is not a time zone: choose one from the list, for example Europe/Vienna or America/Chicago")
+        raise TimeError(
+            "there is none of this name: choose one from the list, for example Europe/Vienna or America/Chicago"
+        )
     return min(found, key=lambda name: (name.startswith(("posix", "right", "Etc")), len(name), name))
 
 

@@ -7,6 +7,7 @@ from django.test import SimpleTestCase, TestCase, override_settings
 from emplastra.accounts import setup
 from emplastra.accounts.management.commands.serve import Command
 from emplastra.accounts.models import User
+from emplastra.climate.models import Place
 from emplastra.core.areas import ShapeError, total_area_m2
 from emplastra.jobs.models import Job, Zone
 from emplastra.logbook import services
@@ -105,6 +106,11 @@ class NewUserTests(ShopCase):
         for url in (new, f"/zones/{made.pk}/", "/materials/"):
             with self.subTest(url):
                 self.assertIn("No coating system is here yet. Import one from a file", self.words(url))
+        self.assertNotIn("No place is here yet", self.words(new))
+        Place.objects.update(in_use=False)
+        self.assertIn("No place is here yet: an owner adds it in Settings", self.words(new))
+        for url in ("/air/import", "/air/reading"):
+            self.assertIn("No place is here yet: an owner adds one in Settings", self.words(url))
         refused = self.client.post(new, {**form, "token": "3", "name": "Side, rear", "shape1-count": "20"})
         self.assertContains(refused, "the openings take off 4.00 m² of 2.00 m²", status_code=422)
 
