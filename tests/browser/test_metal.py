@@ -108,6 +108,9 @@ class MetalTests(BrowserCase):
             page.get_by_label("Product").select_option(product)
             page.get_by_role("button", name="Add", exact=True).click()
             expect(page.locator(".step-name", has_text=kind.title())).to_be_visible()
+            expect(
+                page.get_by_role("region", name="What the rules say")
+            ).to_be_visible()  # what comes late moves the rest
         page.get_by_role("link", name="Rail car", exact=True).first.click()
         page.get_by_role("link", name="Access", exact=True).click()
         for kind, what in (("Open, take off", "Sill plate"), ("Close", "Sill plate")):
