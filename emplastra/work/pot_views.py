@@ -15,6 +15,7 @@ from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import current_revisions
 from emplastra.shared import clock
+from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.book import book_of
@@ -53,7 +54,12 @@ class Mix(ZoneView):
         return super().get(request, **kwargs) if self.mixes else self.nothing(200)
 
     def post(self, request, **kwargs):
-        return super().post(request, **kwargs) if self.mixes else self.nothing(409)
+        if self.mixes:
+            return super().post(request, **kwargs)
+        sent = Submission.objects.filter(token=request.POST.get("token", ""), user=request.user).first()
+        return (
+            HttpResponseRedirect(sent.result_url) if sent else self.nothing(409)
+        )  # sent again, after its coat went on
 
     def nothing(self, status):
         """The page of a zone on which nothing is to be mixed."""

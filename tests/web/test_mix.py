@@ -120,6 +120,17 @@ class MixTests(ShopCase):
         self.assertContains(self.weigh("base", 650), "this page was old: now Hardener is poured", status_code=422)
         self.assertContains(self.weigh("hardener", "4 oz"), "fl oz US", status_code=422)
 
+    def test_a_pot_begun_again_by_the_same_sending_is_the_same_pot_though_nothing_is_left_to_mix(self):
+        url, sent = f"/zones/{self.shop.zone.pk}/mix", {"token": "again", "ready_ml": "200 mL", "variant": "mild", "method": "brush", "thinner_pct": "0"}  # fmt: skip
+        first = self.client.post(url, sent).url
+        clock.advance(hours=8)
+        for began in (-7, -4):
+            self.shop.coat(began, began + 0.2)
+        self.assertEqual(self.client.post(url, sent).url, first)
+        self.assertContains(
+            self.client.post(url, sent | {"token": "new"}), "No coat that has to be mixed comes next", status_code=409
+        )
+
     def test_a_coat_from_a_dead_pot_is_logged_with_its_verdict(self):
         self.begin()
         self.weigh("base", 600)
