@@ -29,10 +29,10 @@ from tests.base import DropTriggers, Shop, folded_states
 ROOT = Path(__file__).resolve().parents[2]
 
 
-def manage(data, *arguments, code="", profile="lan"):
-    """A command in a data folder of its own (code: Python instead); (exit status, what it printed)."""
+def manage(data, *arguments, code="", profile="lan", **more):
+    """A command in a data folder of its own (code: Python instead), with more of an environment; (exit status, what it printed)."""
     env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
-    env |= {"EMPLASTRA_DATA": str(data), "DJANGO_SETTINGS_MODULE": f"emplastra.config.settings.{profile}"}
+    env |= {"EMPLASTRA_DATA": str(data), "DJANGO_SETTINGS_MODULE": f"emplastra.config.settings.{profile}", **more}
     command = [sys.executable, *(("-c", code) if code else ("manage.py", *arguments))]
     done = subprocess.run(command, cwd=ROOT, env=env, capture_output=True, text=True)
     return done.returncode, done.stdout + done.stderr
@@ -408,6 +408,12 @@ class CommandTests(RecordCase, SimpleTestCase):
         (self.data / DATABASE).chmod(0o644)
         self.manage("check")
         self.modes_are_private()
+
+    def test_the_folder_is_closed_though_the_secret_is_kept_elsewhere(self):
+        self.data.chmod(0o755)
+        self.manage("migrate_safely", profile="production", EMPLASTRA_SECRET_KEY="k" * 60)
+        self.modes_are_private()
+        self.assertFalse((self.data / "secret-key").exists())
 
     def test_a_killed_migration_leaves_the_record_protected_after_the_next_start(self):
         """Killed between the last migration and the triggers, as on_post_migrate would have made them."""

@@ -140,19 +140,21 @@ LOGGING = {
 }
 
 
-def secret_key(data_dir: Path) -> str:
-    """The secret of this installation, made once and kept in its data folder, which is this user's alone.
-
-    Whatever this process writes from now on is, too: the database, its journal, backups, photos.
-    """
-    from django.core.management.utils import get_random_secret_key
-
+def own_folder(data_dir: Path) -> Path:
+    """The data folder, this user's alone, as is whatever this process writes from now on: database, journal, photos."""
     os.umask(0o077)
     data_dir.mkdir(parents=True, exist_ok=True)
     private = [data_dir, *data_dir.glob("*.sqlite3*"), *data_dir.glob("backups/*"), *data_dir.glob("before-restore-*")]
     for path in private:
         with contextlib.suppress(OSError):  # another user's: told by whatever needs to write there
             path.chmod(0o700 if path.is_dir() else 0o600)
+    return data_dir
+
+
+def secret_key(data_dir: Path) -> str:
+    """The secret of this installation, made once and kept in its data folder."""
+    from django.core.management.utils import get_random_secret_key
+
     path = data_dir / "secret-key"
     if not path.exists():
         path.write_text(get_random_secret_key() + get_random_secret_key())

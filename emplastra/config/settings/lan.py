@@ -5,10 +5,10 @@ import os
 import socket
 
 from .base import *  # noqa: F403
-from .base import DATA_DIR, secret_key
+from .base import DATA_DIR, own_folder, secret_key
 
 PROFILE = "lan"
-SECRET_KEY = secret_key(DATA_DIR)
+SECRET_KEY = secret_key(own_folder(DATA_DIR))
 
 
 def own_addresses() -> list:

@@ -7,9 +7,10 @@ the caller's address are taken from its X-Forwarded-Proto and X-Forwarded-For, a
 import os
 
 from .base import *  # noqa: F403
-from .base import DATA_DIR, secret_key
+from .base import DATA_DIR, own_folder, secret_key
 
 PROFILE = "production"
+own_folder(DATA_DIR)
 SECRET_KEY = os.environ.get("EMPLASTRA_SECRET_KEY") or secret_key(DATA_DIR)
 ALLOWED_HOSTS = [host for host in os.environ.get("EMPLASTRA_HOSTS", "").split(",") if host]
 PROXIES = [each.strip() for each in os.environ.get("EMPLASTRA_PROXIES", "127.0.0.1,::1").split(",") if each.strip()]
