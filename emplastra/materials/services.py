@@ -54,15 +54,13 @@ def _look_through(text):
 
 
 def read_document(data):
-    """A plain document from the bytes of a YAML or JSON file. Raises Refused, saying what would do."""
+    """What the bytes of a YAML or JSON file hold. Raises Refused, saying what would do."""
     if len(data) > MAX_BYTES:
         raise Refused("the file is larger than 1 MB", "file")
     try:
         text = data.decode("utf-8-sig")
         _look_through(text)
-        return plain(yaml.load(text, Loader=_Loader))
-    except DocumentError as error:
-        raise Refused(str(error), "file") from error
+        return yaml.load(text, Loader=_Loader)
     except (yaml.YAMLError, ValueError, OverflowError, RecursionError, TypeError) as error:
         raise Refused(f"this is no YAML or JSON file: {' '.join(str(error).split())[:160]}", "file") from error
 
@@ -111,14 +109,23 @@ def add_sheet(document, why=SheetRevision.Why.MAKER):
     return store_sheet(check_sheet(document), why)
 
 
-@transaction.atomic
-def add_systems(document, user=None):
-    """New versions of the coating systems of a file, all of them or none. Raises Refused naming system, step and field."""
+def check_systems(document):
+    """A list of coating systems looked through before anything is stored. Raises Refused naming system, step and field."""
     try:
-        systems = system_file.read(document)
+        return system_file.read(document)
     except DocumentError as error:
         raise Refused(str(error), "file") from error
-    return [add_system(user=user, **each) for each in systems]
+
+
+@transaction.atomic
+def store_systems(checked, user=None):
+    """New versions of checked coating systems, all of them or none. Raises Refused for a product that is not there."""
+    return [add_system(user=user, **each) for each in checked]
+
+
+def add_systems(document, user=None):
+    """Check a list of coating systems and store them. Raises Refused."""
+    return store_systems(check_systems(document), user)
 
 
 def add_system(name, steps, school="", max_total_um=None, user=None):

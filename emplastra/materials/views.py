@@ -63,10 +63,10 @@ class Import(OnceView):
         return {"problems": getattr(self, "problems", ())}
 
     def prepare(self, form):
-        """The file read and checked, before anything is locked: a list of systems, or a checked sheet."""
+        """The file read and checked, before anything is locked: checked systems, or a checked sheet."""
         document = services.read_document(form.cleaned_data["file"].read(services.MAX_BYTES + 1))
         if isinstance(document, list):
-            return document
+            return services.check_systems(document)
         try:
             return services.check_sheet(document)
         except SheetError as error:
@@ -75,7 +75,7 @@ class Import(OnceView):
 
     def carry_out(self, form):
         if isinstance(self.prepared, list):
-            services.add_systems(self.prepared, self.request.user)
+            services.store_systems(self.prepared, self.request.user)
             return reverse("materials:list")
         revision = services.store_sheet(self.prepared, form.cleaned_data["why"])
         return reverse("materials:product", args=[revision.product_id])

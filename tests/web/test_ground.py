@@ -20,6 +20,7 @@ from emplastra.accounts.models import User
 from emplastra.climate import packs
 from emplastra.climate.live import packed
 from emplastra.climate.models import ImportBatch
+from emplastra.core.document import DocumentError
 from emplastra.shared import appendonly, asked, standing
 from emplastra.shared.backup import STAMP
 from emplastra.shared.services import Refused
@@ -197,6 +198,22 @@ class RefusedFirstTests(ShopCase):
             with self.subTest(url), mock.patch(what, stand_in):
                 self.assertContains(self.client.post(url, data), "stood in for", status_code=422)
                 self.assertEqual(set(depths), {outside})
+
+    def test_systems_are_checked_before_anything_is_locked_too(self):
+        outside, depths = len(connection.atomic_blocks), []
+
+        def stand_in(document):
+            depths.append(len(connection.atomic_blocks))
+            raise DocumentError([("here", "stood in for")])
+
+        data = {
+            "token": "s",
+            "why": "maker",
+            "file": SimpleUploadedFile("s.yaml", b"- {name: One, steps: [{kind: strip}]}"),
+        }
+        with mock.patch("emplastra.core.system_file.read", stand_in):
+            self.assertContains(self.client.post("/materials/import", data), "stood in for", status_code=422)
+        self.assertEqual(depths, [outside])
 
 
 class PackTests(ShopCase):
