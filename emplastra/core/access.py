@@ -134,7 +134,7 @@ def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]
         mine = [_entry_for(act, face, from_s, happened, used, acts) for face in act.faces]
         if all(mine):
             hits = [h for h in mine if h is not None]
-            used |= {(h.entry, h.face, " ".join(act.what.lower().split())) for h in hits}
+            used |= {(h.entry, h.face, _plain(act.what)) for h in hits}
             found[act.id] = replace(act, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits))  # fmt: skip
     return tuple(found.get(a.id, a) for a in acts)
 
@@ -145,19 +145,25 @@ def ready(acts: Sequence[Act]) -> set[str]:
     return {key for key, before in _right_before(acts).items() if key not in done and before <= done}
 
 
-def parts_named(what: str) -> frozenset[str]:
-    """Every part that a name names: "Door, left and wing" is itself, "door, left" and "wing", and "door" and "left" too."""
-    whole = " ".join(what.lower().split())
-    parts = [p.strip() for p in re.split(r"\s+(?:and|with)\s+|[&+;/]", whole)]
-    return frozenset(p for p in (whole, *parts, *(c.strip() for p in parts for c in p.split(","))) if p)
+def _plain(what: str) -> str:
+    """A name in small letters with single blanks."""
+    return " ".join(what.lower().split())
+
+
+def _parts(what: str) -> list[str]:
+    """The parts that a name joins by "and" or a sign: "door, left" and "wing" of "Door, left and wing"."""
+    return [part for p in re.split(r"\s+(?:and|with)\s+|[&+;/]", _plain(what)) if (part := p.strip())]
 
 
 def covers(tried: str, what: str) -> bool:
-    """True if a name, perhaps of several parts, names this one: all of its parts, if it is several itself."""
-    named = parts_named(tried)
-    whole = " ".join(what.lower().split())
-    parts = [p.strip() for p in re.split(r"\s+(?:and|with)\s+|[&+;/]", whole) if p.strip()]
-    return whole in named or (bool(parts) and all(p in named for p in parts))
+    """True if a name, perhaps of several parts, names this one: all of its parts, if it is several itself.
+
+    "Door, left and wing" names itself, "door, left" and "wing", and "door" and "left" too.
+    """
+    parts = _parts(tried)
+    named = {_plain(tried), *parts, *(c.strip() for p in parts for c in p.split(","))} - {""}
+    wanted = _parts(what)
+    return _plain(what) in named or (bool(wanted) and named.issuperset(wanted))
 
 
 def _entry_for(
@@ -169,7 +175,7 @@ def _entry_for(
     acts: Sequence[Act],
 ) -> Happened | None:
     fits = [h for h in happened if h.kind == act.kind and h.face == face and h.at_s >= from_s]
-    name = " ".join(act.what.lower().split())
+    name = _plain(act.what)
     named = next((h for h in fits if covers(h.what, act.what) and (h.entry, face, name) not in used), None)
     others = [a.what for a in acts if a is not act and a.kind == act.kind and face in a.faces]
     free = (h for h in fits if not any(u[:2] == (h.entry, face) for u in used))

@@ -40,7 +40,7 @@ def read_backup(source, folder):
         with zipfile.ZipFile(source) as archive:
             sums = _listed(archive)
             _unpack(archive, sums, folder)
-    except (OSError, EOFError, RuntimeError, NotImplementedError, ValueError, zipfile.BadZipFile, zlib.error) as error:
+    except (OSError, EOFError, RuntimeError, ValueError, zipfile.BadZipFile, zlib.error) as error:
         raise BackupError(f"{source} is no whole backup: {error}") from error
     for name, wanted in sums.items():
         if digest_of(folder / name) != wanted:
