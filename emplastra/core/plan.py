@@ -58,15 +58,19 @@ def read_steps(rows: object) -> tuple[PlanStep, ...]:
     """The steps of a plan as stored. Raises ValueError naming the step and the field that cannot be read."""
     if not isinstance(rows, list):
         raise ValueError("its steps are no list")
-    for i, row in enumerate(rows, 1):
-        if not isinstance(row, dict) or not {"id", "kind"} <= row.keys():
-            raise ValueError(f"step {i} has no id or kind")
-        for name, value in row.items():
-            if name not in _FIELDS or type(value) not in _FIELDS[name]:
-                raise ValueError(f"step {i}: {name} is {str(value)[:40]!r}, which cannot be read")
-        if row["kind"] not in STEPS:
-            raise ValueError(f"step {i}: there is no kind {row['kind'][:40]!r}")
-    return tuple(PlanStep(**row) for row in rows)
+    return tuple(read_step(row, i) for i, row in enumerate(rows, 1))
+
+
+def read_step(row: object, number: int) -> PlanStep:
+    """One step as stored; number: its place in the plan. Raises ValueError naming the step and the field."""
+    if not isinstance(row, dict) or not {"id", "kind"} <= row.keys():
+        raise ValueError(f"step {number} has no id or kind")
+    for name, value in row.items():
+        if name not in _FIELDS or type(value) not in _FIELDS[name]:
+            raise ValueError(f"step {number}: {name} is {str(value)[:40]!r}, which cannot be read")
+    if row["kind"] not in STEPS:
+        raise ValueError(f"step {number}: there is no kind {row['kind'][:40]!r}")
+    return PlanStep(**row)
 
 
 @dataclass(frozen=True)

@@ -30,6 +30,10 @@ STEP: dict[str, Any] = {
         "note": {"type": "string", "maxLength": 200},
     },
 }
+BOUNDS: dict[str, tuple[float, float]] = {
+    name: (told["minimum"], told["maximum"]) for name, told in STEP["properties"].items() if "minimum" in told
+}
+"""Least and most of each figure of a step, in a file and in a plan."""
 SCHEMA: dict[str, Any] = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
     "title": "Coating systems",

@@ -7,7 +7,8 @@ from django.db import transaction
 from emplastra.core.areas import area_m2, total_area_m2
 from emplastra.core.film import METHODS
 from emplastra.core.job_map import free_place, view_of
-from emplastra.core.plan import read_steps
+from emplastra.core.plan import read_step
+from emplastra.core.system_file import BOUNDS
 from emplastra.shared.services import Refused, as_refused
 
 from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
@@ -128,15 +129,14 @@ def check_steps(steps):
     for i, raw in enumerate(steps, 1):
         step = {**BLANK_STEP, **{k: v for k, v in raw.items() if k in BLANK_STEP}, "id": raw.get("id") or new_step_id()}
         try:
-            read_steps([step])
+            read_step(step, i)
         except ValueError as error:
-            raise Refused(str(error).replace("step 1", f"step {i}", 1), "steps") from error
+            raise Refused(str(error), "steps") from error
         if step["id"] in seen:
             raise Refused(f"step {i}: named twice", "steps")
         if step["method"] not in METHODS:
             raise Refused(f"step {i}: method must be one of {', '.join(METHODS)}", "steps")
-        bounds = {"coats": (1, 20), "dft_um": (0, 10000), "sanded_um": (0, 10000), "thinner_pct": (0, 100)}
-        for field, (low, high) in bounds.items():
+        for field, (low, high) in BOUNDS.items():
             if not low <= step[field] <= high:
                 raise Refused(f"step {i}: {field} must be from {low} to {high}", "steps")
         seen.add(step["id"])
