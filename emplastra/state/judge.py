@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 from emplastra.core import lag
 from emplastra.core.clock import crossing
-from emplastra.core.coat_rules import NO_BREACH, CoatCase, PotTimes, verdicts
+from emplastra.core.coat_rules import NO_BREACH, CoatCase, PotTimes, looked_at, verdicts
 from emplastra.core.dewpoint import dew_point_c, gate
 from emplastra.core.surface import build
 from emplastra.core.working import Basis
@@ -41,11 +41,17 @@ def film_of_coat(coat):
 
 def verdicts_on(coat, each, facts):
     """Every verdict on a coat on a zone (ZoneFacts), the gravest first."""
-    return verdicts(case_on(coat, each, facts), f"coat {coat.entry or 'to come'} on zone {each.zone.pk}")
+    return judged(coat, each, facts)[0]
 
 
-def case_on(coat, each, facts):
-    """A coat on a zone (ZoneFacts) with all that it is judged by."""
+def judged(coat, each, facts):
+    """(every verdict on a coat on a zone, the gravest first; what of it was looked at)."""
+    case = _case(coat, each, facts)
+    return verdicts(case, f"coat {coat.entry or 'to come'} on zone {each.zone.pk}"), looked_at(case)
+
+
+def _case(coat, each, facts):
+    """A coat on a zone with all that it is judged by."""
     film, solids = film_of_coat(coat)
     events = [e for e in each.events if e.ended_s <= coat.began_s and e.entry != coat.entry]
     found, basis = _air(coat, each) if coat.sheet else (NO_BREACH, Basis.MEASURED)

@@ -4,7 +4,6 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
 from emplastra.core.clocks import fold
-from emplastra.core.coat_rules import looked_at
 from emplastra.core.events import Coated
 from emplastra.core.steps import CAUTIONS, STEPS
 from emplastra.core.surface import Toward
@@ -14,7 +13,7 @@ from emplastra.materials.selectors import current_sheet
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.state.book import book_of
-from emplastra.state.judge import CoatTold, case_on, film_of_coat, verdicts_on
+from emplastra.state.judge import CoatTold, film_of_coat, judged
 from emplastra.state.needs import chosen_variant
 from emplastra.state.pots import views
 from emplastra.store.models import Tin
@@ -166,7 +165,8 @@ class LogCoat(LogView):
             max(coat.ended_s, book.facts.now.timestamp()),
             toward,
         )
-        return {"film": film, "plan_um": coat.plan_um, "verdicts": verdicts_on(coat, state.facts, book.facts), "looked_at": looked_at(case_on(coat, state.facts, book.facts)), "pot": pot,
+        found, looked = judged(coat, state.facts, book.facts)
+        return {"film": film, "plan_um": coat.plan_um, "verdicts": found, "looked_at": looked, "pot": pot,
                 "flash": surface.clock("flash"), "recoat": surface.clock("recoat"), "toward": toward, "sheet": coat.sheet,
                 "cautions": [CAUTIONS[h] for h in (coat.sheet.hazards if coat.sheet else ())]}  # fmt: skip
 
