@@ -3,6 +3,7 @@
 from django import forms
 
 from emplastra.core.log_shape import DATE_FORMS
+from emplastra.core.text import MAX_BYTES
 from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm, ZoneField, file_input
 
 from .models import Place
@@ -30,7 +31,7 @@ class ImportForm(PlaceForm):
     )
     file = forms.FileField(
         label="File (CSV)",
-        widget=file_input(5),
+        widget=file_input(MAX_BYTES),
         help_text="With a header: time, temperature, humidity or dew point. Most loggers’ files are recognised; nothing is "
         "used before you have seen how it is read.",
     )

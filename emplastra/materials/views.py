@@ -42,7 +42,7 @@ class ImportForm(WorkshopForm):
     """A data sheet or coating systems, from a file."""
 
     file = forms.FileField(
-        label="Data sheet or systems (YAML or JSON)", widget=file_input(1, accept=".yaml,.yml,.json")
+        label="Data sheet or systems (YAML or JSON)", widget=file_input(services.MAX_BYTES, accept=".yaml,.yml,.json")
     )
     why = forms.ChoiceField(
         label="A sheet that is here already is revised because of", choices=SheetRevision.Why.choices

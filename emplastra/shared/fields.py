@@ -66,9 +66,9 @@ class LocalTimeField(forms.CharField):
             raise forms.ValidationError(str(error)) from error
 
 
-def file_input(most_mb, **attrs):
-    """A file to choose, refused on the spot if it has more than so many MB."""
-    return forms.ClearableFileInput(attrs={"data-most": most_mb, **attrs})
+def file_input(most, **attrs):
+    """A file to choose, refused on the spot if it has more than so many bytes."""
+    return forms.ClearableFileInput(attrs={"data-most": most // 1_000_000, **attrs})
 
 
 class ZoneField(forms.CharField):

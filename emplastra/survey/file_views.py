@@ -39,7 +39,7 @@ def schema(request):
 
 
 class FileForm(WorkshopForm):
-    file = plain.FileField(label="Survey, JSON or CSV", widget=file_input(5, accept=".json,.csv"))
+    file = plain.FileField(label="Survey, JSON or CSV", widget=file_input(MAX_BYTES, accept=".json,.csv"))
 
 
 class TakeIn(JobView):

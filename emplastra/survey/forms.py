@@ -113,7 +113,7 @@ class SpotForm(WorkshopForm):
 class MeshForm(WorkshopForm):
     """A mesh to measure; `mesh_kind` is what it is."""
 
-    mesh = forms.FileField(label="Mesh", widget=file_input(40, accept=".stl,.obj,.ply"))
+    mesh = forms.FileField(label="Mesh", widget=file_input(meshes.MAX_BYTES, accept=".stl,.obj,.ply"))
     mesh_kind = ""
 
     def clean_mesh(self):

@@ -100,7 +100,7 @@ class Sheet(ZoneAct):
 class PhotoForm(WorkshopForm):
     """A photo from the camera or a file."""
 
-    photo = plain.FileField(label="Photo", widget=file_input(15, accept="image/*", capture="environment"))
+    photo = plain.FileField(label="Photo", widget=file_input(photos.MAX_BYTES, accept="image/*", capture="environment"))
     when = plain.ChoiceField(label="Taken", choices=Photo.When.choices)
     note = plain.CharField(label="Of what", max_length=120, required=False)
 
