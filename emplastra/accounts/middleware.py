@@ -9,9 +9,9 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.functional import SimpleLazyObject
 
-from .models import User, Workshop
+from emplastra.shared.middleware import SAFE
 
-SAFE = {"GET", "HEAD", "OPTIONS"}
+from .models import User, Workshop
 
 
 def public(view):

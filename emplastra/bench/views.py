@@ -47,17 +47,16 @@ def _rows(request):
 
 def home(request):
     """Bench: across jobs, what may be done now and what will close soon."""
-    return render(request, "bench/home.html", _rows(request) | {"backup": _backup_due(request)})
+    return render(request, "bench/home.html", _rows(request) | _backup(request))
 
 
-def _backup_due(request):
-    """(True, when the last backup was made or None) if that is too long ago and an owner looks; the demo needs none."""
+def _backup(request):
+    """When the last backup was made, and if that is too long ago for the owner who looks; the demo needs none."""
     if not request.user.is_owner or settings.PROFILE == "demo":
-        return None
-    last, now = backup.last_backup(settings.DATA_DIR), clock.now()
-    if last is None and not backup.is_old(User.objects.earliest("date_joined").date_joined, now):
-        return None  # the workshop itself is younger than that
-    return (True, last) if backup.is_old(last, now) else None
+        return {}
+    last = backup.last_backup(settings.DATA_DIR)
+    since = last or User.objects.earliest("date_joined").date_joined  # a workshop may itself be younger than that
+    return {"backup_is_old": backup.is_old(since, clock.now()), "last_backup": last}
 
 
 def rows(request):

@@ -1,5 +1,7 @@
 """Append-only tables, kept so by the database itself."""
 
+from functools import lru_cache
+
 from django.apps import apps
 from django.db import connections, models
 
@@ -30,8 +32,9 @@ def append_only_tables():
     return sorted(model._meta.db_table for model in append_only_models())
 
 
+@lru_cache(maxsize=1)
 def _wanted():
-    """{trigger: (its table, its SQL)} for each append-only table."""
+    """{trigger: (its table, its SQL)} for each append-only table; asked for by every sending, and always the same."""
     return {
         f"append_only_{table}_{verb.lower()}": (
             table,
