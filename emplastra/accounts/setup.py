@@ -7,6 +7,8 @@ from pathlib import Path
 
 from django.conf import settings
 
+from emplastra.shared.files import write_whole
+
 TRIES = 10
 
 
@@ -22,11 +24,7 @@ def issue_code():
 
 
 def _keep(code, tries):
-    _path().parent.mkdir(parents=True, exist_ok=True)
-    spare = _path().with_suffix(".new")
-    spare.touch(mode=0o600)
-    spare.write_text(json.dumps({"code": code, "tries": tries}))
-    spare.replace(_path())
+    write_whole(_path(), json.dumps({"code": code, "tries": tries}).encode())
 
 
 def _kept():

@@ -5,12 +5,12 @@ A pack is plain numbers behind a checksum; nothing in it is ever run. The folder
 
 import contextlib
 import hashlib
-import os
-import tempfile
 from pathlib import Path
 
 import numpy as np
 from django.conf import settings
+
+from emplastra.shared.files import write_whole
 
 ROWS = 4
 _MARK = b"emplastra-pack/1\n"
@@ -44,12 +44,9 @@ def read(key):
 def write(packs):
     """Keep {key: array of four rows}; a full or read-only disk keeps nothing, which costs time alone."""
     with contextlib.suppress(OSError):
-        folder().mkdir(parents=True, exist_ok=True)
         for key, rows in packs.items():
             body = np.ascontiguousarray(rows, "<f8").tobytes()
-            with tempfile.NamedTemporaryFile(dir=folder(), delete=False) as spare:
-                spare.write(_MARK + _digest(key, body) + body)
-            os.replace(spare.name, _path(key))
+            write_whole(_path(key), _MARK + _digest(key, body) + body)
         for old in folder().glob("*.djcache"):  # of earlier versions: never read again
             old.unlink()
         kept = sorted(folder().glob("*.pack"), key=lambda path: path.stat().st_mtime)

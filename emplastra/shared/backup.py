@@ -14,6 +14,8 @@ from contextlib import closing
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from .files import write_whole
+
 MANIFEST = "manifest.json"
 DATABASE = "emplastra.sqlite3"
 FORMAT = "emplastra-backup/1"
@@ -82,7 +84,7 @@ def write_backup(database, media, target):
 
 def note_backup(data_dir):
     """Write down that a backup has just been made."""
-    (Path(data_dir) / STAMP).write_text(datetime.now(UTC).isoformat())
+    write_whole(Path(data_dir) / STAMP, datetime.now(UTC).isoformat().encode())
 
 
 def last_backup(data_dir):

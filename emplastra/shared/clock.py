@@ -11,6 +11,8 @@ from pathlib import Path
 
 from django.conf import settings
 
+from .files import write_whole
+
 _KEPT_EVERY_S = 5.0
 _lock = threading.Lock()
 _state: dict = {"offset": timedelta(0), "file": None, "kept": 0.0, "fixed": None}
@@ -60,6 +62,4 @@ def _refuse_in_production():
 def _keep(moment):
     with _lock:
         _state["kept"] = time.monotonic()
-        spare = _state["file"].with_suffix(".new")
-        spare.write_text(json.dumps({"now": moment.isoformat()}))
-        spare.replace(_state["file"])
+        write_whole(_state["file"], json.dumps({"now": moment.isoformat()}).encode())

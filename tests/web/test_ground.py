@@ -248,6 +248,15 @@ class PackTests(ShopCase):
             self.assertEqual(self.air(), before)
         self.assertEqual(path.stat().st_mode & 0o077, 0)
 
+    def test_a_full_disk_keeps_nothing_and_leaves_nothing_half(self):
+        shutil.rmtree(packs.folder(), ignore_errors=True)
+        before = self.air()
+        for path in packs.folder().iterdir():
+            path.unlink()
+        with mock.patch("os.replace", side_effect=OSError("no space left")):
+            self.assertEqual(self.air(), before)
+        self.assertEqual(list(packs.folder().iterdir()), [])
+
     def test_the_oldest_quarter_goes_when_there_are_too_many(self):
         shutil.rmtree(packs.folder(), ignore_errors=True)
         rows = np.zeros((4, 2))
