@@ -11,7 +11,7 @@ from emplastra.accounts.models import Role, User, Workshop
 from emplastra.climate import live
 from emplastra.climate.models import Place
 from emplastra.climate.services import import_log
-from emplastra.core.clock import crossing
+from emplastra.core.surface.integral import crossing
 from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, save_build_up
 from emplastra.logbook.models import Kind

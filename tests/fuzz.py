@@ -20,10 +20,12 @@ from django.db import transaction
 from django.urls import URLPattern, URLResolver, get_resolver
 
 from emplastra.climate.services import Choices, understand
-from emplastra.core import survey_file, system_file, units
+from emplastra.core import units
+from emplastra.core.air.log_shape import LogError
 from emplastra.core.document import DocumentError
-from emplastra.core.log_shape import LogError
-from emplastra.core.sheets import SheetError
+from emplastra.core.product.sheet import SheetError
+from emplastra.core.surface import system_file
+from emplastra.core.survey import file as survey_file
 from emplastra.jobs import photos
 from emplastra.logbook.models import Kind
 from emplastra.materials.services import check_sheet, read_document

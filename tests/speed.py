@@ -178,7 +178,7 @@ class Workshop:
 
 def every_clock(facts):
     """{zone id: {clock: (opens, closes)}} of all zones at one instant."""
-    from emplastra.core.clocks import clocks_of
+    from emplastra.core.surface.clocks import clocks_of
     from emplastra.state.selectors import state_of
 
     t_s, found = facts.now.timestamp(), {}
@@ -240,7 +240,7 @@ class Plain:
         for pk, each in facts.zones.items():
             coat = max((e for e in each.events if type(e).__name__ == "Coated"), key=lambda e: e.ended_s)
             times, last = SHEETS[coat.product], each.revision.lag_s
-            from emplastra.core.lag import lag_class_s
+            from emplastra.core.air.lag import lag_class_s
 
             tau = max(lag_class_s(last), 1e-9)
             ends = [t for t, _ in each.moves[1:]] + [float("inf")]

@@ -11,7 +11,7 @@ ZONES, FINDINGS, FACES = 300, 12, 500_000
 
 def fill(shop):
     """300 of the workshop's zones placed on the map, each with a dozen findings."""
-    from emplastra.core.job_map import COLUMNS, VIEWS
+    from emplastra.core.piece.job_map import COLUMNS, VIEWS
     from emplastra.jobs.models import Finding, Job, MapPlace, Zone
 
     job = Job.objects.get(name="Everything")
@@ -51,8 +51,9 @@ def survey(shop, show):
 
 def rules(job):
     """Core time of all rules over 300 zones, and of one."""
-    from emplastra.core import stack_rules, strip
-    from emplastra.core.metal_rules import verdicts
+    from emplastra.core.rules import stack as stack_rules
+    from emplastra.core.rules import strip
+    from emplastra.core.rules.metal import verdicts
     from emplastra.metal.judging import metal_of, stack_of
     from emplastra.state.book import Book
     from emplastra.state.coats import judged_coats
@@ -105,7 +106,9 @@ def mesh(client, shop, best):
         path = Path(folder) / "a.stl"
         path.write_bytes(data)
         start = time.perf_counter()
-        task = tasks.start(shop.user, "mesh", "emplastra.core.meshes", path, "stl", about={"zone": 0, "file": "a"})
+        task = tasks.start(
+            shop.user, "mesh", "emplastra.core.piece.meshes", path, "stl", about={"zone": 0, "file": "a"}
+        )
         answers, said = [], set()
         while tasks.followers():
             at = time.perf_counter()

@@ -65,7 +65,7 @@ class TemplateTests(SimpleTestCase):
 class CoreTests(SimpleTestCase):
     def public(self):
         """(module, function node) of every public function and method in the core."""
-        for path in sorted((ROOT / "emplastra" / "core").glob("*.py")):
+        for path in sorted((ROOT / "emplastra" / "core").rglob("*.py")):
             for node in ast.parse(path.read_text()).body:
                 if not isinstance(node, ast.FunctionDef | ast.ClassDef) or node.name.startswith("_"):
                     continue

@@ -11,7 +11,7 @@ from emplastra.accounts.forms import PersonForm, SettingsForm
 from emplastra.accounts.middleware import for_owner
 from emplastra.accounts.models import User
 from emplastra.climate.models import Place
-from emplastra.core.steps import STAGES
+from emplastra.core.surface.steps import STAGES
 from emplastra.shared import backup, clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from emplastra.core.air import BASES, Cut
+from emplastra.core.air.journey import BASES, Cut
 from emplastra.shared.times import from_epoch
 
 WIDTH, HEIGHT, FOOT = 1100.0, 150.0, 130.0

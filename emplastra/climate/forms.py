@@ -2,7 +2,7 @@
 
 from django import forms
 
-from emplastra.core.log_shape import DATE_FORMS
+from emplastra.core.air.log_shape import DATE_FORMS
 from emplastra.core.text import MAX_BYTES
 from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm, ZoneField, file_input
 

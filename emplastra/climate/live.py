@@ -16,19 +16,11 @@ import numpy as np
 from django.db import connection
 from django.db.models import Q
 
-from emplastra.core.air import Air
-from emplastra.core.clock import Integral
-from emplastra.core.dewpoint import dew_point_c
-from emplastra.core.forecast import BACK_S, DAY_HOURS, Hourly, ahead, offsets
-from emplastra.core.series import (
-    Disagreement,
-    Fault,
-    Source,
-    from_readings,
-    merge,
-    spliced,
-    without_faults,
-)
+from emplastra.core.air.dewpoint import dew_point_c
+from emplastra.core.air.forecast import BACK_S, DAY_HOURS, Hourly, ahead, offsets
+from emplastra.core.air.journey import Air
+from emplastra.core.air.series import Disagreement, Fault, Source, from_readings, merge, spliced, without_faults
+from emplastra.core.surface.integral import Integral
 from emplastra.shared.times import from_epoch
 
 from . import packs

@@ -2,7 +2,7 @@
 
 from datetime import timedelta
 
-from emplastra.core.series import Assumption
+from emplastra.core.air.series import Assumption
 
 from . import live
 from .models import Place, Reading

@@ -8,9 +8,9 @@ from zoneinfo import ZoneInfo, available_timezones
 import numpy as np
 from django.db import transaction
 
-from emplastra.core.dewpoint import dew_point_c
-from emplastra.core.log_file import AHEAD_S, LogRead, read_hours, read_log
-from emplastra.core.log_shape import LogError, Recognised, decode, recognise
+from emplastra.core.air.dewpoint import dew_point_c
+from emplastra.core.air.log_file import AHEAD_S, LogRead, read_hours, read_log
+from emplastra.core.air.log_shape import LogError, Recognised, decode, recognise
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.times import from_epoch

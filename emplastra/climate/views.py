@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core.log_shape import LogError
+from emplastra.core.air.log_shape import LogError
 from emplastra.core.text import MAX_BYTES
 from emplastra.shared import clock
 from emplastra.shared.services import Refused

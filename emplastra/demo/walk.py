@@ -7,8 +7,8 @@ from importlib import resources
 import numpy as np
 import yaml
 
-from emplastra.core.survey import Answer
-from emplastra.core.topics import TOPICS
+from emplastra.core.survey.answers import Answer
+from emplastra.core.survey.topics import TOPICS
 from emplastra.jobs import access_plans, estimates, photos, registers, surveying
 from emplastra.shared import clock
 

@@ -9,7 +9,7 @@ import yaml
 from emplastra.accounts.models import Role, User, Workshop
 from emplastra.climate.models import Place
 from emplastra.climate.services import import_forecast, import_log
-from emplastra.core.job_map import Cells
+from emplastra.core.piece.job_map import Cells
 from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, adopt_system
 from emplastra.logbook.models import Kind

@@ -1,6 +1,6 @@
 """The access plan of a job: its acts, saved as versions."""
 
-from emplastra.core.access import Act, check
+from emplastra.core.metal.access import Act, check
 from emplastra.shared.services import Refused, as_refused
 
 from .models import AccessPlan

@@ -1,6 +1,6 @@
 """What rotten metal would cost, what the owner decided, and how long work took."""
 
-from emplastra.core.repair import WORK, factor, judge_set
+from emplastra.core.metal.repair import WORK, factor, judge_set
 from emplastra.shared.services import Refused, as_refused
 
 from .models import Estimate, OwnerDecision, WorkHours

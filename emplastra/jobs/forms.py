@@ -2,7 +2,7 @@
 
 from django import forms
 
-from emplastra.core import areas
+from emplastra.core.piece import areas
 from emplastra.core.units import UnitError, parse_number, parse_product, parse_quantity
 from emplastra.shared import asked
 from emplastra.shared.fields import QuantityField, WorkshopForm

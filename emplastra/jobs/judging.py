@@ -1,6 +1,6 @@
 """Accepting verdicts, and choosing schools."""
 
-from emplastra.core.rules import SCHOOLS, default_schools
+from emplastra.core.rules.registry import SCHOOLS, default_schools
 from emplastra.shared.services import Refused
 
 from .models import Acceptance, School

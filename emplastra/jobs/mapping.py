@@ -4,9 +4,9 @@ import re
 
 from django.db import transaction
 
-from emplastra.core.areas import halves_m2
-from emplastra.core.job_map import Cells, free_place
-from emplastra.core.parts import LAYOUTS, shapes_of
+from emplastra.core.piece.areas import halves_m2
+from emplastra.core.piece.job_map import Cells, free_place
+from emplastra.core.piece.parts import LAYOUTS, shapes_of
 from emplastra.shared.services import Refused, as_refused
 
 from .models import Zone, ZoneRevision

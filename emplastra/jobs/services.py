@@ -4,11 +4,11 @@ import secrets
 
 from django.db import transaction
 
-from emplastra.core.areas import area_m2, total_area_m2
-from emplastra.core.film import METHODS
-from emplastra.core.job_map import free_place, view_of
-from emplastra.core.plan import read_step
-from emplastra.core.system_file import BOUNDS
+from emplastra.core.piece.areas import area_m2, total_area_m2
+from emplastra.core.piece.job_map import free_place, view_of
+from emplastra.core.product.film import METHODS
+from emplastra.core.surface.plan import read_step
+from emplastra.core.surface.system_file import BOUNDS
 from emplastra.shared.services import Refused, as_refused
 
 from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision

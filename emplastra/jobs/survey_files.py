@@ -4,8 +4,8 @@ from collections import Counter
 
 from django.db import transaction
 
-from emplastra.core.survey import AnswerError, check
-from emplastra.core.survey_file import Said, Statement
+from emplastra.core.survey.answers import AnswerError, check
+from emplastra.core.survey.file import Said, Statement
 from emplastra.shared.services import Refused
 
 from .models import Finding, FindingWord

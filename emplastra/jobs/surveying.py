@@ -2,9 +2,9 @@
 
 from django.db import transaction
 
-from emplastra.core import findings as core
-from emplastra.core.survey import check
-from emplastra.core.topics import PASSES
+from emplastra.core.survey import findings as core
+from emplastra.core.survey.answers import check
+from emplastra.core.survey.topics import PASSES
 from emplastra.shared import clock
 from emplastra.shared.services import Refused, as_refused
 

@@ -4,9 +4,9 @@ from django.conf import settings
 from django.db import models
 
 from emplastra.climate.models import Place, Reading
-from emplastra.core.contractor import CAME_BACK, TRADES
-from emplastra.core.events import CHECKS
-from emplastra.core.strip import WAYS
+from emplastra.core.metal.strip import WAYS
+from emplastra.core.surface.events import CHECKS
+from emplastra.core.survey.contractor import CAME_BACK, TRADES
 from emplastra.jobs.models import Zone
 from emplastra.materials.models import Product, SheetRevision
 from emplastra.shared.appendonly import AppendOnly

@@ -3,9 +3,9 @@
 import json
 from functools import lru_cache
 
-from emplastra.core.sheet_schema import SCHEMA
-from emplastra.core.sheets import SheetError, read
-from emplastra.core.system_file import trouble_of as system_trouble
+from emplastra.core.product.schema import SCHEMA
+from emplastra.core.product.sheet import SheetError, read
+from emplastra.core.surface.system_file import trouble_of as system_trouble
 
 from .models import Product, SheetRevision, SystemVersion
 

@@ -8,10 +8,10 @@ from datetime import timedelta
 import yaml
 from django.db import transaction
 
-from emplastra.core import system_file
 from emplastra.core.document import MAX_DEPTH, MAX_TEXT, DocumentError, plain
-from emplastra.core.sheets import SheetError, read
-from emplastra.core.steps import STEPS
+from emplastra.core.product.sheet import SheetError, read
+from emplastra.core.surface import system_file
+from emplastra.core.surface.steps import STEPS
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 

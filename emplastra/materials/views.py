@@ -5,7 +5,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 
-from emplastra.core.sheets import SheetError
+from emplastra.core.product.sheet import SheetError
 from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView

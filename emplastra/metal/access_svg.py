@@ -5,7 +5,7 @@ import textwrap
 from django.utils.html import escape
 from django.utils.safestring import mark_safe
 
-from emplastra.core.access import KINDS, columns, shown_edges
+from emplastra.core.metal.access import KINDS, columns, shown_edges
 
 W, H, GAP_X, GAP_Y, LETTERS = 168, 62, 44, 16, 22
 

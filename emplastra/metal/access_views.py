@@ -9,8 +9,9 @@ from django.http import HttpResponseRedirect
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core import access, access_rules
-from emplastra.core.steps import DEFER, STEPS
+from emplastra.core.metal import access
+from emplastra.core.rules import access as access_rules
+from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs import access_plans
 from emplastra.jobs.judging import schools_of
 from emplastra.logbook.models import Kind

@@ -1,13 +1,13 @@
 """What access knows of a face: what lies on it, what is near, what was logged on it."""
 
-from emplastra.core import access
-from emplastra.core.access import Happened
-from emplastra.core.clock import crossing
-from emplastra.core.clocks import recoat_clock
-from emplastra.core.events import Access, Coated, FilmLost
-from emplastra.core.findings import STILL_OPEN
-from emplastra.core.steps import STEPS
-from emplastra.core.surface import FULL, Toward
+from emplastra.core.metal import access
+from emplastra.core.metal.access import Happened
+from emplastra.core.surface.clocks import recoat_clock
+from emplastra.core.surface.events import Access, Coated, FilmLost
+from emplastra.core.surface.fold import FULL, Toward
+from emplastra.core.surface.integral import crossing
+from emplastra.core.surface.steps import STEPS
+from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.shared.times import from_epoch
 from emplastra.survey.known import known
 

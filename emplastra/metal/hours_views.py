@@ -6,7 +6,7 @@ from django.http import HttpResponseRedirect
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core.repair import WORK
+from emplastra.core.metal.repair import WORK
 from emplastra.jobs import estimates
 from emplastra.jobs.models import Job, WorkHours
 from emplastra.shared.fields import PlainNumber, WorkshopForm

@@ -2,14 +2,15 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core import stack_rules
-from emplastra.core.events import Bared
-from emplastra.core.findings import STILL_OPEN
-from emplastra.core.inspection import FAULT
-from emplastra.core.metal_rules import Metal, verdicts
-from emplastra.core.rules import Verdict, gravest_first
-from emplastra.core.steps import STEPS
-from emplastra.core.surface import FULL
+from emplastra.core.metal.known import Metal
+from emplastra.core.rules import stack as stack_rules
+from emplastra.core.rules.metal import verdicts
+from emplastra.core.rules.registry import Verdict, gravest_first
+from emplastra.core.surface.events import Bared
+from emplastra.core.surface.fold import FULL
+from emplastra.core.surface.steps import STEPS
+from emplastra.core.survey.findings import STILL_OPEN
+from emplastra.core.survey.inspection import FAULT
 from emplastra.jobs.judging import accepted_in, schools_of
 from emplastra.jobs.models import Acceptance
 from emplastra.materials.models import SystemVersion

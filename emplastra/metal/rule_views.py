@@ -8,11 +8,13 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core import stack_rules, strip
-from emplastra.core.abrasives import GRADES
-from emplastra.core.fixes import FIXES, steps_before
-from emplastra.core.rules import COMMON, REGISTRY, SCHOOLS, SEVERITIES, default_schools
-from emplastra.core.steps import DEFER, RAISED
+from emplastra.core.metal import strip as ways
+from emplastra.core.product.abrasives import GRADES
+from emplastra.core.rules import stack as stack_rules
+from emplastra.core.rules import strip
+from emplastra.core.rules.fixes import FIXES, steps_before
+from emplastra.core.rules.registry import COMMON, REGISTRY, SCHOOLS, SEVERITIES, default_schools
+from emplastra.core.surface.steps import DEFER, RAISED
 from emplastra.jobs import estimates
 from emplastra.jobs import judging as services
 from emplastra.jobs import services as jobs
@@ -197,7 +199,7 @@ def strip_plan(request, pk):
     longest = max(r.hours.total for r in found.ranked)
     step = next((s for s in state.facts.steps if s.kind == "strip"), None)
     first = next((r.key for r in found.ranked if not r.stopped), "")
-    chosen = (strip.way_of(step.note) if step else "") or first
+    chosen = (ways.way_of(step.note) if step else "") or first
     log_it = f"{reverse('work:log', args=[pk, 'bared'])}?{urlencode({'how': chosen, 'step': step.id if step else ''})}"
     rungs = stack_rules.ladder(stack_of(state, {}))
     deepest = max([r.over_um for r in rungs] + [r.scratch_um for r in rungs], default=1.0)
@@ -232,12 +234,12 @@ def take_way(request, pk):
 
     def carry_out():
         plan = state.facts.build_up
-        if key not in strip.WAYS:
+        if key not in ways.WAYS:
             raise Refused("there is no such way to bare it")
         steps = list(plan.steps) if plan else []
         if not any(s["kind"] == "strip" for s in steps):
             steps.insert(0, {"kind": "strip"})
-        steps = [{**s, "note": strip.note_of(key)} if s["kind"] == "strip" else s for s in steps]
+        steps = [{**s, "note": ways.note_of(key)} if s["kind"] == "strip" else s for s in steps]
         try:
             jobs.save_build_up(zone, request.user, steps, plan.number if plan else 0, keep=state.facts.logged)
         except jobs.StalePlan as stale:

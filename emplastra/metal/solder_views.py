@@ -3,9 +3,9 @@
 from django import forms as plain
 from django.urls import reverse
 
-from emplastra.core import solder
-from emplastra.core.rules import SCHOOLS
-from emplastra.core.steps import DEFER, STEPS
+from emplastra.core.metal import solder
+from emplastra.core.rules.registry import SCHOOLS
+from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import SolderMoved
 from emplastra.jobs.surveying import held

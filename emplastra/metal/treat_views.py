@@ -2,9 +2,9 @@
 
 from django.shortcuts import render
 
-from emplastra.core.inspection import FAULT, POINTS, word
-from emplastra.core.steps import DEFER, STEPS
-from emplastra.core.treatment import cards, portions
+from emplastra.core.metal.treatment import cards, portions
+from emplastra.core.surface.steps import DEFER, STEPS
+from emplastra.core.survey.inspection import FAULT, POINTS, word
 from emplastra.state.selectors import log_url
 
 from .rule_views import one_zone, raised, verdict_context

@@ -9,9 +9,10 @@ from django.shortcuts import get_object_or_404
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core import repair, strip
-from emplastra.core.repair import HAD, NOTHING, OPTIONS
-from emplastra.core.steps import DEFER
+from emplastra.core.metal import repair
+from emplastra.core.metal.repair import HAD, NOTHING, OPTIONS
+from emplastra.core.rules import strip
+from emplastra.core.surface.steps import DEFER
 from emplastra.jobs import estimates
 from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import Estimate, OwnerDecision

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 from django.db.models import F
 
-from emplastra.core.events import Keyed
-from emplastra.core.repair import OPTIONS, WORK
-from emplastra.core.strip import KEY_MIN, WAYS, hours_of
-from emplastra.core.surface import FULL
-from emplastra.core.worked import Stint, hours_by
+from emplastra.core.metal.hours import Stint, hours_by
+from emplastra.core.metal.repair import OPTIONS, WORK
+from emplastra.core.metal.strip import KEY_MIN, WAYS, hours_of
+from emplastra.core.surface.events import Keyed
+from emplastra.core.surface.fold import FULL
 from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
 from emplastra.logbook.models import EntryZone, Kind, holds
 from emplastra.survey.known import known

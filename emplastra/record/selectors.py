@@ -5,11 +5,11 @@ from dataclasses import dataclass, field
 
 from django.db.models import Q
 
-from emplastra.core.contractor import CAME_BACK, TRADES
-from emplastra.core.events import CHECKS
-from emplastra.core.inspection import FAULT, POINTS, word
-from emplastra.core.steps import STEPS
-from emplastra.core.survey_file import to_json
+from emplastra.core.surface.events import CHECKS
+from emplastra.core.surface.steps import STEPS
+from emplastra.core.survey.contractor import CAME_BACK, TRADES
+from emplastra.core.survey.file import to_json
+from emplastra.core.survey.inspection import FAULT, POINTS, word
 from emplastra.jobs.judging import accepted_in
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.jobs.survey_files import told_of

@@ -6,9 +6,9 @@ Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 restin
 from dataclasses import replace
 from urllib.parse import urlencode
 
-from emplastra.core.clocks import DRIED, PROMPT_S
-from emplastra.core.steps import STEPS
-from emplastra.core.surface import ACT_WORDS
+from emplastra.core.surface.clocks import DRIED, PROMPT_S
+from emplastra.core.surface.fold import ACT_WORDS
+from emplastra.core.surface.steps import STEPS
 
 from .pots import live_pots
 from .selectors import Act, log_url, moment, span, url_of

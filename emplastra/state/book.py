@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from emplastra.core.steps import STAGES
+from emplastra.core.surface.steps import STAGES
 from emplastra.core.working import Basis
 
 from .acts import bench_order, fill_acts, keep_place_in_order

@@ -11,14 +11,14 @@ from emplastra.accounts.models import Workshop
 from emplastra.climate.live import PlaceAir, database, may_keep, newest
 from emplastra.climate.models import Place
 from emplastra.climate.selectors import SHOWN_BACK, airs
-from emplastra.core import events as happened
-from emplastra.core.air import WARM_UP, Journey, journey
-from emplastra.core.clock import Crossing
-from emplastra.core.events import Event
-from emplastra.core.film import Film, fact_film
-from emplastra.core.lag import lag_class_s
-from emplastra.core.plan import PlanStep, read_steps
-from emplastra.core.surface import Surface, build
+from emplastra.core.air.journey import WARM_UP, Journey, journey
+from emplastra.core.air.lag import lag_class_s
+from emplastra.core.product.film import Film, fact_film
+from emplastra.core.surface import events as happened
+from emplastra.core.surface.events import Event
+from emplastra.core.surface.fold import Surface, build
+from emplastra.core.surface.integral import Crossing
+from emplastra.core.surface.plan import PlanStep, read_steps
 from emplastra.core.working import Basis
 from emplastra.jobs.models import BuildUpVersion, Zone, ZoneRevision
 from emplastra.logbook.models import Correction, Entry, EntryZone, Kind, holds

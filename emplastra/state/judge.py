@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core import lag
-from emplastra.core.clock import crossing
-from emplastra.core.coat_rules import NO_BREACH, CoatCase, PotTimes, looked_at, verdicts
-from emplastra.core.dewpoint import dew_point_c, gate
-from emplastra.core.surface import build
+from emplastra.core.air import lag
+from emplastra.core.air.dewpoint import dew_point_c, gate
+from emplastra.core.rules.coat import NO_BREACH, CoatCase, PotTimes, looked_at, verdicts
+from emplastra.core.surface.fold import build
+from emplastra.core.surface.integral import crossing
 from emplastra.core.working import Basis
 from emplastra.shared.times import from_epoch
 

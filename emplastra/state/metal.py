@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from emplastra.core.dewpoint import Limits
-from emplastra.core.outlook import Outlook, outlook
+from emplastra.core.air.dewpoint import Limits
+from emplastra.core.air.outlook import Outlook, outlook
 
 from .selectors import metal_at, moment
 

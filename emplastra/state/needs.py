@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from emplastra.core.film import PROFILE_DEAD_UM, Need, need, wft_um
-from emplastra.core.mixing import choose_band
-from emplastra.core.steps import STEPS
+from emplastra.core.product.film import PROFILE_DEAD_UM, Need, need, wft_um
+from emplastra.core.product.mixing import choose_band
+from emplastra.core.surface.steps import STEPS
 
 
 @dataclass

@@ -2,9 +2,18 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.clock import Crossing, crossing
-from emplastra.core.coat_rules import PotTimes
-from emplastra.core.mixing import Balance, Offer, PotPlan, Target, balance, base_stranded_share, mass_ratios, plan_pot
+from emplastra.core.product.mixing import (
+    Balance,
+    Offer,
+    PotPlan,
+    Target,
+    balance,
+    base_stranded_share,
+    mass_ratios,
+    plan_pot,
+)
+from emplastra.core.rules.coat import PotTimes
+from emplastra.core.surface.integral import Crossing, crossing
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.materials.selectors import sheet_of
 

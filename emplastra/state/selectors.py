@@ -5,14 +5,14 @@ from functools import cached_property, lru_cache
 
 from django.urls import reverse
 
-from emplastra.core import lag
-from emplastra.core.air import WARM_UP
-from emplastra.core.clocks import DEGREASED_S, Setting, with_clocks
-from emplastra.core.dewpoint import Limits, gate
-from emplastra.core.events import Degreased
-from emplastra.core.plan import Progress, progress_of
-from emplastra.core.steps import STEPS
-from emplastra.core.surface import Surface, Toward
+from emplastra.core.air import lag
+from emplastra.core.air.dewpoint import Limits, gate
+from emplastra.core.air.journey import WARM_UP
+from emplastra.core.surface.clocks import DEGREASED_S, Setting, with_clocks
+from emplastra.core.surface.events import Degreased
+from emplastra.core.surface.fold import Surface, Toward
+from emplastra.core.surface.plan import Progress, progress_of
+from emplastra.core.surface.steps import STEPS
 from emplastra.core.working import Basis
 from emplastra.jobs.models import Job, Zone
 from emplastra.shared.times import from_epoch

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.stack_rules import on_layer, plan_of
-from emplastra.core.steps import STEPS
+from emplastra.core.rules.stack import on_layer, plan_of
+from emplastra.core.surface.steps import STEPS
 
 LINEAR_UM = 200.0
 """A layer is drawn to scale up to this; above it has a break mark [µm]."""

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from emplastra.core.events import Coated
+from emplastra.core.surface.events import Coated
 from emplastra.shared import asked
 
 from .acts import act_for

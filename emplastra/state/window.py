@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.bare import BareTable
-from emplastra.core.clock import Shares, trace
-from emplastra.core.surface import ACT_WORDS
+from emplastra.core.surface.bare import BareTable
+from emplastra.core.surface.fold import ACT_WORDS
+from emplastra.core.surface.integral import Shares, trace
 
 from .selectors import moment, span
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from django.db.models import Prefetch
 from django.shortcuts import render
 
-from emplastra.core.contractor import CAUTION, SEND_OFF, TRADES
-from emplastra.core.steps import DEFER
+from emplastra.core.surface.steps import DEFER
+from emplastra.core.survey.contractor import CAUTION, SEND_OFF, TRADES
 from emplastra.logbook.models import Back, Entry, Kind, holds
 from emplastra.state.book import book_of
 

@@ -8,9 +8,9 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.utils.text import slugify
 
-from emplastra.core.survey_file import SCHEMA, SurveyFileError, read, to_csv, to_json
+from emplastra.core.survey.file import SCHEMA, SurveyFileError, read, to_csv, to_json
+from emplastra.core.survey.topics import PASSES
 from emplastra.core.text import MAX_BYTES
-from emplastra.core.topics import PASSES
 from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
 from emplastra.shared import clock

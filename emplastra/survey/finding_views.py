@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from django import forms as plain
 from django.shortcuts import get_object_or_404, render
 
-from emplastra.core.findings import CAUSES, STATUSES, STILL_OPEN
-from emplastra.core.steps import STEPS
-from emplastra.core.survey import total
+from emplastra.core.surface.steps import STEPS
+from emplastra.core.survey.answers import total
+from emplastra.core.survey.findings import CAUSES, STATUSES, STILL_OPEN
 from emplastra.jobs import surveying
 from emplastra.jobs.models import Finding
 from emplastra.shared.fields import WorkshopForm

@@ -2,10 +2,10 @@
 
 from django import forms
 
-from emplastra.core import areas, job_map, meshes
-from emplastra.core.findings import CAUSES
-from emplastra.core.parts import LAYOUTS
-from emplastra.core.topics import EVIDENCE, TOPICS
+from emplastra.core.piece import areas, job_map, meshes
+from emplastra.core.piece.parts import LAYOUTS
+from emplastra.core.survey.findings import CAUSES
+from emplastra.core.survey.topics import EVIDENCE, TOPICS
 from emplastra.jobs.models import MapPlace, ZoneRevision
 from emplastra.shared.fields import QuantityField, WorkshopForm, file_input
 

@@ -5,9 +5,9 @@ drops it; the answers stay the same.
 """
 
 from emplastra.climate.live import database, may_keep, newest
-from emplastra.core import findings as core
-from emplastra.core.survey import Answer, coverage_of
-from emplastra.core.topics import TOPICS
+from emplastra.core.survey import findings as core
+from emplastra.core.survey.answers import Answer, coverage_of
+from emplastra.core.survey.topics import TOPICS
 from emplastra.jobs.models import Finding, FindingWord
 
 _held: dict = {}

@@ -4,7 +4,7 @@ from django.utils.html import escape
 from django.utils.safestring import mark_safe
 
 from emplastra.core import units
-from emplastra.core.job_map import LINE, WIDTH
+from emplastra.core.piece.job_map import LINE, WIDTH
 
 HATCHES = {
     "Survey": "h-dots", "Strip": "h-rise", "Metal": "h-metal", "Prime": "h-lines", "Fill": "h-waves", "Surface": "h-grid",

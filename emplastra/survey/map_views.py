@@ -9,9 +9,9 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
 from emplastra.climate.models import Place
-from emplastra.core.job_map import Cells
-from emplastra.core.parts import LAYOUTS
-from emplastra.core.steps import STAGES
+from emplastra.core.piece.job_map import Cells
+from emplastra.core.piece.parts import LAYOUTS
+from emplastra.core.surface.steps import STAGES
 from emplastra.jobs import mapping
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job

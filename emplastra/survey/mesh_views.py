@@ -5,7 +5,7 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core import meshes
+from emplastra.core.piece import meshes
 from emplastra.jobs import services as jobs
 from emplastra.shared import tasks
 from emplastra.shared.models import Task
@@ -40,7 +40,7 @@ class SendMesh(ZoneAct):
     def carry_out(self, form):
         upload, path, self.prepared = form.cleaned_data["mesh"], self.prepared, None
         about = {"zone": self.zone.pk, "file": upload.name[-80:]}
-        task = tasks.start(self.request.user, "mesh", "emplastra.core.meshes", path, form.mesh_kind, about=about)
+        task = tasks.start(self.request.user, "mesh", "emplastra.core.piece.meshes", path, form.mesh_kind, about=about)
         return reverse("survey:mesh", args=[task.pk])
 
 

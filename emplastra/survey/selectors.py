@@ -3,10 +3,10 @@
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from emplastra.core import findings as core
-from emplastra.core.job_map import Tile, arrange, free_place, view_of
-from emplastra.core.survey import Coverage, coverage_of, total, unasked
-from emplastra.core.topics import TOPICS
+from emplastra.core.piece.job_map import Tile, arrange, free_place, view_of
+from emplastra.core.survey import findings as core
+from emplastra.core.survey.answers import Coverage, coverage_of, total, unasked
+from emplastra.core.survey.topics import TOPICS
 from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
 from emplastra.jobs.survey_files import in_order
 

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 from django import forms
 
-from emplastra.core.parts import PARTS
-from emplastra.core.survey import Answer, AnswerError, check, check_drain
-from emplastra.core.topics import EVIDENCE, GROUPS, TOPICS
+from emplastra.core.piece.parts import PARTS
+from emplastra.core.survey.answers import Answer, AnswerError, check, check_drain
+from emplastra.core.survey.topics import EVIDENCE, GROUPS, TOPICS
 from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm
 
 from .forms import CAUSE_CHOICES

@@ -8,10 +8,10 @@ from django.http import FileResponse, Http404, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
-from emplastra.core.parts import PARTS
-from emplastra.core.steps import DEFER, STEPS
-from emplastra.core.survey import Answer
-from emplastra.core.topics import PASSES
+from emplastra.core.piece.parts import PARTS
+from emplastra.core.surface.steps import DEFER, STEPS
+from emplastra.core.survey.answers import Answer
+from emplastra.core.survey.topics import PASSES
 from emplastra.jobs import mapping, photos, surveying
 from emplastra.jobs.models import Finding, Photo
 from emplastra.materials.selectors import systems

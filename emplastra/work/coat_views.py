@@ -3,10 +3,10 @@
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
-from emplastra.core.clocks import fold
-from emplastra.core.events import Coated
-from emplastra.core.steps import CAUTIONS, STEPS
-from emplastra.core.surface import Toward
+from emplastra.core.surface.clocks import fold
+from emplastra.core.surface.events import Coated
+from emplastra.core.surface.fold import Toward
+from emplastra.core.surface.steps import CAUTIONS, STEPS
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_sheet

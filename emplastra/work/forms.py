@@ -4,12 +4,12 @@ import re
 
 from django import forms
 
-from emplastra.core import film
-from emplastra.core.contractor import CAME_BACK, SEND_OFF, TRADES
-from emplastra.core.events import CHECKS
-from emplastra.core.inspection import POINTS, InspectionError, answers_of, check, word
-from emplastra.core.steps import STEPS
-from emplastra.core.strip import WAYS
+from emplastra.core.metal.strip import WAYS
+from emplastra.core.product import film
+from emplastra.core.surface.events import CHECKS
+from emplastra.core.surface.steps import STEPS
+from emplastra.core.survey.contractor import CAME_BACK, SEND_OFF, TRADES
+from emplastra.core.survey.inspection import POINTS, InspectionError, answers_of, check, word
 from emplastra.core.units import UnitError, display_unit, parse_quantity
 from emplastra.logbook.models import Access, FilmLost
 from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm

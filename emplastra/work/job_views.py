@@ -7,7 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.climate.models import Place
-from emplastra.core.areas import SHAPES
+from emplastra.core.piece.areas import SHAPES
 from emplastra.jobs import services as jobs
 from emplastra.jobs.forms import JobForm, NameForm, ZoneForm, shape_row
 from emplastra.jobs.models import Finding, Job, Zone

@@ -6,10 +6,10 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.climate.models import Place
-from emplastra.core.contractor import CAUTION
-from emplastra.core.steps import DEFER, STEPS
-from emplastra.core.strip import way_of
-from emplastra.core.survey import Answer
+from emplastra.core.metal.strip import way_of
+from emplastra.core.surface.steps import DEFER, STEPS
+from emplastra.core.survey.answers import Answer
+from emplastra.core.survey.contractor import CAUTION
 from emplastra.jobs import surveying
 from emplastra.jobs.models import Zone
 from emplastra.jobs.registers import still_off

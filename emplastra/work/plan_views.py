@@ -6,8 +6,8 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core.plan import PlanStep
-from emplastra.core.steps import CAUTIONS, DEFER, STEPS
+from emplastra.core.surface.plan import PlanStep
+from emplastra.core.surface.steps import CAUTIONS, DEFER, STEPS
 from emplastra.jobs import services as jobs
 from emplastra.materials.models import SystemVersion
 from emplastra.materials.selectors import current_revisions, products_of, sheet_of, systems

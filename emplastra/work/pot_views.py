@@ -7,9 +7,9 @@ from django.urls import reverse
 from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
-from emplastra.core.clock import crossing
-from emplastra.core.mixing import equal_pots, plan_pot
-from emplastra.core.steps import CAUTIONS, DEFER
+from emplastra.core.product.mixing import equal_pots, plan_pot
+from emplastra.core.surface.integral import crossing
+from emplastra.core.surface.steps import CAUTIONS, DEFER
 from emplastra.core.units import UnitError, parse_quantity
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind

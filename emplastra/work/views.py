@@ -6,9 +6,9 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core.dewpoint import dew_point_working
-from emplastra.core.missed import DEFAULT_GRIT, remedy
-from emplastra.core.steps import DEFER, STEPS
+from emplastra.core.air.dewpoint import dew_point_working
+from emplastra.core.surface.missed import DEFAULT_GRIT, remedy
+from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs import services as jobs
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind

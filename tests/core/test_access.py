@@ -7,8 +7,8 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import access, access_rules
-from emplastra.core.access import (
+from emplastra.core.metal import access
+from emplastra.core.metal.access import (
     KINDS,
     AccessError,
     Act,
@@ -21,8 +21,9 @@ from emplastra.core.access import (
     order,
     reach_now,
 )
-from emplastra.core.access_rules import verdicts
-from emplastra.core.rules import REGISTRY
+from emplastra.core.rules import access as access_rules
+from emplastra.core.rules.access import verdicts
+from emplastra.core.rules.registry import REGISTRY
 
 OPEN = Act("o", "open", "Sill plate", ("in", "out"), done=True)
 CLOSE = Act("c", "close", "Sill plate", ("in",))

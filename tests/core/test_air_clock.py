@@ -14,8 +14,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
-from emplastra.core import air, clock, dewpoint, lag, series
-from emplastra.core.tables import TimeTable
+from emplastra.core.air import dewpoint, lag, series
+from emplastra.core.air import journey as air
+from emplastra.core.product.tables import TimeTable
+from emplastra.core.surface import integral as clock
 from emplastra.core.working import Basis
 
 SHEET = TimeTable(((10, 960), (20, 480), (30, 270)))

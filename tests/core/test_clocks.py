@@ -4,9 +4,10 @@ import copy
 
 from django.test import SimpleTestCase
 
-from emplastra.core import air, sheets
-from emplastra.core.clocks import DRY_OFF, clocks_of, fold
-from emplastra.core.events import (
+from emplastra.core.air import journey as air
+from emplastra.core.product import sheet as sheets
+from emplastra.core.surface.clocks import DRY_OFF, clocks_of, fold
+from emplastra.core.surface.events import (
     Access,
     Away,
     Back,
@@ -20,9 +21,9 @@ from emplastra.core.events import (
     Rinsed,
     Wetted,
 )
-from emplastra.core.missed import remedy
-from emplastra.core.plan import PlanStep, progress_of
-from emplastra.core.surface import Toward, build
+from emplastra.core.surface.fold import Toward, build
+from emplastra.core.surface.missed import remedy
+from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.working import Basis
 from tests.base import PRIMER
 from tests.core.test_surface import SELF, SHEET, H, coat, where

@@ -5,8 +5,8 @@ from datetime import date
 from django.test import SimpleTestCase
 
 from emplastra.core.document import MAX_DEPTH, MAX_TEXT, MAX_WHOLE, DocumentError, plain
-from emplastra.core.plan import read_steps
-from emplastra.core.system_file import MAX_STEPS, MAX_SYSTEMS, read, trouble_of
+from emplastra.core.surface.plan import read_steps
+from emplastra.core.surface.system_file import MAX_STEPS, MAX_SYSTEMS, read, trouble_of
 
 
 def nested(levels):

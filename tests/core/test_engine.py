@@ -10,10 +10,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad, solve_ivp
 
-from emplastra.core import air, clock, dewpoint, forecast, lag, outlook, series
-from emplastra.core.bare import bare_table
-from emplastra.core.clock import crossing, progress
-from emplastra.core.tables import TimeTable, kinetic_table
+from emplastra.core.air import dewpoint, forecast, lag, outlook, series
+from emplastra.core.air import journey as air
+from emplastra.core.product.tables import TimeTable, kinetic_table
+from emplastra.core.surface import integral as clock
+from emplastra.core.surface.bare import bare_table
+from emplastra.core.surface.integral import crossing, progress
 from emplastra.core.working import Basis
 from tests.core.test_air_clock import SHEET, H, real_year
 

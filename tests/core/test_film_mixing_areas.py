@@ -7,8 +7,9 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from emplastra.core import areas, film, mixing
-from emplastra.core.mixing import Band, Part
+from emplastra.core.piece import areas
+from emplastra.core.product import film, mixing
+from emplastra.core.product.mixing import Band, Part
 from emplastra.core.working import Basis
 
 

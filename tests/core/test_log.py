@@ -11,8 +11,8 @@ from zoneinfo import ZoneInfo
 
 from django.test import SimpleTestCase
 
-from emplastra.core.log_file import read_hours, read_log
-from emplastra.core.log_shape import LogError, decode, recognise
+from emplastra.core.air.log_file import read_hours, read_log
+from emplastra.core.air.log_shape import LogError, decode, recognise
 
 VIENNA, NEW_YORK = ZoneInfo("Europe/Vienna"), ZoneInfo("America/New_York")
 NOW = datetime(2026, 6, 1, tzinfo=UTC).timestamp()

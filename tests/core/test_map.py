@@ -13,8 +13,19 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import areas, meshes, parts
-from emplastra.core.job_map import COLUMNS, ROWS, WIDTH, Cells, PlaceError, Tile, arrange, box_of, free_place, view_of
+from emplastra.core.piece import areas, meshes, parts
+from emplastra.core.piece.job_map import (
+    COLUMNS,
+    ROWS,
+    WIDTH,
+    Cells,
+    PlaceError,
+    Tile,
+    arrange,
+    box_of,
+    free_place,
+    view_of,
+)
 
 NAMES = st.text("abcdefgh ,", min_size=1, max_size=40)
 CELLS = st.tuples(
@@ -111,7 +122,7 @@ class MeshTests(SimpleTestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / f"a.{kind}"
             path.write_bytes(mesh) if isinstance(mesh, bytes) else mesh.export(path)
-            run = subprocess.run([sys.executable, "-m", "emplastra.core.meshes", str(path), kind], capture_output=True, text=True)  # fmt: skip
+            run = subprocess.run([sys.executable, "-m", "emplastra.core.piece.meshes", str(path), kind], capture_output=True, text=True)  # fmt: skip
         said = [json.loads(line) for line in run.stdout.splitlines()]
         self.assertTrue(all(0 <= s["done"] <= 1 for s in said[:-1]))
         return said[-1]

@@ -7,9 +7,9 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import solder
-from emplastra.core.repair import OPTIONS, Factor, Piece, RepairError, cost_of, factor, hours_of, judge_set
-from emplastra.core.worked import Stint, hours_by
+from emplastra.core.metal import solder
+from emplastra.core.metal.hours import Stint, hours_by
+from emplastra.core.metal.repair import OPTIONS, Factor, Piece, RepairError, cost_of, factor, hours_of, judge_set
 
 ONE = Factor(1.0, 1.0, 1.0, 9)
 FLAT = {"repair": ONE, "fit": ONE, "access": ONE}

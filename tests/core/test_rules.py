@@ -7,13 +7,17 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import abrasives, inspection, strip
-from emplastra.core.fixes import FIXES, steps_before
-from emplastra.core.metal_rules import PAIRS, Metal, verdicts
-from emplastra.core.plan import PlanStep
-from emplastra.core.rules import REGISTRY, SCHOOLS, judge, key_of
-from emplastra.core.survey import Answer
-from emplastra.core.topics import TOPICS
+from emplastra.core.metal import strip as ways
+from emplastra.core.metal.known import Metal
+from emplastra.core.product import abrasives
+from emplastra.core.rules import strip
+from emplastra.core.rules.fixes import FIXES, steps_before
+from emplastra.core.rules.metal import PAIRS, verdicts
+from emplastra.core.rules.registry import REGISTRY, SCHOOLS, judge, key_of
+from emplastra.core.surface.plan import PlanStep
+from emplastra.core.survey import inspection
+from emplastra.core.survey.answers import Answer
+from emplastra.core.survey.topics import TOPICS
 
 
 def seen(**told):
@@ -140,7 +144,7 @@ class RegistryTests(SimpleTestCase):
         case = Metal(
             answers=answers, open_findings=frozenset(answers), substrate=data.draw(st.sampled_from(["steel", "laminate", "aluminium"])),
             bare=tuple((h, 0.5) for h in data.draw(st.lists(st.floats(0, 90), max_size=2))), bare_overdue_h=data.draw(st.none() | st.floats(-5, 50)),
-            stripped_by=data.draw(st.sampled_from(["", *strip.WAYS])), keyed=data.draw(flag), welded=data.draw(flag), closed=data.draw(flag),
+            stripped_by=data.draw(st.sampled_from(["", *ways.WAYS])), keyed=data.draw(flag), welded=data.draw(flag), closed=data.draw(flag),
             trial_fit=data.draw(flag), next_step=data.draw(st.text(string.ascii_lowercase, max_size=5) | st.sampled_from(["prime", "close", "weld"])),
             next_product=data.draw(st.sampled_from(["", "epoxy-mastic", "body-filler"])), under={"bare": 0.5, "old film": 0.5},
         )  # fmt: skip
@@ -296,14 +300,14 @@ class StripTests(SimpleTestCase):
         inner = metal(substrate="laminate", thickness_mm=4, part="inner", first_coat="epoxy-primer")
         _, fit, out = self.ranks(inner)
         self.assertIn("walnut", out)
-        self.assertEqual({strip.WAYS[k].kind for k in fit}, {"hand", "chemical"})
+        self.assertEqual({ways.WAYS[k].kind for k in fit}, {"hand", "chemical"})
         seam, fit, _ = self.ranks(metal({"solder": "seam"}, thickness_mm=1.2, first_coat="epoxy-primer"))
         self.assertIn("lead-dust", [v.rule for r in seam.ranked if r.key == "sander" for v in r.against])
         self.assertIn("heat or file it out by itself", " ".join(seam.first))
 
     def test_glass_fitted_no_blasting_and_thick_compound_scraped_first(self):
         _glass, _, out = self.ranks(metal({"near": "glass"}, part="casting", form="frame"))
-        self.assertEqual({k for k, w in strip.WAYS.items() if w.kind == "blast"}, set(out))
+        self.assertEqual({k for k, w in ways.WAYS.items() if w.kind == "blast"}, set(out))
         thick, _fit, _ = self.ranks(metal({"layer_1": "compound"}, part="channel", form="frame"))
         self.assertIn("Scrape the thick compound off first", thick.first[0])
         self.assertIn("thick-compound", [v.rule for r in thick.ranked if r.key == "garnet" for v in r.against])
@@ -317,11 +321,11 @@ class StripTests(SimpleTestCase):
 
     def test_hours_go_to_ready_for_primer(self):
         """Wire wheel, 2 m2 flat: 2/1.6 + 2·12/60 key + 2·4/60 clean + 2·3/60 waste + 5/60 moving = 1.9667 h."""
-        hours = strip.hours_of("wire-wheel", metal(), 2.0)
+        hours = ways.hours_of("wire-wheel", metal(), 2.0)
         self.assertAlmostEqual(hours.total, 1.25 + 0.4 + 8 / 60 + 6 / 60 + 5 / 60)
-        self.assertAlmostEqual(strip.hours_of("sander", metal(form="tube"), 2.0).strip, 2 / (1.2 * 0.5))
-        self.assertAlmostEqual(strip.hours_of("sander", metal(), 2.0, cut_share=0.25).strip, 1.5 / 1.2)
-        self.assertAlmostEqual(strip.hours_of("sander", metal({"layer_1": "factory", "layer_2": "two-pack", "layer_3": "powder"}), 1.2).strip, 1.5)  # fmt: skip
+        self.assertAlmostEqual(ways.hours_of("sander", metal(form="tube"), 2.0).strip, 2 / (1.2 * 0.5))
+        self.assertAlmostEqual(ways.hours_of("sander", metal(), 2.0, cut_share=0.25).strip, 1.5 / 1.2)
+        self.assertAlmostEqual(ways.hours_of("sander", metal({"layer_1": "factory", "layer_2": "two-pack", "layer_3": "powder"}), 1.2).strip, 1.5)  # fmt: skip
 
 
 class GritTests(SimpleTestCase):

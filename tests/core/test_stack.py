@@ -6,10 +6,11 @@ from types import SimpleNamespace
 import yaml
 from django.test import SimpleTestCase
 
-from emplastra.core import sheets, stack_rules
-from emplastra.core.plan import PlanStep
-from emplastra.core.rules import REGISTRY
-from emplastra.core.stack_rules import PlanLayer, StackPlan
+from emplastra.core.product import sheet as sheets
+from emplastra.core.rules import stack as stack_rules
+from emplastra.core.rules.registry import REGISTRY
+from emplastra.core.rules.stack import PlanLayer, StackPlan
+from emplastra.core.surface.plan import PlanStep
 
 DEMO = Path(__file__).resolve().parents[2] / "emplastra/demo"
 

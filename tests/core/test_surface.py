@@ -9,15 +9,20 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emplastra.core import air, bare, clock, dewpoint, lag, sheets, tables
-from emplastra.core.clocks import closing_from, fold, status_of
-from emplastra.core.coat_rules import CoatCase, PotTimes, verdicts
-from emplastra.core.events import Bared, Coated, Degreased, Keyed
-from emplastra.core.film import Film
-from emplastra.core.plan import PlanStep, progress_of
-from emplastra.core.rules import REGISTRY
-from emplastra.core.steps import STAGES, STEPS, stage_of
-from emplastra.core.surface import HEADLINES, Toward, build
+from emplastra.core.air import dewpoint, lag
+from emplastra.core.air import journey as air
+from emplastra.core.product import sheet as sheets
+from emplastra.core.product import tables
+from emplastra.core.product.film import Film
+from emplastra.core.rules.coat import CoatCase, PotTimes, verdicts
+from emplastra.core.rules.registry import REGISTRY
+from emplastra.core.surface import bare
+from emplastra.core.surface import integral as clock
+from emplastra.core.surface.clocks import closing_from, fold, status_of
+from emplastra.core.surface.events import Bared, Coated, Degreased, Keyed
+from emplastra.core.surface.fold import HEADLINES, Toward, build
+from emplastra.core.surface.plan import PlanStep, progress_of
+from emplastra.core.surface.steps import STAGES, STEPS, stage_of
 from emplastra.core.working import Basis
 from emplastra.logbook.models import Kind
 from tests.base import CAN, PRIMER

@@ -4,10 +4,12 @@ import itertools
 
 from django.test import SimpleTestCase
 
-from emplastra.core import contractor, events, parts, topics
-from emplastra.core.findings import CAUSES, Word, life
-from emplastra.core.surface import build
-from emplastra.core.survey import Answer, AnswerError, check, check_drain, coverage_of, salts_mg_m2, total
+from emplastra.core.piece import parts
+from emplastra.core.surface import events
+from emplastra.core.surface.fold import build
+from emplastra.core.survey import contractor, topics
+from emplastra.core.survey.answers import Answer, AnswerError, check, check_drain, coverage_of, salts_mg_m2, total
+from emplastra.core.survey.findings import CAUSES, Word, life
 
 ANSWERED, VERIFIED, MENDED = Word("answered", step="s"), Word("verified"), Word("mended")
 DRAIN, CHIP = Word("explained", "blocked-drain"), Word("explained", "chip")

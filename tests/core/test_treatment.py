@@ -2,10 +2,11 @@
 
 from django.test import SimpleTestCase
 
-from emplastra.core import sheets, treatment
-from emplastra.core.events import Bared, Done
-from emplastra.core.plan import PlanStep, progress_of
-from emplastra.core.surface import build
+from emplastra.core.metal import treatment
+from emplastra.core.product import sheet as sheets
+from emplastra.core.surface.events import Bared, Done
+from emplastra.core.surface.fold import build
+from emplastra.core.surface.plan import PlanStep, progress_of
 from tests.base import CAN
 
 STEPS = (

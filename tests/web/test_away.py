@@ -8,7 +8,7 @@ from datetime import timedelta
 import jsonschema
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from emplastra.core.survey_file import SCHEMA
+from emplastra.core.survey.file import SCHEMA
 from emplastra.jobs import surveying
 from emplastra.jobs.models import Finding, FindingWord, PartOff, Watch
 from emplastra.jobs.services import copy_job

@@ -8,7 +8,7 @@ from django.test.utils import CaptureQueriesContext
 
 from emplastra.climate.models import Forecast, ImportBatch, Place
 from emplastra.climate.services import import_forecast, import_log, withdraw, withdraw_forecast
-from emplastra.core.clocks import clocks_of
+from emplastra.core.surface.clocks import clocks_of
 from emplastra.jobs.models import Zone
 from emplastra.jobs.services import add_zone, save_build_up
 from emplastra.logbook import services

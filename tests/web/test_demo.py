@@ -6,7 +6,7 @@ import yaml
 from django.test import TestCase
 
 from emplastra.accounts.models import User
-from emplastra.core.sheets import problems_of, read
+from emplastra.core.product.sheet import problems_of, read
 from emplastra.demo import workshop
 from emplastra.jobs.models import Zone
 from emplastra.logbook.models import Entry, Kind

@@ -11,7 +11,7 @@ from django.test import TestCase, TransactionTestCase, override_settings
 from django.urls import reverse
 
 from emplastra.accounts.models import User, Workshop
-from emplastra.core.events import Coated
+from emplastra.core.surface.events import Coated
 from emplastra.logbook import services
 from emplastra.logbook.models import Correction, Entry, Kind
 from emplastra.shared import clock

@@ -211,7 +211,7 @@ class RefusedFirstTests(ShopCase):
             "why": "maker",
             "file": SimpleUploadedFile("s.yaml", b"- {name: One, steps: [{kind: strip}]}"),
         }
-        with mock.patch("emplastra.core.system_file.read", stand_in):
+        with mock.patch("emplastra.core.surface.system_file.read", stand_in):
             self.assertContains(self.client.post("/materials/import", data), "stood in for", status_code=422)
         self.assertEqual(depths, [outside])
 

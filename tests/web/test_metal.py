@@ -1,7 +1,7 @@
 """Verdict on the metal, hours, access and treatment through the pages."""
 
-from emplastra.core.repair import factor
-from emplastra.core.strip import WAYS
+from emplastra.core.metal.repair import factor
+from emplastra.core.metal.strip import WAYS
 from emplastra.jobs import access_plans, estimates
 from emplastra.jobs.models import Estimate, MapPlace, OwnerDecision, WorkHours
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up

@@ -8,7 +8,7 @@ from emplastra.accounts import setup
 from emplastra.accounts.management.commands.serve import Command
 from emplastra.accounts.models import User
 from emplastra.climate.models import Place
-from emplastra.core.areas import ShapeError, total_area_m2
+from emplastra.core.piece.areas import ShapeError, total_area_m2
 from emplastra.jobs.models import Job, Zone
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind

@@ -8,13 +8,13 @@ from django.test import SimpleTestCase
 
 from emplastra.climate.chart import FOOT, WIDTH, chart
 from emplastra.climate.live import PlaceAir
-from emplastra.core import series as made
-from emplastra.core.air import journey
-from emplastra.core.clocks import fold
-from emplastra.core.events import Coated, Keyed
-from emplastra.core.film import Film
-from emplastra.core.plan import PlanStep
-from emplastra.core.surface import Toward, build
+from emplastra.core.air import series as made
+from emplastra.core.air.journey import journey
+from emplastra.core.product.film import Film
+from emplastra.core.surface.clocks import fold
+from emplastra.core.surface.events import Coated, Keyed
+from emplastra.core.surface.fold import Toward, build
+from emplastra.core.surface.plan import PlanStep
 from emplastra.core.working import Basis
 from emplastra.logbook.models import Kind
 from emplastra.state.lifeline import Scale, marks, ticks
@@ -66,7 +66,7 @@ class LifelineTests(SimpleTestCase):
         self.assertEqual(table, [(3.0, "measured"), (4.0, "estimated"), (5.0, "forecast"), (9.0, "assumed")])
 
     def test_bare_metal_is_a_saw_and_heavier_when_overdue(self):
-        from emplastra.core.events import Bared
+        from emplastra.core.surface.events import Bared
 
         kinds = [kind for kind, _, _ in drawn([Bared(0, HOUR)], 20)]
         self.assertEqual(list(dict.fromkeys(kinds)), ["bare", "overdue"])

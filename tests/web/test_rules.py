@@ -1,6 +1,6 @@
 """Rules through the pages: what is said of logged work, fixes, acceptance that lapses, schools, strip plans."""
 
-from emplastra.core.metal_rules import Metal
+from emplastra.core.metal.known import Metal
 from emplastra.jobs import mapping
 from emplastra.jobs.models import Acceptance, Job, School
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up

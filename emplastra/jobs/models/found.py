@@ -4,8 +4,8 @@ from django.conf import settings
 from django.db import models
 from django.urls import reverse
 
-from emplastra.core import findings, topics
-from emplastra.core.survey import Answer
+from emplastra.core.survey import findings, topics
+from emplastra.core.survey.answers import Answer
 from emplastra.shared.appendonly import AppendOnly
 
 from .piece import Job, Zone

@@ -2,9 +2,9 @@
 
 from django.db import models
 
-from emplastra.core.repair import HAD, OPTIONS, WORK, Piece
-from emplastra.core.rules import SCHOOLS
-from emplastra.core.solder import ALLOYS
+from emplastra.core.metal.repair import HAD, OPTIONS, WORK, Piece
+from emplastra.core.metal.solder import ALLOYS
+from emplastra.core.rules.registry import SCHOOLS
 
 from .found import Told
 from .piece import Job, Zone

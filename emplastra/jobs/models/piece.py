@@ -5,7 +5,9 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.urls import reverse
 
-from emplastra.core import areas, film, job_map, lag, parts
+from emplastra.core.air import lag
+from emplastra.core.piece import areas, job_map, parts
+from emplastra.core.product import film
 from emplastra.materials.models import SystemVersion
 from emplastra.shared.appendonly import AppendOnly
 

@@ -1,0 +1,365 @@
+"""The air of a place over time, the metal that follows it, and the way of a piece from place to place.
+
+`Air` is temperature and dew point, linear between knots; each stretch says what it rests on.
+`Section` is a metal section in that air, behind it by its lag. `Journey` is a piece's stays, each in
+a section of its place's air; after a move the metal brings its own temperature along.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from ..working import Basis
+from .dewpoint import dew_point_c, rh_pct
+from .lag import CALM_K, follow, refine
+
+DAY_S = 86400.0
+BASES = (Basis.MEASURED, Basis.ESTIMATED, Basis.FORECAST, Basis.ASSUMED)
+"""Order of the basis codes in `Air.basis`."""
+MEASURED, ESTIMATED, FORECAST, ASSUMED = range(4)
+WARM_UP = 12.0
+"""How many time constants before a stretch a section is started at air: what is left is under 1e-5 of it."""
+_KEPT_CUTS = 48
+_KEPT_METALS = 4096
+
+
+@dataclass(frozen=True)
+class Moment:
+    """Air at one moment [epoch s]: temperature and dew point [°C], humidity [%], its basis; the metal [°C]."""
+
+    t_s: float
+    air_c: float
+    dew_c: float
+    rh_pct: float
+    basis: Basis
+    metal_c: float
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A stretch of a section: knots [epoch s], metal, air and dew point [°C], basis code of each piece."""
+
+    t_s: np.ndarray
+    metal_c: np.ndarray
+    air_c: np.ndarray
+    dew_c: np.ndarray
+    basis: np.ndarray
+
+
+@dataclass(frozen=True, eq=False)
+class Air:
+    """Knots of time [epoch s], air [°C] and dew point [°C]; basis code of each stretch between.
+
+    Two knots at one moment are a step. `spread_k`: ± of each knot where it is forecast, None if
+    nowhere. first_s, last_s: the first and last reading (None: the first and last knot). `memo`
+    keeps what was made of this series; it is made from the series alone and may be dropped.
+    """
+
+    t_s: np.ndarray
+    air_c: np.ndarray
+    dew_c: np.ndarray
+    basis: np.ndarray
+    spread_k: np.ndarray | None = None
+    first_s: float | None = None
+    last_s: float | None = None
+    memo: dict = field(default_factory=dict, repr=False)
+
+    def _value(self, t_s: float, after: bool) -> tuple[float, float, int]:
+        """Air, dew point and stretch at a moment; at a step the value after it, or before it."""
+        i = int(self.t_s.searchsorted(t_s, side="right" if after else "left")) - 1
+        i = min(max(i, 0), len(self.basis) - 1)
+        span = float(self.t_s[i + 1] - self.t_s[i])
+        share = min(max((t_s - float(self.t_s[i])) / span, 0.0), 1.0) if span > 0 else 1.0
+        temp, dew = float(self.air_c[i]), float(self.dew_c[i])
+        return (
+            temp + share * (float(self.air_c[i + 1]) - temp),
+            dew + share * (float(self.dew_c[i + 1]) - dew),
+            i,
+        )
+
+    def at(self, t_s: float) -> Moment:
+        """Air at a moment [epoch s]; metal is taken to be as warm as the air."""
+        temp, dew, i = self._value(t_s, True)
+        return Moment(t_s, temp, dew, float(rh_pct(temp, dew)), BASES[int(self.basis[i])], temp)
+
+    def slice(self, start_s: float, end_s: float) -> Cut:
+        """Knots from start to end [epoch s], both ends included, metal as warm as the air."""
+        first, last = self._value(start_s, True), self._value(end_s, False)
+        i = int(self.t_s.searchsorted(start_s, side="right"))
+        j = max(i, int(self.t_s.searchsorted(end_s, side="left")))
+        air = np.concatenate([[first[0]], self.air_c[i:j], [last[0]]])
+        basis = self.basis[max(i - 1, 0) : max(i - 1, 0) + j - i + 1]
+        basis = basis if len(basis) == j - i + 1 else np.append(basis, self.basis[-1:])[: j - i + 1]
+        return Cut(
+            np.concatenate([[start_s], self.t_s[i:j], [end_s]]),
+            air,
+            air,
+            np.concatenate([[first[1]], self.dew_c[i:j], [last[1]]]),
+            basis,
+        )
+
+    def runs(self, start_s: float, end_s: float) -> tuple[tuple[float, float, Basis], ...]:
+        """(from, to [epoch s], basis) of what the air rests on between two moments; the last answer is kept."""
+        if self.memo.get("runs", (None, ()))[0] != (start_s, end_s):
+            cut = self.slice(start_s, end_s)
+            real = np.nonzero(np.diff(cut.t_s) > 0)[0]
+            codes = cut.basis[real]
+            first = np.nonzero(np.concatenate([[True], codes[1:] != codes[:-1]]))[0] if len(codes) else codes
+            starts = cut.t_s[real[first]] if len(codes) else np.array([])
+            ends = np.append(starts[1:], end_s)
+            rows = zip(starts.tolist(), ends.tolist(), codes[first].tolist() if len(codes) else [], strict=True)
+            self.memo["runs"] = ((start_s, end_s), tuple((a, b, BASES[code]) for a, b, code in rows))
+        return self.memo["runs"][1]
+
+    @cached_property
+    def edges(self) -> np.ndarray:
+        """Where the series is cut to be integrated [epoch s]: at midnights UTC and at the last reading."""
+        first = self.t_s[0] if self.first_s is None else self.first_s
+        last = self.t_s[-1] if self.last_s is None else self.last_s
+        days = DAY_S * np.arange(math.floor(first / DAY_S) + 1, math.ceil(last / DAY_S))
+        return np.unique(np.concatenate([[self.t_s[0], first], days, [last, self.t_s[-1]]]))
+
+    def section(self, tau_s: float) -> "Section":
+        """Metal behind this air by a time constant [s], made once per constant."""
+        if tau_s not in self.memo:
+            self.memo[tau_s] = Section(self, tau_s)
+        return self.memo[tau_s]
+
+    def shifted(self, kelvin: float) -> "Air":
+        """The same air, warmer by `kelvin`, with the same dew point (never above the air)."""
+        if self.memo.get("shifted", (None, None))[0] != kelvin:  # a slider asks for many: the last is kept
+            warm = self.air_c + kelvin
+            dew = np.minimum(self.dew_c, warm)
+            air = Air(self.t_s, warm, dew, self.basis, self.spread_k, self.first_s, self.last_s)
+            self.memo["shifted"] = (kelvin, air)
+        return self.memo["shifted"][1]
+
+    def leaning(self, sign: int) -> "Air":
+        """The air with what is forecast warmer (+1) or colder (-1) by its spread; itself if nothing is."""
+        if self.spread_k is None:
+            return self
+        key = ("leaning", sign)
+        if key not in self.memo:
+            temp = self.air_c + sign * self.spread_k
+            self.memo[key] = Air(
+                self.t_s, temp, np.minimum(self.dew_c, temp), self.basis, None, self.first_s, self.last_s
+            )
+        return self.memo[key]
+
+
+class Section:
+    """A metal section in the air of a place, behind it by `tau_s` [s]; 0: as warm as the air.
+
+    `start`: (moment [epoch s], metal [°C]) where it came in with a temperature of its own, and
+    `end_s` until when that is looked at. Without it the section has always stood there.
+    """
+
+    def __init__(self, air: Air, tau_s: float, start: tuple[float, float] | None = None, end_s: float = 0.0) -> None:
+        self.air, self.tau_s, self.start = air, tau_s, start
+        self.edges = air.edges if start is None else np.array([start[0], end_s])
+        self.memo: dict = {}
+        self.metals: dict[float, float] = {}
+        self._cuts: dict[int, Cut] = {}
+
+    def cut(self, i: int) -> Cut:
+        """The stretch between edges i and i + 1."""
+        found = self._cuts.get(i)
+        if found is None:
+            found = self._make(float(self.edges[i]), float(self.edges[i + 1]))
+            if len(self._cuts) >= _KEPT_CUTS:
+                self._cuts.clear()
+            self._cuts[i] = found
+        return found
+
+    def _make(self, start_s: float, end_s: float) -> Cut:
+        if self.tau_s <= 0:
+            return self.air.slice(start_s, end_s)
+        begin = self.start[0] if self.start else max(float(self.air.t_s[0]), start_s - WARM_UP * self.tau_s)
+        lead = self.air.slice(begin, end_s)
+        start_c = self.start[1] if self.start else float(lead.air_c[0])
+        metal = follow(lead.t_s, lead.air_c, self.tau_s, start_c)
+        t_s, metal, owner = refine(lead.t_s, lead.air_c, metal, self.tau_s)
+        air, dew = (on_pieces(t_s, owner, lead.t_s, x) for x in (lead.air_c, lead.dew_c))
+        basis = np.where(lead.basis == MEASURED, ESTIMATED, lead.basis)[owner[:-1]]
+        if begin >= start_s:
+            return Cut(t_s, metal, air, dew, basis)
+        i = int(t_s.searchsorted(start_s, side="right"))
+        share = (start_s - t_s[i - 1]) / (t_s[i] - t_s[i - 1])
+
+        def clip(x: np.ndarray) -> np.ndarray:
+            return np.concatenate([[x[i - 1] + share * (x[i] - x[i - 1])], x[i:]])
+
+        return Cut(np.concatenate([[start_s], t_s[i:]]), clip(metal), clip(air), clip(dew), basis[i - 1 :])
+
+    def metal_at(self, t_s: float) -> float:
+        """Temperature of the metal at a moment [°C]; kept."""
+        if self.tau_s <= 0:
+            return self.air.at(t_s).air_c
+        if t_s not in self.metals:
+            if len(self.metals) >= _KEPT_METALS:
+                self.metals.clear()
+            self.metals[t_s] = self._metal_at(t_s)
+        return self.metals[t_s]
+
+    def _metal_at(self, t_s: float) -> float:
+        begin = self.start[0] if self.start else max(float(self.air.t_s[0]), t_s - WARM_UP * self.tau_s)
+        if t_s <= begin:
+            return self.start[1] if self.start else self.air.at(t_s).air_c
+        lead = self.air.slice(begin, t_s)
+        return float(follow(lead.t_s, lead.air_c, self.tau_s, self.start[1] if self.start else None)[-1])
+
+
+def on_pieces(t_s: np.ndarray, owner: np.ndarray, knots: np.ndarray, values: np.ndarray) -> np.ndarray:
+    """Values at refined knots, each on the piece that it was put into (steps stay steps)."""
+    after = np.minimum(owner + 1, len(knots) - 1)
+    span = knots[after] - knots[owner]
+    share = np.divide(t_s - knots[owner], span, out=np.zeros_like(t_s), where=span > 0)
+    return values[owner] + share * (values[after] - values[owner])
+
+
+def steady(air_c: float, rh: float, start_s: float, end_s: float, basis: Basis = Basis.ASSUMED) -> Air:
+    """Air that does not change [°C, %] from start to end [epoch s]."""
+    dew = dew_point_c(air_c, rh)
+    return Air(
+        np.array([start_s, end_s]),
+        np.array([air_c, air_c]),
+        np.array([dew, dew]),
+        np.array([BASES.index(basis)], np.int8),
+        first_s=start_s,
+        last_s=start_s,
+    )
+
+
+@dataclass(frozen=True)
+class Stay:
+    """A piece stands in a section of one place's air from start up to end [epoch s, end exclusive]."""
+
+    start_s: float
+    end_s: float
+    section: Section
+    place: str = ""
+
+    @property
+    def air(self) -> Air:
+        """The air of the place."""
+        return self.section.air
+
+
+@dataclass(frozen=True, eq=False)
+class Journey:
+    """Where a piece was over time: stays in order, without gaps, the first and last open-ended.
+
+    `memo` keeps crossings; it is made from the stays alone and may be dropped.
+    """
+
+    stays: tuple[Stay, ...]
+    tau_s: float = 0.0
+    moves: tuple[Any, ...] = ()
+    memo: dict = field(default_factory=dict, repr=False)
+
+    def stay_at(self, t_s: float) -> Stay:
+        """The stay that holds the moment [epoch s]."""
+        for stay in self.stays:
+            if t_s < stay.end_s:
+                return stay
+        return self.stays[-1]
+
+    def at(self, t_s: float) -> Moment:
+        """Air round the piece at a moment [epoch s], and its metal."""
+        stay = self.stay_at(t_s)
+        found = stay.air.at(t_s)
+        if self.tau_s <= 0:
+            return found
+        return Moment(t_s, found.air_c, found.dew_c, found.rh_pct, found.basis, stay.section.metal_at(t_s))
+
+    def runs(self, start_s: float, end_s: float) -> list[tuple[float, float, Basis]]:
+        """(from, to [epoch s], basis) of what the air met between two moments rests on."""
+        found = []
+        for stay in self.stays:
+            a, b = max(start_s, stay.start_s), min(end_s, stay.end_s)
+            if b > a:
+                found += [
+                    (max(a, x), min(b, y), basis) for x, y, basis in stay.air.runs(start_s, end_s) if x < b and y > a
+                ]
+        return found
+
+    def shifted(self, kelvin: float, from_s: float) -> "Journey":
+        """The same journey in air warmer by `kelvin` from a moment [epoch s] on; the metal follows by its lag."""
+        if not kelvin:
+            return self
+        past = [move for number, move in enumerate(self.moves) if move[0] <= from_s or not number]
+        here = past[-1]
+        now = (from_s, here[1].shifted(kelvin), here[2], None)
+        later = [(t, air.shifted(kelvin), place, c) for t, air, place, c in self.moves[len(past) :]]
+        return journey([*past, now, *later], self.tau_s)
+
+    def leaning(self, sign: int) -> "Journey":
+        """The journey with what is forecast warmer (+1) or colder (-1) by its spread."""
+        if all(stay.air.spread_k is None for stay in self.stays):
+            return self
+        key = ("leaning", sign)
+        if key not in self.memo:
+            self.memo[key] = journey([(t, air.leaning(sign), place, c) for t, air, place, c in self.moves], self.tau_s)
+        return self.memo[key]
+
+    def window(self, start_s: float, end_s: float) -> Cut:
+        """The air and the metal met from start to end [epoch s], knot by knot."""
+        pieces = []
+        for stay in self.stays:
+            a, b = max(start_s, stay.start_s), min(end_s, stay.end_s)
+            if b > a or (a == b == start_s == end_s):
+                pieces.append(self._piece(stay, a, b))
+        columns = [np.concatenate([getattr(p, name) for p in pieces]) for name in ("t_s", "metal_c", "air_c", "dew_c")]
+        # Between two stays lies a step: a piece of no length.
+        basis = np.concatenate([x for p in pieces for x in (p.basis, p.basis[-1:])])[:-1]
+        return Cut(columns[0], columns[1], columns[2], columns[3], basis)
+
+    @staticmethod
+    def _piece(stay: Stay, start_s: float, end_s: float) -> Cut:
+        section = stay.section
+        if section.tau_s <= 0:
+            return section.air.slice(start_s, end_s)
+        start = (start_s, section.metal_at(start_s))
+        return Section(section.air, section.tau_s, start, end_s).cut(0)
+
+
+def journey(moves: Sequence[tuple], tau_s: float = 0.0) -> Journey:
+    """A journey from moves (moment [epoch s], air of the new place, its name[, metal °C measured then]).
+
+    tau_s: lag of the piece [s]. Moves are in order of time; before the first the piece is taken to
+    have stood in the first place. One that brings its metal's temperature from elsewhere, or had it
+    measured, stays in a section of its own until what it brought has faded. Raises ValueError if
+    there is no move.
+    """
+    if not moves:
+        raise ValueError("a journey needs a place to start from")
+    full = tuple(move if len(move) == 4 else (*move, None) for move in moves)
+    starts = [float("-inf")] + [float(move[0]) for move in full[1:]]
+    ends = [*starts[1:], float("inf")]
+    stays: list[Stay] = []
+    for number, ((_, air, place, measured), a, b) in enumerate(zip(full, starts, ends, strict=True)):
+        shared = air.section(tau_s)
+        if tau_s > 0 and b > a and (number or measured is not None):
+            a = _bring_along(stays, shared, full[number], a, b)
+        if b > a:
+            stays.append(Stay(a, b, shared, place))
+    return Journey(tuple(stays), tau_s, full)
+
+
+def _bring_along(stays: list[Stay], shared: Section, move: tuple, start_s: float, end_s: float) -> float:
+    """Let the metal settle into its new place in a stay of its own; when it has [epoch s]."""
+    at, air, place, measured = move
+    at = float(at)
+    brought = measured if measured is not None else stays[-1].section.metal_at(at)
+    away_k = brought - shared.metal_at(at)
+    if abs(away_k) <= CALM_K:
+        return start_s
+    settled = min(end_s, at + shared.tau_s * math.log(abs(away_k) / CALM_K))
+    if start_s < at:
+        stays.append(Stay(start_s, at, shared, place))
+    stays.append(Stay(at, settled, Section(air, shared.tau_s, (at, brought), settled), place))
+    return settled

@@ -1,0 +1,264 @@
+"""Recognise the shape of a climate log: separator, decimals, columns, units, dates.
+
+What a file shows is recognised and said; what it cannot show (its time zone, day before month or
+after) is asked. Nothing is guessed in silence.
+"""
+
+import csv
+import io
+import itertools
+import re
+from dataclasses import dataclass, field
+
+from ..text import TextError, text_of
+
+SEPARATORS = (";", "\t", ",", "|")
+_LOOKED_AT = 400
+"""Lines that are looked at to recognise a shape."""
+HOT_C = 60.0
+"""An air temperature over this is not one in °C."""
+_BLANK = {"", "-", "--", "---", "na", "n/a", "nan", "null", "none", "m"}
+"""What loggers write for no value."""
+_NAMES: dict[str, tuple[str, ...]] = {
+    "dew": ("dew", "taupunkt", "point de ros"),
+    "surface": ("surface", "metal", "oberfl", "probe", "panel"),
+    "rh": ("rh", "r.h", "humid", "hum", "feuchte", "rel. f", "relative"),
+    "air": ("temp", "air", "lufttemp", "t_", "t (", "°c", "°f"),
+    "time": ("time_hour", "timestamp", "datetime", "date time", "date/time", "date_time", "zeitstempel", "date", "datum", "recorded", "time", "zeit", "moment"),
+}  # fmt: skip
+_WHOLE = {"air": {"t", "c", "f", "air"}, "rh": {"h", "rh", "u"}}
+CALENDAR = ("year", "month", "day", "hour", "minute")
+DATE_FORMS = {"iso": "year-month-day", "dmy": "day.month.year", "mdy": "month/day/year", "epoch": "seconds since 1970"}
+STAMP = re.compile(
+    r"\s*(?P<a>\d{1,4})[-./](?P<b>\d{1,2})[-./](?P<c>\d{2,4})(?:[T ,]+(?P<h>\d{1,2})[:.h](?P<m>\d{2})(?:[:.](?P<s>\d{2})(?:[.,]\d+)?)?"
+    r"\s*(?P<half>[ap]\.?m\.?)?)?\s*(?P<offset>z|utc|gmt|[+-]\d{2}:?\d{2})?\s*$",
+    re.I,
+)
+
+
+class LogError(ValueError):
+    """The file is no climate log. `problems`: (line number, message), line 0 for the whole file."""
+
+    def __init__(self, problems: list[tuple[int, str]]) -> None:
+        super().__init__("; ".join(f"line {line}: {text}" for line, text in problems))
+        self.problems = problems
+
+
+@dataclass(frozen=True)
+class Shape:
+    """How a log is to be read.
+
+    columns: index by what is in it (time, or date and clock, or year, month, day, hour; air, rh or
+    dew, surface); air_unit "C" or "F"; rh_form "percent" or "fraction"; date_form a key of
+    DATE_FORMS; has_offset: the stamps say how far they are from UTC.
+    """
+
+    separator: str
+    decimal: str
+    header_line: int
+    columns: tuple[tuple[str, int], ...]
+    names: tuple[str, ...]
+    date_form: str
+    has_offset: bool
+    air_unit: str
+    rh_form: str
+    newest_first: bool = False
+
+    @property
+    def at(self) -> dict[str, int]:
+        """Column index by what is in it."""
+        return dict(self.columns)
+
+
+@dataclass(frozen=True)
+class Recognised:
+    """A shape, what was recognised in words, and what has to be asked ("zone", "date_form", "air_unit")."""
+
+    shape: Shape
+    said: tuple[str, ...]
+    asked: tuple[str, ...] = field(default=())
+
+
+def decode(data: bytes) -> str:
+    """Bytes as text: UTF-8, else Windows-1252. Raises LogError if too large or not text."""
+    try:
+        return text_of(data, "a CSV with time, temperature and humidity")
+    except TextError as error:
+        raise LogError([(0, str(error))]) from error
+
+
+def number(text: str, decimal: str = ".") -> float | None:
+    """A number with its unit left out, None for a blank. Raises ValueError if it is none."""
+    bare = text.strip().strip("°CF%rRhH \u00a0").strip()
+    if bare.lower() in _BLANK:
+        return None
+    return float(bare.replace(",", ".") if decimal == "," else bare)
+
+
+def recognise(text: str) -> Recognised:
+    """The shape of a log. Raises LogError if its columns cannot be told."""
+    whole = text.splitlines()
+    # The beginning, and lines from all over the file: a year's first week does not show its unit.
+    lines = whole[:_LOOKED_AT] + whole[_LOOKED_AT :: max(1, len(whole) // _LOOKED_AT)]
+    try:
+        return _recognised(lines)
+    except csv.Error as error:
+        raise LogError([(0, f"this is no table of text: {error}")]) from error
+
+
+def _recognised(lines: list[str]) -> Recognised:
+    best: tuple[int, int, str, dict[str, int], list[str]] | None = None
+    for separator in SEPARATORS:
+        for i, line in enumerate(lines[:30]):
+            cells = next(csv.reader([line], delimiter=separator), [])
+            columns = _columns(cells)
+            score = len(columns) if {"air"} <= set(columns) and {"rh", "dew"} & set(columns) else 0
+            if score and _has_time(columns) and (best is None or score > best[0]):
+                best = (score, i, separator, columns, cells)
+    if best is None:
+        found = lines[0][:80] if lines else "nothing"
+        raise LogError(
+            [(1, f"no header names a time, an air temperature and a humidity or dew point; it says: {found}")]
+        )
+    _, header, separator, columns, cells = best
+    rows = list(csv.reader(io.StringIO("\n".join(lines[header + 1 :])), delimiter=separator))
+    rows = [row for row in rows if len(row) > max(columns.values())]
+    if not rows:
+        raise LogError([(0, "the file has a header but no readings")])
+    return _described(separator, header, columns, cells, rows)
+
+
+def _has_time(columns: dict[str, int]) -> bool:
+    return "time" in columns or set(CALENDAR[:4]) <= set(columns) or {"date", "clock"} <= set(columns)
+
+
+def _columns(cells: list[str]) -> dict[str, int]:
+    """What each column holds, by its name; the first that fits."""
+    found: dict[str, int] = {}
+    names = [cell.strip().strip('"').lower() for cell in cells]
+    for i, name in enumerate(names):
+        if name in CALENDAR:
+            found.setdefault(name, i)
+            continue
+        for what, words in _NAMES.items():
+            if name in _WHOLE.get(what, ()) or any(name.startswith(word) or f" {word}" in name for word in words):
+                found.setdefault(what, i)
+                break
+    dates = [i for i, name in enumerate(names) if name in {"date", "datum", "day"}]
+    clocks = [i for i, name in enumerate(names) if name in {"time", "zeit", "uhrzeit", "clock", "hour"}]
+    if dates and clocks and "year" not in found and not (set(names) & {"timestamp", "datetime", "time_hour"}):
+        found.pop("time", None)
+        found |= {"date": dates[0], "clock": clocks[0]}
+    if "time" in found:
+        for name in CALENDAR:
+            found.pop(name, None)
+    return found
+
+
+def _described(
+    separator: str, header: int, columns: dict[str, int], cells: list[str], rows: list[list[str]]
+) -> Recognised:
+    said, asked = [f"separated by {_SPOKEN[separator]}"], list[str]()
+    values = [row[columns[name]] for row in rows for name in ("air", "rh", "dew") if name in columns]
+    decimal = "," if separator != "," and sum("," in v for v in values) > len(values) / 2 else "."
+    said.append(f"decimal {'comma' if decimal == ',' else 'point'}")
+    date_form, has_offset, newest_first = _times(columns, rows, asked)
+    if "date_form" not in asked:
+        said.append("times with their offset from UTC" if has_offset else f"dates as {DATE_FORMS[date_form]}")
+    if not has_offset and date_form != "epoch":
+        asked.append("zone")
+    air_unit = _unit(cells[columns["air"]], _numbers(rows, columns["air"], decimal), said, asked)
+    humid = _numbers(rows, columns["rh"], decimal) if "rh" in columns else []
+    rh_form = "fraction" if humid and max(humid) <= 1.0 else "percent"
+    said.append(
+        "humidity from the dew point" if not humid else f"humidity in {'shares of 1' if rh_form == 'fraction' else '%'}"
+    )
+    if newest_first:
+        said.append("newest line first")
+    names = tuple(cells[i].strip() for i in columns.values())
+    shape = Shape(
+        separator,
+        decimal,
+        header + 1,
+        tuple(columns.items()),
+        names,
+        date_form,
+        has_offset,
+        air_unit,
+        rh_form,
+        newest_first,
+    )
+    return Recognised(shape, tuple(said), tuple(dict.fromkeys(asked)))
+
+
+_SPOKEN = {";": "semicolons", "\t": "tabs", ",": "commas", "|": "bars"}
+
+
+def _numbers(rows: list[list[str]], column: int, decimal: str) -> list[float]:
+    found = []
+    for row in rows:
+        try:
+            value = number(row[column], decimal)
+        except ValueError:
+            continue
+        found += [] if value is None else [value]
+    return found
+
+
+def _unit(name: str, values: list[float], said: list[str], asked: list[str]) -> str:
+    """The unit of the air: by its column's name, else by what the values can be."""
+    lower = name.lower()
+    if re.search(r"°\s*f|\bf\b|_f\b|\(f\)|\[f\]|fahrenheit|degf", lower):
+        said.append("temperature in °F")
+        return "F"
+    if re.search(r"°\s*c|\bc\b|_c\b|\(c\)|\[c\]|celsius|degc", lower):
+        said.append("temperature in °C")
+        return "C"
+    if values and max(values) > HOT_C:
+        said.append(f"temperature in °F, since it reaches {max(values):g}")
+        return "F"
+    ordered = sorted(values)
+    if ordered and ordered[len(ordered) // 2] > 35:
+        asked.append("air_unit")
+        return "F"
+    said.append("temperature in °C, as no unit is named and the values fit")
+    return "C"
+
+
+def _times(columns: dict[str, int], rows: list[list[str]], asked: list[str]) -> tuple[str, bool, bool]:
+    """(date form, stamps with an offset, newest first); asks for the form where days and months cannot be told apart."""
+    if "year" in columns:
+        return "iso", False, _falls([tuple(row[columns[n]].rjust(4, "0") for n in CALENDAR[:4]) for row in rows])
+    if "time" in columns:
+        cells = [row[columns["time"]].strip() for row in rows]
+    else:
+        cells = [f"{row[columns['date']]} {row[columns['clock']]}".strip() for row in rows]
+    if all(re.fullmatch(r"\d{9,13}", cell) for cell in cells):
+        return "epoch", True, _falls([int(cell) for cell in cells])
+    found = [m for m in (STAMP.match(cell) for cell in cells) if m]
+    if not found:
+        return "iso", False, False
+    has_offset = all(m["offset"] for m in found)
+    if all(len(m["a"]) == 4 for m in found):
+        return "iso", has_offset, _falls([cell for cell in cells if cell])
+    first, second = (max(int(m[k]) for m in found) for k in ("a", "b"))
+    if first <= 12 and second <= 12 and not all("." in cell for cell in cells):
+        asked.append("date_form")
+    form = "mdy" if second > 12 else "dmy"
+    order = {"dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[form]
+    return form, has_offset, _falls([tuple(int(m[k]) for k in order) + clock_of(m) for m in found])
+
+
+def clock_of(match: re.Match) -> tuple[int, int]:
+    """Hour and minute of a stamp on 24 h."""
+    hour = int(match["h"] or 0)
+    if match["half"]:
+        hour = hour % 12 + (12 if match["half"].lower().startswith("p") else 0)
+    return hour, int(match["m"] or 0)
+
+
+def _falls(keys: list) -> bool:
+    """True if most steps go back: the newest line is first."""
+    back = sum(b < a for a, b in itertools.pairwise(keys))
+    on = sum(b > a for a, b in itertools.pairwise(keys))
+    return back > on

@@ -1,0 +1,286 @@
+"""What can be reached when: openings, trial fits, closings and the work between them, as a graph.
+
+An edge goes from what comes first to what comes after it. Besides the edges that are told, work on
+a face comes after the opening that frees it and before the closing that hides it.
+"""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+from ..errors import FieldError
+
+KINDS: dict[str, str] = {
+    "open": "Open, take off",
+    "trial-fit": "Trial fit",
+    "take-off": "Take off again",
+    "weld": "Weld",
+    "coat": "Coat",
+    "seal": "Seal",
+    "wax": "Wax",
+    "fill": "Fill",
+    "fit": "Fit after paint",
+    "close": "Close",
+}
+WORK = ("weld", "coat", "seal", "wax", "fill")
+"""Kinds that are work on faces."""
+
+
+class AccessError(FieldError):
+    """An act that cannot be: `field` names what."""
+
+
+@dataclass(frozen=True)
+class Act:
+    """One act: id, kind, what, the faces it frees, hides or works on, and ids of acts that come before it.
+
+    bare_um, least_um: gap raw and the least that must be left of it [µm], for what is fitted (None: not told);
+    added_s: when it came into the plan [epoch s]; done: told so, or found in the log, whose entries are then named.
+    """
+
+    id: str
+    kind: str
+    what: str
+    faces: tuple[str, ...] = ()
+    after: tuple[str, ...] = ()
+    bare_um: float | None = None
+    least_um: float = 0.0
+    done: bool = False
+    added_s: float = 0.0
+    entries: tuple[int, ...] = ()
+    at_s: float = 0.0
+
+    @property
+    def name(self) -> str:
+        """It in words."""
+        return f"{KINDS.get(self.kind, self.kind)}: {self.what}"
+
+
+@dataclass(frozen=True)
+class Face:
+    """What is known of a face: whether a coat lies on it, its kinds, film on it and still to come [µm], wax and fuel near, drains closed.
+
+    sealer_wet, wet_until: sealer that is still wet, and until when in words.
+    """
+
+    name: str
+    coated: bool = False
+    products: frozenset[str] = frozenset()
+    film_um: float = 0.0
+    near: frozenset[str] = frozenset()
+    waxed: bool = False
+    sealer_wet: bool = False
+    drains_closed: tuple[str, ...] = ()
+    stays_bare: bool = False
+    planned_um: float = 0.0
+    wet_until: str = ""
+
+
+@dataclass(frozen=True)
+class Happened:
+    """Something logged on a face: kind of act, the face, when [epoch s], its entry, what it was called ("": not told)."""
+
+    kind: str
+    face: str
+    at_s: float
+    entry: int
+    what: str = ""
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Acts with what is known of their faces."""
+
+    acts: tuple[Act, ...]
+    faces: Mapping[str, Face] = field(default_factory=dict)
+
+    def act(self, key: str) -> Act | None:
+        """The act of this id."""
+        return next((a for a in self.acts if a.id == key), None)
+
+
+def check(acts: Sequence[Act]) -> None:
+    """Refuse acts that cannot be. Raises AccessError naming the field."""
+    ids = {a.id for a in acts}
+    for act in acts:
+        if act.kind not in KINDS:
+            raise AccessError("kind", f"must be one of {', '.join(KINDS)}")
+        if not act.what.strip():
+            raise AccessError("what", "say what is opened, fitted or worked on")
+        if set(act.after) - ids:
+            raise AccessError("after", "comes after an act that is not there")
+        if act.id in act.after:
+            raise AccessError("after", "an act cannot come after itself")
+        if act.kind in WORK and not act.faces:
+            raise AccessError("faces", "choose the faces that are worked on")
+
+
+def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]:
+    """The acts, those done that the log shows.
+
+    An act is found in the log once all that comes before it is done, and on each of its faces there is
+    an entry of its kind, later than it came into the plan and than what comes before it. An entry that
+    names it is taken first, and counts for every act that it names; one that names none counts for one.
+    """
+    placed, _ = order(acts)
+    before = _right_before(acts)
+    found: dict[str, Act] = {}
+    used: set[tuple[int, str, str]] = set()
+    for act in placed:
+        found[act.id] = act
+        if act.done or not act.faces or not all(found[b].done for b in before[act.id]):
+            continue
+        from_s = max([act.added_s, *(found[b].at_s for b in before[act.id])])
+        mine = [_entry_for(act, face, from_s, happened, used, acts) for face in act.faces]
+        if all(mine):
+            hits = [h for h in mine if h is not None]
+            used |= {(h.entry, h.face, _plain(act.what)) for h in hits}
+            found[act.id] = replace(act, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits))  # fmt: skip
+    return tuple(found.get(a.id, a) for a in acts)
+
+
+def ready(acts: Sequence[Act]) -> set[str]:
+    """Ids of acts that are not done while all that comes before them is."""
+    done = {a.id for a in acts if a.done}
+    return {key for key, before in _right_before(acts).items() if key not in done and before <= done}
+
+
+def _plain(what: str) -> str:
+    """A name in small letters with single blanks."""
+    return " ".join(what.lower().split())
+
+
+def _parts(what: str) -> list[str]:
+    """The parts that a name joins by "and" or a sign: "door, left" and "wing" of "Door, left and wing"."""
+    return [part for p in re.split(r"\s+(?:and|with)\s+|[&+;/]", _plain(what)) if (part := p.strip())]
+
+
+def covers(tried: str, what: str) -> bool:
+    """True if a name, perhaps of several parts, names this one: all of its parts, if it is several itself.
+
+    "Door, left and wing" names itself, "door, left" and "wing", and "door" and "left" too.
+    """
+    parts = _parts(tried)
+    named = {_plain(tried), *parts, *(c.strip() for p in parts for c in p.split(","))} - {""}
+    wanted = _parts(what)
+    return _plain(what) in named or (bool(wanted) and named.issuperset(wanted))
+
+
+def _entry_for(
+    act: Act,
+    face: str,
+    from_s: float,
+    happened: Sequence[Happened],
+    used: set[tuple[int, str, str]],
+    acts: Sequence[Act],
+) -> Happened | None:
+    fits = [h for h in happened if h.kind == act.kind and h.face == face and h.at_s >= from_s]
+    name = _plain(act.what)
+    named = next((h for h in fits if covers(h.what, act.what) and (h.entry, face, name) not in used), None)
+    others = [a.what for a in acts if a is not act and a.kind == act.kind and face in a.faces]
+    free = (h for h in fits if not any(u[:2] == (h.entry, face) for u in used))
+    return named or next((h for h in free if not any(covers(h.what, what) for what in others)), None)
+
+
+def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
+    """(before, after) of all pairs: told ones, and those that openings, trial fits and closings bring with them."""
+    found = [(before, act.id) for act in acts for before in act.after]
+    told = set(found)
+    for act in acts:
+        faces = set(act.faces)
+        for other in acts:
+            if other is act or not faces & set(other.faces):
+                continue
+            if act.kind == "open" and other.kind != "open":
+                found.append((act.id, other.id))
+            if act.kind == "close" and other.kind != "close" and (act.id, other.id) not in told:
+                found.append((other.id, act.id))
+            if act.kind == "trial-fit" and other.kind == "take-off":
+                found.append((act.id, other.id))
+    return list(dict.fromkeys(found))
+
+
+def _right_before(acts: Sequence[Act]) -> dict[str, set[str]]:
+    """{act id: ids of the acts whose edges lead to it}."""
+    found: dict[str, set[str]] = {a.id: set() for a in acts}
+    for first, later in edges(acts):
+        found[later].add(first)
+    return found
+
+
+def order(acts: Sequence[Act]) -> tuple[list[Act], list[list[Act]]]:
+    """(acts in an order that keeps every edge, as told where nothing binds; cycles, each with its members in a ring).
+
+    Acts of a cycle, and what hangs on it, are in no order: they are left out of the first list.
+    """
+    by_id = {a.id: a for a in acts}
+    after = _right_before(acts)
+    placed: list[Act] = []
+    done: set[str] = set()
+    while True:
+        ready = next((a for a in acts if a.id not in done and after[a.id] <= done), None)
+        if ready is None:
+            break
+        placed.append(ready)
+        done.add(ready.id)
+    left = [a.id for a in acts if a.id not in done]
+    return placed, [[by_id[k] for k in ring] for ring in _rings(left, {k: after[k] - done for k in left})]
+
+
+def _rings(left: list[str], after: Mapping[str, set[str]]) -> list[list[str]]:
+    """One ring for each knot of acts that wait for each other."""
+    found: list[list[str]] = []
+    seen: set[str] = set()
+    for start in left:
+        path: list[str] = []
+        at = start
+        while at not in seen and at not in path:
+            path.append(at)
+            at = min(after[at])
+        if at in path:
+            found.append(path[path.index(at) :][::-1])
+        seen.update(path)
+    return found
+
+
+def columns(acts: Sequence[Act]) -> list[list[Act]]:
+    """Acts by how many steps lie before them at least, for the drawing; those in a cycle last."""
+    placed, _ = order(acts)
+    depth: dict[str, int] = {}
+    before = _right_before(acts)
+    for act in placed:
+        depth[act.id] = 1 + max((depth[b] for b in before[act.id]), default=-1)
+    found: list[list[Act]] = [[] for _ in range(1 + max(depth.values(), default=-1))]
+    for act in placed:
+        found[depth[act.id]].append(act)
+    rest = [a for a in acts if a.id not in depth]
+    return [*found, rest] if rest else found
+
+
+def shown_edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
+    """Edges without those that a longer way through other acts says already."""
+    before, direct = all_before(acts), _right_before(acts)
+    return [(a, b) for a, b in edges(acts) if not any(a in before[c] and c not in before[a] for c in direct[b] - {a})]
+
+
+def reach_now(plan: Plan) -> list[str]:
+    """Faces that an opening has freed and a closing still to come will hide: reachable only now."""
+    opened = {f for a in plan.acts if a.kind == "open" and a.done for f in a.faces}
+    hidden = {f for a in plan.acts if a.kind == "close" and a.done for f in a.faces}
+    to_close = {f for a in plan.acts if a.kind == "close" and not a.done for f in a.faces}
+    return [f for f in plan.faces if f in (opened & to_close) - hidden]
+
+
+def all_before(acts: Sequence[Act]) -> Mapping[str, set[str]]:
+    """{act id: ids of all acts that come before it}."""
+    direct = _right_before(acts)
+    found: dict[str, set[str]] = {}
+    for act in acts:
+        todo, seen = list(direct[act.id]), set()
+        while todo:
+            at = todo.pop()
+            if at not in seen:
+                seen.add(at)
+                todo += direct[at]
+        found[act.id] = seen
+    return found

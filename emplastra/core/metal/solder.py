@@ -1,0 +1,110 @@
+"""Body solder: what lies there, what comes out and goes in, and how it comes out with the least heat.
+
+Densities by volume additivity from lead 11 340 (CRC) and tin 7 290 kg/m3, from memory. Ways of working
+and waste: common practice, no source.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..errors import FieldError
+from ..working import Basis, Given, Line, Working
+
+LEAD_KG_M3, TIN_KG_M3 = 11340.0, 7290.0
+ALLOYS: dict[str, tuple[str, float]] = {
+    "70-30": ("70 % lead, 30 % tin", 0.70),
+    "74-26": ("74 % lead, 26 % tin", 0.74),
+    "60-40": ("60 % lead, 40 % tin", 0.60),
+    "lead-free": ("Lead-free, mostly tin", 0.0),
+}
+"""Alloy -> name, share of lead by mass."""
+FILLER_KG_M3 = 1875.0
+"""Polyester filler, the middle of 1750 to 2000. From memory."""
+REMOVAL = (
+    "Find its edges with a file and a magnet; mask a hand’s breadth round it.",
+    "Everybody else out; sheet on the floor; extraction with a HEPA filter at the joint.",
+    "Respirator for lead, suit, gloves, overshoes.",
+    "Hot air first, flameless if you can: as little heat as lets it run. Low flame only where that fails.",
+    "Catch what runs in a tray; wipe the rest while it is warm.",
+    "File what is left by hand. Never grind it dry.",
+    "Wet-clean bench and floor; waste, rags and suit into closed 0.15 mm bags, labelled, to a hazardous-waste site.",
+    "Shower, wash the clothes apart: children are at risk from what goes home.",
+)
+"""Steps in order. Common practice, no source: local codes and licensed practice come first."""
+KEEPING = (
+    "Sound all round: no crack, no blister, rings dull like the sheet, nothing green or white at its edge.",
+    "Wash and neutralise: flux left under it bleeds through paint.",
+    "File, do not grind dry; prime within the day.",
+)
+
+
+class SolderError(FieldError):
+    """A figure that cannot be: `field` names it."""
+
+
+def density_kg_m3(lead_share: float) -> float:
+    """Density [kg/m3] of lead and tin by volume additivity; lead_share: of the mass, 0 to 1."""
+    if not 0.0 <= lead_share <= 1.0:
+        raise SolderError("alloy", "share of lead must be from 0 to 1")
+    return 1.0 / (lead_share / LEAD_KG_M3 + (1.0 - lead_share) / TIN_KG_M3)
+
+
+def mass_g(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> float:
+    """Mass [g] of a loaded seam with a lens-shaped section: two thirds of length · width · depth [mm].
+
+    Raises SolderError naming the figure that cannot be.
+    """
+    if alloy not in ALLOYS:
+        raise SolderError("alloy", f"must be one of {', '.join(ALLOYS)}")
+    for field, value, top in (
+        ("length_mm", length_mm, 10_000),
+        ("width_mm", width_mm, 1000),
+        ("depth_mm", depth_mm, 50),
+    ):
+        if not 0 < value <= top:
+            raise SolderError(field, f"must be above 0 and at most {top:g} mm")
+    return 2.0 / 3.0 * length_mm * width_mm * depth_mm * density_kg_m3(ALLOYS[alloy][1]) / 1e6
+
+
+def working(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> Working:
+    """How its mass comes about, and what as much filler would weigh."""
+    grams, density = mass_g(alloy, length_mm, width_mm, depth_mm), density_kg_m3(ALLOYS[alloy][1])
+    volume_ml = 2.0 / 3.0 * length_mm * width_mm * depth_mm / 1000.0
+    given = (
+        Given("length, width, depth", f"{length_mm:.0f} × {width_mm:.0f} × {depth_mm:.1f}", "mm", Basis.TYPED, "measured or planned"),
+        Given("section", "two thirds of the rectangle", "", Basis.ASSUMED, "a lens: common practice, no source"),
+        Given("density", f"{density:.0f}", "kg/m³", Basis.COMPUTED, "lead 11 340 and tin 7 290 by volume"),
+    )  # fmt: skip
+    lines = (
+        Line("volume", f"2/3 · {length_mm:.0f} · {width_mm:.0f} · {depth_mm:.1f} / 1000", f"{volume_ml:.1f}", "mL"),
+        Line("mass", "volume · density", f"{grams:.0f}", "g"),
+        Line("as filler", f"volume · {FILLER_KG_M3:.0f}", f"{volume_ml * FILLER_KG_M3 / 1000:.0f}", "g"),
+    )
+    return Working(ALLOYS[alloy][0], given, lines, "Densities from memory.")
+
+
+@dataclass(frozen=True)
+class Balance:
+    """Solder of a zone [g]: what came out, what went in, lead among what came out."""
+
+    out_g: float
+    in_g: float
+    lead_out_g: float
+
+
+def balance(moved: Sequence[tuple[str, str, float]]) -> Balance:
+    """From ("out" or "in", alloy, mass [g]) of each."""
+    out = sum(g for way, _, g in moved if way == "out")
+    lead = sum(g * ALLOYS[alloy][1] for way, alloy, g in moved if way == "out")
+    return Balance(out, sum(g for way, _, g in moved if way == "in"), lead)
+
+
+def steps(school: str, found: str) -> tuple[str, tuple[str, ...]]:
+    """(what is to be done by the school, its steps). found: the answer to the survey's question on solder."""
+    if found not in {"seam", "suspected"}:
+        return "No solder is told of.", ()
+    if found == "suspected":
+        return "Suspected: test it before it is heated or ground.", REMOVAL[:3]
+    if school == "stays":
+        return "It stays where it is sound.", KEEPING
+    return "All lead goes.", REMOVAL

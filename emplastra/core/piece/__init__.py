@@ -1,0 +1,1 @@
+"""The piece and its faces: areas, meshes, the map, kinds of part."""

@@ -1,0 +1,1 @@
+"""What can be applied: data sheets, their tables of time, film, mixing, abrasives."""

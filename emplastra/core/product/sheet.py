@@ -1,0 +1,279 @@
+"""Data sheets: from a document to figures that can be computed with.
+
+A document is checked against the published schema, then for what a schema cannot say. Every
+complaint names the field by its path and what would be accepted.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from functools import lru_cache
+from itertools import islice
+from typing import Any
+
+import jsonschema
+
+from ..air.dewpoint import SPREAD_MIN_K, Limits
+from .mixing import TOLERANCE_PCT, Band, Part
+from .schema import SCHEMA
+from .tables import TimeTable, kinetic_table
+
+
+class SheetError(ValueError):
+    """A document that is no data sheet. `problems` holds (field path, message) pairs."""
+
+    def __init__(self, problems: list[tuple[str, str]]) -> None:
+        super().__init__("; ".join(f"{path}: {message}" for path, message in problems))
+        self.problems = problems
+
+
+@dataclass(frozen=True)
+class Variant:
+    """A ratio: parts by component key, by "volume" or "mass", for a band of temperature [°C]."""
+
+    key: str
+    name: str
+    by: str
+    parts: tuple[tuple[str, float], ...]
+    band: Band
+
+    @property
+    def ratio_text(self) -> str:
+        """The ratio as written on a tin, such as "4 : 1"."""
+        return " : ".join(f"{value:g}" for _, value in self.parts)
+
+
+@dataclass(frozen=True)
+class Window:
+    """When the next thing may follow: from `opens` to `closes` (None: never), remedy after that."""
+
+    next: str
+    opens: TimeTable
+    closes: TimeTable | None
+    wet_on_wet: bool = False
+    grit: str | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class FilmRange:
+    """Dry film of one coat [µm], the usual number of coats and the wet film that sags [µm]."""
+
+    min_um: float
+    typical_um: float
+    max_um: float
+    coats: int
+    sag_wft_um: float | None = None
+
+
+@dataclass(frozen=True)
+class Use:
+    """What is used of a product that leaves no film [mL/m2], for each wetting too; parts of water to one of it."""
+
+    ml_m2: float
+    wetting_ml_m2: float | None = None
+    water_parts: float | None = None
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """One revision of a data sheet, ready to compute with."""
+
+    product: str
+    kind: str
+    form: str
+    components: tuple[Part, ...]
+    variants: tuple[Variant, ...]
+    tolerance_pct: float
+    tolerance_is_stated: bool
+    thinner_key: str | None
+    thinner_pct: Mapping[str, float]
+    induction: TimeTable | None
+    pot_life: TimeTable | None
+    film: FilmRange | None
+    methods: tuple[str, ...]
+    times: Mapping[str, TimeTable]
+    windows: tuple[Window, ...]
+    limits: Limits
+    substrates: tuple[str, ...]
+    shelf_closed_months: float | None
+    hazards: tuple[str, ...]
+    source: str
+    date: str
+    hatch: str
+    colour: str
+    colours: Mapping[str, str]
+    use: Use | None = None
+
+    def component(self, key: str) -> Part:
+        """The component with this key. Raises KeyError."""
+        for part in self.components:
+            if part.key == key:
+                return part
+        raise KeyError(key)
+
+    def variant(self, key: str) -> Variant | None:
+        """The ratio with this key, None if there is none."""
+        return next((v for v in self.variants if v.key == key), None)
+
+    def parts(self, variant: Variant | None) -> tuple[Part, ...]:
+        """Parts of a mix in pouring order with the variant's own ratios; one part if ready to use."""
+        if variant is None:
+            return (next(p for p in self.components if p.role != "thinner"),)
+        rows = [(self.component(key), ratio) for key, ratio in variant.parts]
+        return tuple(Part(p.key, p.name, ratio, p.density_g_ml, p.solids_pct, p.role) for p, ratio in rows)
+
+    def thinner(self) -> Part | None:
+        """The thinner, None if the sheet names none."""
+        return self.component(self.thinner_key) if self.thinner_key else None
+
+    def solids_pct(self, variant: Variant | None) -> float:
+        """Solids of the mixed, unthinned product [% by volume], volume-weighted."""
+        parts = self.parts(variant)
+        volumes = [p.ratio / (p.density_g_ml if variant and variant.by == "mass" else 1.0) for p in parts]
+        return sum(v * p.solids_pct for v, p in zip(volumes, parts, strict=True)) / sum(volumes)
+
+    def volume_shares(self, variant: Variant | None) -> dict[str, float]:
+        """Share of the mixed volume by component key."""
+        parts = self.parts(variant)
+        volumes = {p.key: p.ratio / (p.density_g_ml if variant and variant.by == "mass" else 1.0) for p in parts}
+        total = sum(volumes.values())
+        return {key: volume / total for key, volume in volumes.items()}
+
+    def window_for(self, product: str, kind: str, act: str = "") -> Window | None:
+        """The row for the next coat: self, then the named product, then its kind, then any coat.
+
+        An act (weld, close, mask, fit, pack) has a row of its own or none.
+        """
+        if act:
+            return next((window for window in self.windows if window.next == f"act:{act}"), None)
+        wanted = (["self"] if product == self.product else []) + [f"product:{product}", f"kind:{kind}", "any"]
+        rows = {window.next: window for window in self.windows}
+        return next((rows[key] for key in wanted if key in rows), None)
+
+
+@lru_cache(maxsize=1)
+def _validator() -> Any:
+    return jsonschema.Draft202012Validator(SCHEMA)
+
+
+def _table(document: Any, role: str) -> TimeTable:
+    if isinstance(document, dict) and "theta_k" in document:
+        low, high = document["range_c"]
+        return kinetic_table(document["minutes"], document["at_c"], document["theta_k"], low, high, role)
+    if isinstance(document, dict):
+        return TimeTable((), role, tuple((rh, tuple((t, m) for t, m in points)) for rh, points in document["rh"]))
+    return TimeTable(tuple((t, m) for t, m in document), role)
+
+
+def problems_of(document: Any) -> list[tuple[str, str]]:
+    """Everything wrong with a document, as (field path, what would be accepted); empty if sound."""
+    errors = sorted(islice(_validator().iter_errors(document), 200), key=lambda e: [str(x) for x in e.absolute_path])
+    found = [("/".join(str(x) for x in e.absolute_path) or "document", e.message[:200]) for e in errors]
+    return found or _unsound(document)
+
+
+def _unsound(d: dict[str, Any]) -> list[tuple[str, str]]:
+    found = []
+    try:
+        date.fromisoformat(d["date"])
+    except ValueError:
+        found.append(("date", "there is no such day: write it as 2026-05-12"))
+    keys = {c["key"]: c for c in d["components"]}
+    if len(keys) != len(d["components"]):
+        found.append(("components", "each component needs a key of its own"))
+    if d["form"] == "mixed" and "variants" not in d:
+        found.append(("variants", "parts to mix need at least one ratio"))
+    if "film" in d:
+        film = d["film"]
+        if not film["min_um"] <= film["typical_um"] <= film["max_um"]:
+            found.append(("film", "min, typical and max must rise"))
+        for key, c in keys.items():
+            if c["role"] in {"base", "ready"} and not c.get("solids_pct", 0) > 0:
+                found.append(
+                    (f"components/{key}/solids_pct", "solids by volume must be above 0 % where the product leaves film")
+                )
+    for i, variant in enumerate(d.get("variants", [])):
+        for key in variant["parts"]:
+            if key not in keys:
+                found.append((f"variants/{i}/parts/{key}", f"no such component; there are {', '.join(keys)}"))
+        if variant["temp_c"][0] >= variant["temp_c"][1]:
+            found.append((f"variants/{i}/temp_c", "the band must rise"))
+    if "thinner" in d and d["thinner"]["component"] not in keys:
+        found.append(("thinner/component", f"no such component; there are {', '.join(keys)}"))
+    tables = [(f"times/{k}", t) for k, t in d.get("times", {}).items()]
+    tables += [(name, d[name]) for name in ("induction", "pot_life") if name in d]
+    for i, window in enumerate(d.get("windows", [])):
+        tables += [(f"windows/{i}/{end}", window[end]) for end in ("opens", "closes") if window.get(end)]
+    for path, table in tables:
+        try:
+            _table(table, "min")
+        except ValueError as error:
+            found.append((path, str(error)))
+    return found
+
+
+def read(document: Any) -> Sheet:
+    """A validated sheet from a document (parsed JSON or YAML). Raises SheetError naming each field."""
+    problems = problems_of(document)
+    if problems:
+        raise SheetError(problems)
+    d = document
+    components = tuple(
+        Part(c["key"], c["name"], 1.0, c["density_g_ml"], c.get("solids_pct", 0.0), c["role"]) for c in d["components"]
+    )
+    variants = tuple(
+        Variant(
+            v["key"],
+            v["name"],
+            v["by"],
+            tuple(v["parts"].items()),
+            Band(v["key"], v["temp_c"][0], v["temp_c"][1], tuple(v.get("methods", ()))),
+        )
+        for v in d.get("variants", [])
+    )
+    windows = tuple(
+        Window(
+            w["next"],
+            _table(w["opens"], "min"),
+            _table(w["closes"], "max") if w.get("closes") else None,
+            w.get("wet_on_wet", False),
+            w.get("remedy", {}).get("grit"),
+            w.get("remedy", {}).get("note", ""),
+        )
+        for w in d.get("windows", [])
+    )
+    limits = d.get("limits", {})
+    none = (None, None)
+    return Sheet(
+        product=d["product"],
+        kind=d["kind"],
+        form=d["form"],
+        components=components,
+        variants=variants,
+        tolerance_pct=d.get("tolerance_pct", TOLERANCE_PCT),
+        tolerance_is_stated="tolerance_pct" in d,
+        thinner_key=d["thinner"]["component"] if "thinner" in d else None,
+        thinner_pct=d["thinner"]["pct"] if "thinner" in d else {},
+        induction=_table(d["induction"], "min") if "induction" in d else None,
+        pot_life=_table(d["pot_life"], "max") if "pot_life" in d else None,
+        film=FilmRange(**d["film"]) if "film" in d else None,
+        methods=tuple(d.get("methods", ())),
+        times={k: _table(t, "min") for k, t in d.get("times", {}).items()},
+        windows=windows,
+        limits=Limits(
+            tuple(limits.get("air_c", none)),
+            tuple(limits.get("surface_c", none)),
+            tuple(limits.get("rh_pct", none)),
+            limits.get("spread_k", SPREAD_MIN_K),
+        ),
+        substrates=tuple(d.get("substrates", ())),
+        shelf_closed_months=d.get("shelf", {}).get("closed_months"),
+        hazards=tuple(d.get("hazards", ())),
+        source=d["source"],
+        date=d["date"],
+        hatch=d.get("hatch", "plain"),
+        colour=d.get("colour", "#b9bab3"),
+        colours={c["key"]: c.get("colour", "#8b8f94") for c in d["components"]},
+        use=Use(**d["use"]) if "use" in d else None,
+    )

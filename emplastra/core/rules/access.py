@@ -1,0 +1,199 @@
+"""Rules about the order of access, and what film leaves of a gap.
+
+Where no source is named: common practice, no source.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from ..metal.access import Act, Plan, all_before, covers, order
+from ..working import Basis, Given, Line, Working
+from .registry import Said, Verdict, gravest_first, judge, rule
+
+EDGE = 1.3
+"""Film at an edge over film on the face: it stacks up there. Common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Gap:
+    """What film leaves of a gap [µm]: film on all edges with what is still to come of it, what is left, and how."""
+
+    film_um: float
+    left_um: float
+    working: Working
+
+
+def gap_of(plan: Plan, act: Act) -> Gap | None:
+    """Finished gap = bare gap - film on its edges x edge factor; None where no gap is told."""
+    if act.bare_um is None:
+        return None
+    faces = [plan.faces[f] for f in act.faces if f in plan.faces]
+    on, planned = sum(f.film_um for f in faces), sum(f.planned_um for f in faces)
+    film = EDGE * (on + planned)
+    left = act.bare_um - film
+    working = Working(
+        f"Gap of {act.what}",
+        (
+            Given("gap, bare", f"{act.bare_um:.0f}", "µm", Basis.TYPED, "the plan of access"),
+            Given("film on its faces", f"{on:.0f}", "µm", Basis.ESTIMATED, "the record"),
+            Given("film still to come", f"{planned:.0f}", "µm", Basis.ASSUMED, "the build-up"),
+            Given("edge factor", f"{EDGE:g}", "", Basis.ASSUMED, "common practice, no source"),
+        ),
+        (
+            Line("film on its edges", f"{EDGE:g} × ({on:.0f} + {planned:.0f})", f"{film:.0f}", "µm"),
+            Line("left of the gap", f"{act.bare_um:.0f} − {film:.0f}", f"{left:.0f}", "µm"),
+        ),
+        "identity",
+    )  # fmt: skip
+    return Gap(film, left, working)
+
+
+def verdicts(plan: Plan, schools: Mapping[str, str] | None = None, off: frozenset[str] = frozenset()) -> list[Verdict]:
+    """What the rules say of the acts still to come, and of cycles."""
+    found = judge("access", plan, "access", schools, off)
+    for ring in order(plan.acts)[1]:
+        found += judge("ring", ring, "access", schools, off)
+    return gravest_first(found)
+
+
+def _todo(plan: Plan, kind: str) -> Iterator[Act]:
+    return (a for a in plan.acts if a.kind == kind and not a.done)
+
+
+def _names(plan: Plan, faces: set[str]) -> str:
+    return ", ".join(plan.faces[f].name for f in plan.faces if f in faces)
+
+
+@rule("ring", "ring", "stops", "Acts that wait for each other")
+def _ring(ring: Sequence[Act]) -> Iterator[Said]:
+    names = " → ".join(a.name for a in [*ring, ring[0]])
+    yield Said(
+        f"Each waits for the other: {names}. One of them has to be done otherwise.",
+        {"ring": sorted(a.id for a in ring)},
+    )
+
+
+@rule("hidden-uncoated", "access", "stops", "A hidden face is coated before it is closed")
+def _hidden(plan: Plan) -> Iterator[Said]:
+    before = all_before(plan.acts)
+    for act in _todo(plan, "close"):
+        coats = {f for a in plan.acts if a.kind == "coat" and a.id in before[act.id] for f in a.faces}
+        bare = {
+            f for f in act.faces if f in plan.faces and not plan.faces[f].coated and not plan.faces[f].stays_bare
+        } - coats
+        if bare:
+            yield Said(f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.", {"act": act.id, "faces": sorted(bare)})  # fmt: skip
+
+
+@rule("lap-primer", "access", "warns", "Weld-through primer on the faces of a lap")
+def _lap(plan: Plan) -> Iterator[Said]:
+    for act in _todo(plan, "weld"):
+        faces = [plan.faces[f] for f in act.faces if f in plan.faces]
+        if len(faces) >= 2 and not all(f.products & {"weld-through-primer", "zinc-rich-primer"} for f in faces):
+            yield Said(f"{act.name} makes a lap of {_names(plan, set(act.faces))}: weld-through primer on both faces first.", {"act": act.id})  # fmt: skip
+
+
+@rule("weld-burns", "access", "warns", "A weld burns the film on the far side")
+def _weld_burns(plan: Plan) -> Iterator[Said]:
+    before = all_before(plan.acts)
+    for act in _todo(plan, "weld"):
+        coated = {f for f in act.faces if f in plan.faces and plan.faces[f].coated}
+        coated |= {
+            f for a in plan.acts if a.kind == "coat" and a.id in before[act.id] for f in a.faces if f in act.faces
+        }
+        again = {f for a in plan.acts if a.kind == "coat" and act.id in before[a.id] for f in a.faces}
+        burnt = coated - again
+        if burnt:
+            yield Said(f"{act.name} burns the film on {_names(plan, burnt)}: coat it again after, through what is still open, or record it as bare.", {"act": act.id, "faces": sorted(burnt)})  # fmt: skip
+
+
+@rule("hot-near-wax", "access", "stops", "Hot work near wax or fuel")
+def _hot(plan: Plan) -> Iterator[Said]:
+    before = all_before(plan.acts)
+    for act in _todo(plan, "weld"):
+        waxed = {f for a in plan.acts if a.kind == "wax" and a.id in before[act.id] for f in a.faces}
+        danger = {f for f in act.faces if f in plan.faces and (plan.faces[f].waxed or "fuel" in plan.faces[f].near)} | (waxed & set(act.faces))  # fmt: skip
+        if danger:
+            yield Said(f"{act.name}: wax or fuel at {_names(plan, danger)}. Weld first, wax last; fuel out.", {"act": act.id, "faces": sorted(danger)})  # fmt: skip
+
+
+@rule("wet-sealer", "access", "stops", "Sealer dries before the joint is welded")
+def _wet_sealer(plan: Plan) -> Iterator[Said]:
+    before = all_before(plan.acts)
+    for act in _todo(plan, "weld"):
+        soon = {f for a in _todo(plan, "seal") if a.id in before[act.id] for f in a.faces if f in act.faces}
+        if soon:
+            yield Said(f"{act.name} comes after sealing {_names(plan, soon)}: the sealer is dry before the joint is welded.", {"act": act.id, "soon": sorted(soon)}, "advises")  # fmt: skip
+        wet = {f for f in act.faces if f in plan.faces and plan.faces[f].sealer_wet}
+        if wet:
+            until = next((f" {plan.faces[f].wet_until}" for f in sorted(wet) if plan.faces[f].wet_until), "")
+            yield Said(
+                f"{act.name}: the sealer at {_names(plan, wet)} is still wet{until}. It burns; let it dry.",
+                {"act": act.id, "faces": sorted(wet)},
+            )
+
+
+@rule("drain-shut", "access", "warns", "Drains are open before a cavity is closed")
+def _drains(plan: Plan) -> Iterator[Said]:
+    for act in _todo(plan, "close"):
+        shut = [
+            f"{plan.faces[f].name}, drain {d}"
+            for f in act.faces
+            if f in plan.faces
+            for d in plan.faces[f].drains_closed
+        ]
+        if shut:
+            yield Said(f"{act.name} shuts a cavity whose drain is closed: {'; '.join(shut)}. Probe and open it first.", {"act": act.id, "drains": shut})  # fmt: skip
+
+
+@rule("gap", "access", "warns", "Film eats the gap")
+def _gap(plan: Plan) -> Iterator[Said]:
+    for kind in ("fit", "close"):
+        for act in _todo(plan, kind):
+            gap = gap_of(plan, act)
+            if gap is not None and gap.left_um < act.least_um - 1e-9:
+                yield Said(
+                    f"{act.name}: film of {gap.film_um:.0f} µm on its edges leaves {gap.left_um:.0f} µm of a gap of {act.bare_um:.0f}; {act.least_um:.0f} must be left. Ease the gap bare, or mask the edge.",
+                    {"act": act.id, "left": round(gap.left_um)},
+                )
+
+
+@rule("forced-fit", "access", "warns", "What is fitted after paint was fitted dry before")
+def _forced(plan: Plan) -> Iterator[Said]:
+    before = all_before(plan.acts)
+    for act in _todo(plan, "fit"):
+        fits = [a.what for a in plan.acts if a.kind == "trial-fit" and (a.id in before[act.id] or a.done)]
+        if not covers(" and ".join(fits), act.what):
+            yield Said(
+                f"{act.name}: it was not fitted dry before. After paint it must go on unforced: set its gaps raw first.",
+                {"act": act.id},
+            )
+
+
+@rule("fill-early", "access", "warns", "No filler before panels are hung and gaps set")
+def _fill_early(plan: Plan) -> Iterator[Said]:
+    before = all_before(plan.acts)
+    for act in _todo(plan, "fill"):
+        waiting = [
+            a
+            for a in plan.acts
+            if a.kind == "trial-fit" and not a.done and a.id not in before[act.id] and set(a.faces) & set(act.faces)
+        ]
+        if waiting:
+            yield Said(
+                f"{act.name} comes before {waiting[0].name.lower()}: hang panels and set gaps first.", {"act": act.id}
+            )
+
+
+@rule("trial-stays", "access", "stops", "A trial fit is taken off before anything is closed over it")
+def _trial_stays(plan: Plan) -> Iterator[Said]:
+    for act in plan.acts:
+        if act.kind != "trial-fit":
+            continue
+        off = [a for a in plan.acts if a.kind == "take-off" and set(a.faces) & set(act.faces)]
+        closing = [a for a in plan.acts if a.kind == "close" and set(a.faces) & set(act.faces)]
+        if closing and not off:
+            yield Said(
+                f"{act.name} must come off again before {closing[0].name.lower()}: nothing takes it off.",
+                {"act": act.id},
+            )

@@ -1,0 +1,248 @@
+"""Rules about the layers of a plan, and the abrasives from the strip to what the last film buries.
+
+Which grit a coating takes under it: common practice, no source; the sheet comes first.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+from ..product.abrasives import ANY_TOOTH, FIRST_CUT, TOOTH, UNDER, GritError, buries, grain_um, grit_plan, scratch_um
+from ..product.sheet import Sheet
+from ..surface.plan import PlanStep
+from ..surface.steps import STEPS
+from ..working import Basis
+from .registry import COMMON, Said, Verdict, gravest_first, judge, rule
+
+SEEN = ("show", "open")
+"""Finish classes in which a scratch would be seen."""
+SANDING = ("abrade", "block")
+
+
+@dataclass(frozen=True)
+class PlanLayer:
+    """A layer of a plan: film of all its coats put on and sanded off it [µm], limits of them all [µm].
+
+    sanded: the grits with which what lies under it is sanded, in order ("" where the plan names none).
+    """
+
+    id: str
+    name: str
+    kind: str = ""
+    dft_um: float = 0.0
+    sanded_um: float = 0.0
+    min_um: float = 0.0
+    max_um: float | None = None
+    has_sheet: bool = True
+    sanded: tuple[str, ...] = ()
+    done: bool = False
+
+    @property
+    def left_um(self) -> float:
+        """What is left of it [µm]."""
+        return max(0.0, self.dft_um - self.sanded_um)
+
+    @property
+    def grit(self) -> str:
+        """The last grit under it that is a grade, "" if none is."""
+        for grit in reversed(self.sanded):
+            try:
+                grain_um(grit)
+            except GritError:
+                continue
+            return grit.strip().upper()
+        return ""
+
+
+@dataclass(frozen=True)
+class StackPlan:
+    """Layers from the metal upward, whether the finish is seen, and the most that its system allows [µm]."""
+
+    layers: tuple[PlanLayer, ...]
+    seen: bool = True
+    max_total_um: float | None = None
+
+    @property
+    def total_um(self) -> float:
+        """What is left of all layers [µm]."""
+        return sum(layer.left_um for layer in self.layers)
+
+    def over_um(self, i: int) -> float:
+        """Film that buries a scratch under layer i [µm]: up to the first layer that is sanded flat, itself included."""
+        film = 0.0
+        for layer in self.layers[i:]:
+            film += layer.left_um
+            if layer.sanded_um > 0:
+                break
+        return film
+
+
+def plan_of(
+    steps: Sequence[PlanStep],
+    sheets: Mapping[str, Sheet],
+    finish: str = "show",
+    max_total_um: float | None = None,
+    done: frozenset[str] = frozenset(),
+) -> StackPlan:
+    """The layers of a plan. sheets: by product name; done: ids of steps whose coats are all on."""
+    layers: list[PlanLayer] = []
+    grits: list[str] = []
+    for step in steps:
+        if step.left_out:
+            continue
+        if step.kind in SANDING:
+            grits.append(step.grit)
+        if not STEPS[step.kind].leaves_film:
+            continue
+        sheet = sheets.get(step.product)
+        limits = sheet.film if sheet and step.dft_um else None
+        most = limits.max_um * step.coats if limits else None
+        name = step.product or STEPS[step.kind].name
+        layers.append(PlanLayer(
+            step.id, name, sheet.kind if sheet else "", step.dft_um * step.coats, step.sanded_um, limits.min_um if limits else 0.0, most,
+            sheet is not None, tuple(grits), step.id in done,
+        ))  # fmt: skip
+        grits = []
+    return StackPlan(tuple(layers), finish in SEEN, max_total_um)
+
+
+@dataclass(frozen=True)
+class LayerCase:
+    """A layer of a plan, by its place in it."""
+
+    plan: StackPlan
+    i: int
+
+    @property
+    def layer(self) -> PlanLayer:
+        """The layer."""
+        return self.plan.layers[self.i]
+
+    @property
+    def under(self) -> str:
+        """What is sanded under it, in words."""
+        return self.plan.layers[self.i - 1].name if self.i else "metal"
+
+    @property
+    def wants(self) -> tuple[str, str] | None:
+        """(coarsest, finest) grit it takes under it, None if nothing is known or it is not sanded."""
+        if not self.layer.sanded:
+            return None
+        if self.i == 0:
+            tooth = TOOTH.get(self.layer.kind, ANY_TOOTH)
+            return "P36" if tooth.grit == "P36" else "P80", tooth.finest
+        return UNDER.get(self.layer.kind)
+
+
+def on_layer(plan: StackPlan, i: int, about: str, off: frozenset[str] = frozenset()) -> list[Verdict]:
+    """What is to be said of a layer."""
+    return judge("layer", LayerCase(plan, i), f"{about}/{plan.layers[i].id}", off=off)
+
+
+def verdicts(plan: StackPlan, about: str, off: frozenset[str] = frozenset()) -> list[Verdict]:
+    """What is to be said of a plan and of its layers still to come."""
+    found = judge("stack", plan, about, off=off)
+    for i, layer in enumerate(plan.layers):
+        if not layer.done:
+            found += on_layer(plan, i, about, off)
+    return gravest_first(found)
+
+
+@rule("no-sheet", "layer", "advises", "A layer without a data sheet is not judged", "no data sheet")
+def _no_sheet(c: LayerCase) -> Iterator[Said]:
+    if not c.layer.has_sheet:
+        yield Said(f"{c.layer.name}: no data sheet: not judged.", {"name": c.layer.name})
+
+
+@rule("cut-through", "layer", "stops", "Sanding does not go through a layer", "the plan’s films")
+def _cut_through(c: LayerCase) -> Iterator[Said]:
+    if c.layer.sanded_um >= c.layer.dft_um > 0:
+        yield Said(f"{c.layer.name}: cut through by sanding.", {"on": c.layer.dft_um, "off": c.layer.sanded_um})
+
+
+@rule("left-thin", "layer", "warns", "No layer is left under its least film", "data sheet")
+def _left_thin(c: LayerCase) -> Iterator[Said]:
+    left = c.layer.left_um
+    if 0 < left < c.layer.min_um - 1e-9:
+        yield Said(f"{c.layer.name}: {left:.0f} µm left, at least {c.layer.min_um:.0f}.", {"left": left})
+
+
+@rule("put-on-thick", "layer", "warns", "No layer is put on thicker than its sheet allows", "data sheet")
+def _put_on_thick(c: LayerCase) -> Iterator[Said]:
+    if c.layer.max_um is not None and c.layer.dft_um > c.layer.max_um + 1e-9:
+        yield Said(f"{c.layer.name}: {c.layer.dft_um:.0f} µm put on, at most {c.layer.max_um:.0f}.", {"on": c.layer.dft_um})  # fmt: skip
+
+
+@rule("stack-thick", "stack", "warns", "The stack stays under the most that its system allows", "the system")
+def _stack_thick(p: StackPlan) -> Iterator[Said]:
+    if p.max_total_um is not None and p.total_um > p.max_total_um + 1e-9:
+        yield Said(f"The layers come to {p.total_um:.0f} µm; the system allows {p.max_total_um:.0f}.", {"total": p.total_um})  # fmt: skip
+
+
+def _grit(too: str, c: LayerCase) -> Iterator[Said]:
+    wants, grit = c.wants, c.layer.grit
+    if wants is None or not grit:
+        return
+    coarsest, finest = wants
+    used = {"grit": grit, "over": c.layer.kind}
+    if too == "coarse" and grain_um(grit) > grain_um(coarsest) and c.plan.seen:
+        go_on = ", ".join(grit_plan(grit, coarsest)[1:])
+        yield Said(f"{c.layer.name}: {grit} on {c.under} shows through it; go on with {go_on}.", used)
+    if too == "fine" and grain_um(grit) < grain_um(finest):
+        yield Said(f"{c.layer.name}: {grit} on {c.under} gives it no tooth; {finest} at the finest.", used)
+
+
+rule("grit-coarse", "layer", "warns", "Scratches no coarser than the next coat covers", COMMON)(
+    partial(_grit, "coarse")
+)
+rule("grit-fine", "layer", "warns", "Scratches no finer than the next coat holds to", COMMON)(partial(_grit, "fine"))
+
+
+@rule("scratch", "layer", "warns", "The film that is left buries the scratch", "estimate from the grain, ISO 6344 from memory")  # fmt: skip
+def _scratch(c: LayerCase) -> Iterator[Said]:
+    grit, over = c.layer.grit, c.plan.over_um(c.i)
+    if grit and c.plan.seen and c.layer.dft_um > 0 and not buries(grit, over):
+        yield Said(
+            f"{c.layer.name}: scratches of {grit} on {c.under} are about {scratch_um(grit):.0f} µm deep, {over:.0f} µm of film is left over them.",
+            {"grit": grit, "over": round(over, 1)},
+        )
+
+
+@dataclass(frozen=True)
+class Rung:
+    """One sanding of the ladder: on what, under what, grades from coarse to fine, depth of the last scratch and film over it [µm].
+
+    basis: the plan's own last grit is typed, one that we name is assumed.
+    """
+
+    on: str
+    under: str
+    grades: tuple[str, ...]
+    scratch_um: float
+    over_um: float
+    basis: Basis
+
+    @property
+    def buried(self) -> bool:
+        """True if the film over it fills the last scratch: an estimate."""
+        return buries(self.grades[-1], self.over_um)
+
+
+def ladder(plan: StackPlan) -> tuple[Rung, ...]:
+    """Every sanding of a plan, from the metal to the one under the last film."""
+    found = []
+    for i in range(len(plan.layers)):
+        case = LayerCase(plan, i)
+        layer, wants = case.layer, case.wants
+        if i == 0:
+            tooth = TOOTH.get(layer.kind, ANY_TOOTH)
+            first, last = "P36" if tooth.grit == "P36" else "P80", layer.grit or tooth.grit
+        elif layer.sanded and (layer.grit or wants):
+            last = layer.grit or (wants[0] if wants else "")
+            first = FIRST_CUT.get(plan.layers[i - 1].kind, last)
+        else:
+            continue
+        grades = grit_plan(first, last) if grain_um(first) > grain_um(last) else [last]
+        basis = Basis.TYPED if layer.grit else Basis.ASSUMED
+        found.append(Rung(case.under, layer.name, tuple(grades), scratch_um(last), plan.over_um(i), basis))
+    return tuple(found)

@@ -1,0 +1,171 @@
+"""Rules against ways to bare a face. Common practice, no source, but where one is named."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+from ..metal.known import Metal
+from ..metal.strip import WAYS, StripPlan, Way, rank, tooth_for
+from ..product.abrasives import BETTER, Tooth
+from .registry import Said, judge, rule
+
+
+@dataclass(frozen=True)
+class Try:
+    """A way on a zone's metal, as rules look at it."""
+
+    key: str
+    way: Way
+    metal: Metal
+    tooth: Tooth
+
+
+def plan(
+    metal: Metal, area_m2: float, about: str, schools: Mapping[str, str] | None = None, off: frozenset[str] = frozenset(), cut_share: float = 0.0
+) -> StripPlan:  # fmt: skip
+    """Ways to bare a zone, ranked by what the rules say against them and by hours."""
+    tooth = tooth_for(metal)
+    against = {
+        key: judge("strip", Try(key, way, metal, tooth), f"{about}/{key}", schools, off) for key, way in WAYS.items()
+    }
+    return rank(metal, area_m2, against, cut_share)
+
+
+@rule("blast-near", "strip", "stops", "No blasting with glass, engine or trim fitted")
+def _blast_near(t: Try) -> Iterator[Said]:
+    near = sorted(set(t.metal.choice("near").split("+")) & {"glass", "engine", "trim"})
+    if t.way.kind == "blast" and near:
+        yield Said(f"{', '.join(near).capitalize()} fitted: media get everywhere.", {"near": near})
+
+
+@rule("fuel-near", "strip", "stops", "No spark or heat near fuel")
+def _fuel_near(t: Try) -> Iterator[Said]:
+    if "fuel" in t.metal.choice("near").split("+") and (t.way.kind == "heat" or t.key in {"disc-36", "wire-wheel"}):
+        yield Said("Fuel near: no heat, no sparks.", {"near": "fuel"})
+
+
+@rule("hard-on-skin", "strip", "stops", "Hard media warp flat skins")
+def _hard_on_skin(t: Try) -> Iterator[Said]:
+    thin = t.metal.thickness_mm < 2.0 and t.metal.part in {"skin", "inner", "door", "floor", "lip"}
+    if t.way.hard and thin and t.metal.form == "flat":
+        yield Said(
+            f"Hard media warp a flat skin of {t.metal.thickness_mm:g} mm.",
+            {"mm": t.metal.thickness_mm, "part": t.metal.part},
+        )
+
+
+@rule("soft-metal", "strip", "stops", "Hard and steel tools on soft metal and laminate")
+def _soft_metal(t: Try) -> Iterator[Said]:
+    if t.metal.substrate == "laminate" and (
+        t.way.hard or t.key in {"wire-wheel", "wire-brush", "disc-36", "heat", "dip"}
+    ):
+        yield Said("Laminate: strands are cut and soaked; not with this.", {"substrate": "laminate"})
+    elif t.metal.substrate in {"aluminium", "zinc"} and t.key in {"wire-wheel", "wire-brush", "needle", "slag", "dip"}:
+        yield Said(
+            f"Steel and hard media on {t.metal.substrate} leave rust and dents; acid eats it.",
+            {"substrate": t.metal.substrate},
+        )
+
+
+@rule("raw-laminate", "strip", "stops", "Raw inner laminate by hand only")
+def _raw_laminate(t: Try) -> Iterator[Said]:
+    if t.metal.substrate == "laminate" and t.metal.part == "inner" and t.way.kind in {"blast", "power"}:
+        yield Said(
+            "Raw inner laminate is tender: by hand, a test patch first, stop when strands show.", {"part": "inner"}
+        )
+
+
+@rule("cuts-laminate", "strip", "warns", "Tools cut into laminate, stripper soaks in")
+def _cuts_laminate(t: Try) -> Iterator[Said]:
+    if t.metal.substrate != "laminate" or t.metal.part == "inner":
+        return
+    if t.key in {"sander", "non-woven", "scrape"}:
+        yield Said(
+            "Cuts through the outer skin of a laminate before it is seen: slow, and stop when strands show.",
+            {"way": t.key},
+        )
+    elif t.key == "chemical":
+        yield Said("Stripper soaks into laminate: by hand, a little at a time, with care.", {"way": t.key})
+
+
+@rule("thick-compound", "strip", "warns", "Thick compound is scraped first")
+def _thick(t: Try) -> Iterator[Said]:
+    if (
+        any(a.choice == "compound" for a in t.metal.rows("layer"))
+        and t.way.kind in {"blast", "power"}
+        and t.key != "scrape"
+    ):
+        yield Said("Media and discs bounce off and clog in thick compound: scrape it first.", {"layer": "compound"})
+
+
+@rule("leaves-filler", "strip", "warns", "Soft media leave filler and high-build")
+def _leaves_filler(t: Try) -> Iterator[Said]:
+    if not t.way.lifts_filler and t.metal.choice("filler") in {"filler", "taped"}:
+        yield Said("Lifts paint, not filler: that comes off by hand.", {"filler": t.metal.choice("filler")})
+
+
+@rule("burnishes", "strip", "warns", "Wire burnishes", school=("burnish", "key-first"))
+def _burnishes(t: Try) -> Iterator[Said]:
+    if t.way.burnishes:
+        yield Said("Polishes the metal: it has to be keyed by hand before it is coated.", {"way": t.key})
+
+
+@rule("profile", "strip", "warns", "The profile that the first coat wants")
+def _profile(t: Try) -> Iterator[Said]:
+    low, high = t.way.profile_um
+    used = {"way": t.key, "wants": [t.tooth.low_um, t.tooth.high_um]}
+    if t.metal.substrate == "laminate":
+        return
+    if t.way.kind in {"blast", "dip", "chemical"} and high < t.tooth.low_um:
+        yield Said(f"Leaves {high:.0f} µm at most; the first coat wants {t.tooth.low_um:.0f}: key it.", used)
+    elif low > t.tooth.high_um:
+        yield Said(f"Leaves {low:.0f} µm and more; the first coat fills {t.tooth.high_um:.0f}.", used)
+
+
+@rule("grade", "strip", "warns", "The grade that the first coat wants", "ISO 8501-1 grades from memory")
+def _grade(t: Try) -> Iterator[Said]:
+    if (
+        t.metal.substrate != "laminate"
+        and t.way.grade not in {"Sa 1"}
+        and BETTER.index(t.way.grade) < BETTER.index(t.tooth.grade)
+    ):
+        yield Said(
+            f"Reaches {t.way.grade}; the first coat asks for {t.tooth.grade}.", {"way": t.key, "wants": t.tooth.grade}
+        )
+
+
+@rule("soft-rust", "strip", "warns", "Soft media leave rust")
+def _soft_rust(t: Try) -> Iterator[Said]:
+    if t.key in {"walnut", "plastic", "chemical"} and t.metal.choice("rust") in {"C", "D"}:
+        yield Said(
+            "Takes paint off, not rust: what is rusted is done again by another way.", {"rust": t.metal.choice("rust")}
+        )
+
+
+@rule("coarse-skin", "strip", "warns", "P36 is too coarse for a skin that will be seen")
+def _coarse_skin(t: Try) -> Iterator[Said]:
+    if t.key == "disc-36" and t.metal.finish == "show" and t.tooth.grit != "P36":
+        yield Said("36 grit is too coarse for a skin that will be seen; 80 does it.", {"finish": t.metal.finish})
+
+
+@rule("dip-loaded", "strip", "warns", "A dip takes lead out and stays in laps")
+def _dip(t: Try) -> Iterator[Said]:
+    if t.way.kind == "dip" and (t.metal.choice("solder") == "seam" or t.metal.boxed):
+        yield Said(
+            "Takes lead out of loaded joints, loosens bonded seams, stays in laps and boxes.",
+            {"solder": t.metal.choice("solder")},
+        )
+
+
+@rule("heat-skin", "strip", "warns", "Heat warps skins and fumes lead")
+def _heat(t: Try) -> Iterator[Said]:
+    if t.way.kind == "heat" and t.metal.part in {"skin", "door"} and t.metal.choice("solder") != "seam":
+        yield Said("Heat warps a skin; it is for solder and thick compound.", {"part": t.metal.part})
+
+
+@rule("lead-dust", "strip", "warns", "Loaded seams are not ground dry")
+def _lead(t: Try) -> Iterator[Said]:
+    if t.metal.choice("solder") in {"seam", "suspected"} and t.key in {"sander", "disc-36", "wire-wheel", "non-woven"}:
+        yield Said(
+            "A loaded seam is not ground dry: file it, or mask it and do it apart.",
+            {"solder": t.metal.choice("solder")},
+        )

@@ -1,0 +1,304 @@
+"""The clocks of a surface: what each window, wait and deadline says at a moment.
+
+Of a coat begun at a and ended at b, what must have passed counts from b, what must not be exceeded
+from a. A check stands beside the clock it concerns; where they disagree both are told and the
+careful one leads.
+"""
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from ..air.journey import Journey
+from ..product.schema import ACTS, TIMES
+from ..product.sheet import Window as Row
+from ..product.tables import Law, TimeTable
+from .bare import bare_table
+from .events import CHECKS, Event
+from .fold import ACT_WORDS, Check, Clock, Layer, Surface, Toward, build
+from .integral import crossing, progress
+
+DEGREASED_S = 3600.0
+"""Use within, after degreasing [s]. Common practice, no source."""
+KEYED_S = 24 * 3600.0
+"""How long a keyed surface stays open [s]. Common practice, no source."""
+CLOSING_SHARE = 0.2
+"""The last share of a window that counts as closing. Common practice, no source."""
+CLOSING_AT_MOST_S = 12 * 3600.0
+"""Closing never begins earlier than this before the close [s]."""
+PROMPT_S = 300.0
+"""Wet it again this often while it is kept wet [s]. Common practice, no source."""
+DRIED_AFTER = 1.5
+"""Prompts without a wetting after which it may have dried. Common practice, no source."""
+DRIED = "it may have dried: wet it again, its time starts anew"
+"""What the keep-wet clock notes after too long a pause."""
+DRY_OFF = TimeTable(((20.0, 45.0),), "min")
+"""Rinsed metal, blown off, until it is dry [°C, min]. Common practice, no source."""
+TIME_KINDS = tuple(kind for kind in TIMES if kind != "contact")
+
+
+@dataclass(frozen=True)
+class Setting:
+    """What the clocks of a surface rest on: substrate, the way through the air, what comes next, lead time [s]."""
+
+    substrate: str
+    where: Journey
+    toward: Toward | None = None
+    lead_s: float = 0.0
+
+
+def status_of(t_s: float, opens_s: float | None, closing_s: float | None, closes_s: float | None) -> str:
+    """waiting, open, closing or missed at a moment; a close at or before the opening leaves no window."""
+    if closes_s is not None and t_s >= closes_s:
+        return "missed"
+    if opens_s is None or t_s < opens_s:
+        return "waiting"
+    return "closing" if closing_s is not None and t_s >= closing_s else "open"
+
+
+def closing_from(where: Journey, table: Law, begun_s: float, opens_s: float, closes_s: float, lead_s: float) -> float:
+    """When closing begins [epoch s]: p_max = 1 − 0.2·(1 − p_max(opens)), then clamped.
+
+    Clamped to between closes − 12 h and closes − lead time [s], and never before it opens.
+    """
+    key = ("at opening", table, begun_s, opens_s)
+    if key not in where.memo:
+        where.memo[key] = progress(where, table, begun_s, opens_s)
+    at_opening = where.memo[key]
+    target = 1 - CLOSING_SHARE * (1 - at_opening)
+    found = crossing(where, table, begun_s, target).t_s
+    start = max(found if found is not None else closes_s, closes_s - CLOSING_AT_MOST_S)
+    return max(min(start, closes_s - lead_s), opens_s)
+
+
+def recoat_clock(surface: Surface, where: Journey, toward: Toward, lead_s: float = 0.0) -> Clock | None:
+    """The window of the top layer toward what comes next, with what keying changed; None on no layer."""
+    top = surface.top
+    if top is None:
+        return None
+    kind = "act" if toward.act else "recoat"
+    if top.sheet is None:
+        return Clock(kind, toward.name, "unjudged", top.ended_s, note=f"no data sheet for {top.product}: cannot say")
+    row = top.sheet.window_for(toward.product, toward.kind, toward.act)
+    if row is None:
+        note = f"the sheet of {top.product} names no window for {toward.name}"
+        return Clock(kind, toward.name, "unjudged", top.ended_s, note=note)
+    return _window_clock(surface, top, row, where, toward, lead_s)
+
+
+def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward: Toward, lead_s: float) -> Clock:
+    opens = crossing(where, row.opens, top.ended_s)
+    closes = crossing(where, row.closes, top.began_s) if row.closes else None
+    opens_s, closes_s, closing_s = opens.t_s, closes.t_s if closes else None, None
+    kind, note = "act" if toward.act else "recoat", ""
+    if opens_s is None:
+        note = f"not within 30 days: stands still below {opens.stands_still_below_c:g} °C"
+    if closes_s is not None and (opens_s is None or closes_s <= opens_s) and surface.keyed_s is None:
+        note = "at this temperature it closes before it opens: warm it, or key"
+    elif row.closes and closes_s is not None and opens_s is not None:
+        closing_s = closing_from(where, row.closes, top.began_s, opens_s, closes_s, lead_s)
+    if not toward.act and surface.keyed_s is not None and surface.keyed_s >= top.ended_s:
+        kind, opens_s = "keyed", max(surface.keyed_s, opens_s) if opens_s is not None else None
+        if closes_s is not None and closes_s < surface.keyed_s + KEYED_S:
+            closes, closes_s = None, surface.keyed_s + KEYED_S
+            closing_s = max(closes_s - min(CLOSING_AT_MOST_S, CLOSING_SHARE * KEYED_S), opens_s or surface.keyed_s)
+    status = status_of(surface.t_s, opens_s, closing_s, closes_s)
+    clock = Clock(
+        kind,
+        toward.name,
+        status,
+        top.ended_s,
+        opens_s,
+        closing_s,
+        closes_s,
+        opens=opens,
+        closes=closes,
+        opens_table=row.opens,
+        closes_table=row.closes,
+        at_s=surface.t_s,
+        grit=row.grit,
+        note=note,
+        wet_on_wet=row.wet_on_wet,
+    )
+    return _beside(clock, surface, "recoat")
+
+
+def bare_clock(surface: Surface, where: Journey, substrate: str) -> Clock | None:
+    """When primer is due on the bare portion that runs out first; overdue stays bare. None where none runs.
+
+    While prep stands wet on it nothing runs; after a rinse all of it starts anew when it is dry.
+    """
+    table = bare_table(substrate)
+    if not surface.bare or table is None or surface.treatment is not None:
+        return None
+    portions = surface.bare
+    if surface.rinsed_s is not None:
+        dry = crossing(where, DRY_OFF, surface.rinsed_s).t_s
+        portions = ((dry if dry is not None else surface.t_s, 1.0),)
+        if surface.t_s < portions[0][0]:
+            return None
+    due = {since: crossing(where, table, since) for since, _ in portions}
+    since = min(due, key=lambda s: (due[s].t_s is None, due[s].t_s or s))
+    over = due[since]
+    clock = Clock("bare", "primer", "bare", since, closes_s=over.t_s, closes=over, closes_table=table, at_s=surface.t_s)
+    return _beside(clock, surface, "bare")
+
+
+def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
+    """Prep that has to stand wet: closes at the next prompt, opens when it may be rinsed off.
+
+    Only minutes within 1.5 prompts of a wetting count; after a longer pause the time starts anew
+    with the next wetting.
+    """
+    work = surface.treatment
+    if work is None:
+        return None
+    wettings = [work.began_s, *work.wettings]
+    since = wettings[0]
+    for before, after in itertools.pairwise(wettings):
+        since = after if after - before > DRIED_AFTER * PROMPT_S else since
+    last = wettings[-1]
+    dried = last + DRIED_AFTER * PROMPT_S
+    table = work.sheet.times.get("contact") if work.sheet else None
+    over = crossing(where, table, since) if table is not None else None
+    note = "" if table is not None else f"the sheet of {work.product} names no contact time"
+    done = progress(where, table, since, min(surface.t_s, dried)) if table is not None else 0.0
+    ready = over.t_s if over is not None and over.t_s is not None and over.t_s <= dried else None
+    if surface.t_s >= dried and ready is None:
+        note, done = DRIED, 0.0
+    return Clock(
+        "keep wet",
+        "rinse",
+        "keep wet",
+        since,
+        over.t_s if over else None,
+        closes_s=last + PROMPT_S,
+        opens=over,
+        opens_table=table,
+        at_s=surface.t_s,
+        done=min(1.0, done),
+        note=note,
+    )
+
+
+def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
+    """Rinsed metal until it is dry; then the bare clock starts anew."""
+    if surface.rinsed_s is None:
+        return None
+    over = crossing(where, DRY_OFF, surface.rinsed_s)
+    if over.t_s is not None and surface.t_s >= over.t_s and surface.bare:
+        return None
+    status = "open" if over.t_s is not None and surface.t_s >= over.t_s else "waiting"
+    since = surface.rinsed_s
+    return Clock("dry-off", "dry", status, since, over.t_s, opens=over, opens_table=DRY_OFF, at_s=surface.t_s)
+
+
+def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
+    """A minimum of the top layer's sheet (flash, sandable, cure ...), from the end of the coat."""
+    top = surface.top
+    table = top.sheet.times.get(kind) if top and top.sheet else None
+    if top is None or table is None:
+        return None
+    over = crossing(where, table, top.ended_s)
+    status = "open" if over.t_s is not None and surface.t_s >= over.t_s else "waiting"
+    clock = Clock(kind, kind, status, top.ended_s, over.t_s, opens=over, opens_table=table, at_s=surface.t_s)
+    return _beside(clock, surface, kind)
+
+
+def degreased_clock(surface: Surface) -> Clock | None:
+    """Wiped metal or film: to be coated within the hour."""
+    since = surface.degreased_s
+    if since is None:
+        return None
+    closes = since + DEGREASED_S
+    return Clock("degreased", "next coat", "missed" if surface.t_s >= closes else "open", since, since, closes_s=closes)
+
+
+def _beside(clock: Clock, surface: Surface, concerns: str) -> Clock:
+    """The clock with what the latest check of it says; a failed one holds it back."""
+    mine = [c for c in surface.checks if concerns in CHECKS[c.kind].clocks and c.t_s >= clock.since_s]
+    if not mine:
+        return clock
+    last: Check = max(mine, key=lambda check: check.t_s)
+    said = CHECKS[last.kind].passes if last.passed else CHECKS[last.kind].fails
+    if clock.kind == "bare":
+        overdue = clock.closes_s is not None and surface.t_s >= clock.closes_s
+        if last.passed:
+            return replace(clock, remark=f"{said}, abrade lightly and wipe all the same" if overdue else said)
+        return replace(clock, remark=f"{said}: abrade again", closes_s=min(clock.closes_s or last.t_s, last.t_s))
+    if last.passed:
+        early = clock.status == "waiting"
+        return replace(clock, remark=f"{said} already, but the sheet’s time leads" if early else said)
+    if clock.status in {"open", "closing"}:
+        return replace(clock, status="waiting", remark=f"{said}, though the time is up: wait and check again")
+    return replace(clock, remark=said)
+
+
+class _Clocks:
+    """The clocks of one surface, each worked out when it is asked for."""
+
+    def __init__(self, surface: Surface, setting: Setting) -> None:
+        self.surface, self.setting = surface, setting
+        self.made: dict[str, Clock | None] = {}
+
+    def __call__(self, kind: str) -> Clock | None:
+        if kind not in self.made:
+            self.made[kind] = self._make(kind)
+        return self.made[kind]
+
+    def _make(self, kind: str) -> Clock | None:
+        s, where, toward = self.surface, self.setting.where, self.setting.toward
+        if kind == "bare":
+            return bare_clock(s, where, self.setting.substrate)
+        if kind == "keep wet":
+            return keep_wet_clock(s, where)
+        if kind == "dry-off":
+            return dry_off_clock(s, where)
+        if kind == "degreased":
+            return degreased_clock(s)
+        if kind in {"recoat", "act"}:
+            wanted = toward is not None and bool(toward.act) == (kind == "act")
+            return recoat_clock(s, where, toward, self.setting.lead_s) if wanted and toward else None
+        if kind in ACT_WORDS:
+            return recoat_clock(s, where, Toward("", "", kind), self.setting.lead_s)
+        return time_clock(s, where, kind)
+
+
+def fold(
+    events: Sequence[Event],
+    substrate: str,
+    where: Journey,
+    t_s: float,
+    toward: Toward | None = None,
+    lead_s: float = 0.0,
+    spots: Sequence[Surface] = (),
+) -> Surface:
+    """The state of a surface at a moment.
+
+    events: what happened, in any order; substrate: a key of lag.SUBSTRATES; where: the air it
+    stood in; t_s [epoch s]; toward: what comes next, if anything is planned; lead_s: time to mix,
+    induct and spray [s], kept free before a close; spots: surfaces of its open spots.
+    """
+    return with_clocks(build(events, t_s), Setting(substrate, where, toward, lead_s), spots)
+
+
+def with_clocks(surface: Surface, setting: Setting, spots: Sequence[Surface] = ()) -> Surface:
+    """A surface, fresh from `build`, with its clocks; it is not copied."""
+    object.__setattr__(surface, "spots", tuple(spots))
+    object.__setattr__(surface, "clock_maker", _Clocks(surface, setting))
+    return surface
+
+
+ALL_KINDS = ("bare", "keep wet", "dry-off", "recoat", "degreased", *ACTS, *TIME_KINDS)
+"""Every clock there is."""
+_OF_SHEETS = {*ACTS, *TIME_KINDS}
+
+
+def clocks_of(surface: Surface) -> tuple[Clock, ...]:
+    """Every clock that runs on a surface; an act only where the sheet names it."""
+    if surface.clock_maker is None:
+        return ()
+    sheet = surface.top.sheet if surface.top else None
+    named = {row.next.removeprefix("act:") for row in sheet.windows} | set(sheet.times) if sheet else set()
+    kinds = [kind for kind in ALL_KINDS if kind in named or kind not in _OF_SHEETS]
+    return tuple(clock for clock in map(surface.clock_maker, kinds) if clock is not None)

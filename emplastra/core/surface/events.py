@@ -1,0 +1,137 @@
+"""What happens to a surface: events that the fold takes in, in order of their end."""
+
+from dataclasses import dataclass, field
+from datetime import date
+
+from ..product.film import Film
+from ..product.sheet import Sheet
+from ..working import Basis
+
+
+@dataclass(frozen=True)
+class Event:
+    """Something that happened, from began to ended [epoch s], to a share [0..1] of the area."""
+
+    began_s: float
+    ended_s: float
+    share: float = 1.0
+    step: str = ""
+    entry: int = 0
+
+
+@dataclass(frozen=True)
+class Bared(Event):
+    """Stripped to the metal, by a key of metal.strip.WAYS ("": not told)."""
+
+    how: str = ""
+
+
+@dataclass(frozen=True)
+class Degreased(Event):
+    """Wiped with a solvent or cleaner."""
+
+
+@dataclass(frozen=True)
+class Keyed(Event):
+    """Abraded; `um_off` [µm] of film taken."""
+
+    grit: str = ""
+    um_off: float = 0.0
+
+
+@dataclass(frozen=True)
+class Coated(Event):
+    """A coat of a product, with the film it left."""
+
+    sheet: Sheet | None = None
+    film: Film = field(default_factory=lambda: Film(0.0, Basis.ASSUMED, ""))
+    product: str = ""
+
+
+@dataclass(frozen=True)
+class Prepped(Event):
+    """Acid prep put on: to be kept wet until it is rinsed."""
+
+    product: str = ""
+    sheet: Sheet | None = None
+
+
+@dataclass(frozen=True)
+class Wetted(Event):
+    """Wetted again while it is kept wet."""
+
+
+@dataclass(frozen=True)
+class Rinsed(Event):
+    """Rinsed with water: the prep is off, the metal has to dry."""
+
+
+@dataclass(frozen=True)
+class Checked(Event):
+    """Somebody looked or touched: a key of CHECKS, passed or not."""
+
+    check: str = ""
+    passed: bool = True
+
+
+@dataclass(frozen=True)
+class FilmLost(Event):
+    """Welding, grinding or a knock took every layer off a share of this face; so the other face has its own."""
+
+    cause: str = "weld"
+
+
+@dataclass(frozen=True)
+class Away(Event):
+    """Sent to a contractor (or they come here), due back on a day."""
+
+    contractor: str = ""
+    due: date | None = None
+
+
+@dataclass(frozen=True)
+class Back(Event):
+    """Back from the contractor: "as-sent", "bare", "temporary" (in a primer of theirs) or "coated"."""
+
+    came: str = "as-sent"
+    product: str = ""
+
+
+@dataclass(frozen=True)
+class Access(Event):
+    """What bars or frees the way to a surface: "opened", "trial-fit" (must come off), "taken-off", "closed"."""
+
+    how: str = "opened"
+    what: str = ""
+
+
+@dataclass(frozen=True)
+class Done(Event):
+    """A step of the plan that leaves no film and starts no clock."""
+
+
+@dataclass(frozen=True)
+class Inspected(Done):
+    """Welds and holes looked through: (point, answer) of what was looked at."""
+
+    points: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class CheckKind:
+    """A check: its name, what passing and failing say, the clocks it stands beside."""
+
+    name: str
+    passes: str
+    fails: str
+    clocks: tuple[str, ...]
+
+
+CHECKS: dict[str, CheckKind] = {
+    "tack": CheckKind("Tack", "no tack", "still tacky", ("recoat", "touch", "sandable")),
+    "smear": CheckKind("Smear", "no smear", "it smears", ("cure",)),
+    "no-flash-rust": CheckKind("Flash rust", "no flash rust", "flash rust seen", ("bare",)),
+    "gloss-gone": CheckKind("Gloss", "gloss gone", "still glossy", ("flash", "recoat")),
+    "lights-off": CheckKind("Lights off", "covers evenly", "shows through", ()),
+}
+"""Checks by key, and the clocks that each stands beside. Common practice, no source."""

@@ -1,0 +1,169 @@
+"""A zone's build-up against what was done: which step comes next."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from . import events as happened
+from .clocks import DEGREASED_S
+from .events import Coated, Degreased, Event
+from .fold import FULL, Toward
+from .steps import STEPS, stage_of
+
+_RECORDS: dict[str, type[Event]] = {
+    "bared": happened.Bared,
+    "degreased": happened.Degreased,
+    "keyed": happened.Keyed,
+    "coat": happened.Coated,
+    "prepped": happened.Prepped,
+    "rinsed": happened.Rinsed,
+    "film-lost": happened.FilmLost,
+    "away": happened.Back,  # a contractor's step is done when the piece is back
+    "access": happened.Access,
+    "done": happened.Done,
+    "inspected": happened.Done,  # an inspection, or a plain word that it was done
+}
+
+
+@dataclass(frozen=True)
+class PlanStep:
+    """A step of a build-up. Films in µm, thinner in % of the mixed paint; `left_out` is a reason."""
+
+    id: str
+    kind: str
+    product: str = ""
+    coats: int = 1
+    dft_um: float = 0.0
+    sanded_um: float = 0.0
+    method: str = "hvlp"
+    thinner_pct: float = 0.0
+    grit: str = ""
+    left_out: str = ""
+    note: str = ""
+
+    @property
+    def left_um(self) -> float:
+        """What its coats leave once it is blocked [µm]."""
+        return max(0.0, self.dft_um * self.coats - self.sanded_um)
+
+
+_TEXT, _NUMBER = (str,), (int, float)
+_FIELDS: dict[str, tuple[type, ...]] = {
+    **dict.fromkeys(("id", "kind", "product", "method", "grit", "left_out", "note"), _TEXT),
+    **dict.fromkeys(("dft_um", "sanded_um", "thinner_pct"), _NUMBER),
+    "coats": (int,),
+}
+
+
+def read_steps(rows: object) -> tuple[PlanStep, ...]:
+    """The steps of a plan as stored. Raises ValueError naming the step and the field that cannot be read."""
+    if not isinstance(rows, list):
+        raise ValueError("its steps are no list")
+    return tuple(read_step(row, i) for i, row in enumerate(rows, 1))
+
+
+def read_step(row: object, number: int) -> PlanStep:
+    """One step as stored; number: its place in the plan. Raises ValueError naming the step and the field."""
+    if not isinstance(row, dict) or not {"id", "kind"} <= row.keys():
+        raise ValueError(f"step {number} has no id or kind")
+    for name, value in row.items():
+        if name not in _FIELDS or type(value) not in _FIELDS[name]:
+            raise ValueError(f"step {number}: {name} is {str(value)[:40]!r}, which cannot be read")
+    if row["kind"] not in STEPS:
+        raise ValueError(f"step {number}: there is no kind {row['kind'][:40]!r}")
+    return PlanStep(**row)
+
+
+@dataclass(frozen=True)
+class StepState:
+    """How far a step is: coats done in full, share of the next, done, and lapsed (do it again)."""
+
+    step: PlanStep
+    coats_done: int = 0
+    share: float = 0.0
+    done: bool = False
+    lapsed: bool = False
+
+
+@dataclass(frozen=True)
+class Progress:
+    """Every step's state and the index of the first undone one, None when all is done."""
+
+    states: tuple[StepState, ...]
+    next_index: int | None
+
+    @property
+    def next(self) -> StepState | None:
+        """The first undone step."""
+        return None if self.next_index is None else self.states[self.next_index]
+
+    @property
+    def next_layer(self) -> StepState | None:
+        """The first undone step that leaves film, from the next step on."""
+        if self.next_index is None:
+            return None
+        return next((s for s in self.states[self.next_index :] if STEPS[s.step.kind].leaves_film and not s.done), None)
+
+    @property
+    def next_act(self) -> str:
+        """The act that comes before the next layer (weld, close, mask, fit, pack), "" if none does."""
+        if self.next_index is None:
+            return ""
+        for state in self.states[self.next_index :]:
+            if STEPS[state.step.kind].leaves_film and not state.done:
+                return ""
+            if STEPS[state.step.kind].act and not state.done:
+                return STEPS[state.step.kind].act
+        return ""
+
+    def toward(self, kinds: Mapping[str, str]) -> Toward | None:
+        """What the top layer's window is asked for: an act that comes first, else the next coat.
+
+        kinds: kind by product name.
+        """
+        layer = self.next_layer
+        product = layer.step.product if layer else ""
+        if self.next_act:
+            return Toward(product, kinds.get(product, ""), self.next_act)
+        return Toward(product, kinds.get(product, "")) if layer else None
+
+    @property
+    def stage(self) -> str:
+        """Stage of the route at which the zone stands."""
+        return stage_of([s.step.kind for s in self.states], self.next_index)
+
+
+def _state(step: PlanStep, events: Sequence[Event]) -> StepState:
+    if step.left_out:
+        return StepState(step, done=True)
+    recorded = _RECORDS.get(STEPS[step.kind].entry)
+    mine = [e for e in events if e.step == step.id and recorded and isinstance(e, recorded)]
+    if recorded is Coated:
+        done, share = 0, 0.0
+        for event in mine:
+            share += event.share
+            if share >= FULL:
+                done, share = done + 1, 0.0
+        return StepState(step, done, share, done >= step.coats)
+    if recorded is happened.FilmLost:
+        # Its share is the strip of film that is gone, not how much of the seam is welded.
+        return StepState(step, 0, float(bool(mine)), bool(mine))
+    share = min(1.0, sum(e.share for e in mine))
+    return StepState(step, 0, share, share >= FULL)
+
+
+def progress_of(steps: Sequence[PlanStep], events: Sequence[Event], t_s: float) -> Progress:
+    """Hold a plan against events that ended by `t_s` [epoch s].
+
+    Degreasing lapses 60 minutes after it ended unless the layer it was for has begun.
+    """
+    past = sorted((e for e in events if e.ended_s <= t_s), key=lambda e: (e.ended_s, e.entry))
+    states = [_state(step, past) for step in steps]
+    for i, state in enumerate(states):
+        if not (state.done and state.step.kind == "degrease" and not state.step.left_out):
+            continue
+        wiped = max(e.ended_s for e in past if isinstance(e, Degreased) and e.step == state.step.id)
+        coated_since = any(isinstance(e, Coated) and e.ended_s > wiped for e in past)
+        if not coated_since and t_s >= wiped + DEGREASED_S:
+            states[i] = StepState(state.step, 0, 0.0, False, True)
+    first = next((i for i, s in enumerate(states) if not s.done), None)
+    return Progress(tuple(states), first)

@@ -1,0 +1,1 @@
+"""What is asked and seen: topics, answers, findings, inspections, work given away."""
