@@ -103,7 +103,6 @@ def parsers():
         for d, seed in (("length", "3 ft 6 in"), ("film", "3 mil"), ("area", "2 ft x 350 mm"), ("volume", "1 1/2 US pt"), ("temperature", "68 °F"), ("percent", "10 %"))
     )  # fmt: skip
     yield "product", "2 ft x 350 mm", units.parse_product, units.UnitError
-    yield "ratio", "4:1:0.5", units.parse_ratio, units.UnitError
     yield "plain number", "1,5", lambda t: PlainNumber(required=False).clean(t), ValidationError
     yield "moment", "2026-05-12 14:05 +02:00", lambda t: read_local(t, VIENNA, NOW).timestamp(), TimeError
     for zone in ("", "Europe/Vienna"):

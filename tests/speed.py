@@ -178,8 +178,8 @@ class Workshop:
 
 def every_clock(facts):
     """{zone id: {clock: (opens, closes)}} of all zones at one instant."""
-    from emplastra.core.surface.clocks import clocks_of
     from emplastra.state.selectors import state_of
+    from tests.surfaces import clocks_of
 
     t_s, found = facts.now.timestamp(), {}
     for pk, each in facts.zones.items():

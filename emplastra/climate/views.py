@@ -87,7 +87,7 @@ class NoteReading(OnceView):
         return reverse("climate:air")
 
 
-class Shape(OnceView):
+class ConfirmShape(OnceView):
     """How a file is read: what was recognised, what is asked, its first lines, its bad ones; then import."""
 
     form_class = ShapeForm
@@ -157,7 +157,7 @@ class Shape(OnceView):
 @require_POST
 def shape_preview(request, pk):
     """How the file is read with what is chosen so far: a fragment."""
-    view = Shape(request=request)
+    view = ConfirmShape(request=request)
     view.setup(request, pk=pk)
     form = view.make_form(request.POST)
     return render(

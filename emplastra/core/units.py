@@ -226,19 +226,6 @@ def parse_product(text: str, default: str = "mm") -> tuple[float, float]:
     )
 
 
-def parse_ratio(text: str) -> tuple[float, ...]:
-    """ "4:1" or "4:1:0.5" as parts, two to four of them, each above 0. Raises UnitError."""
-    if len(text) > MAX_CHARACTERS:
-        raise UnitError(f"at most {MAX_CHARACTERS} characters")
-    parts = text.split(":")
-    if not 2 <= len(parts) <= 4:
-        raise UnitError(f"“{text}” is not a ratio: write for example 4:1 or 4:1:0.5")
-    values = tuple(parse_number(part) for part in parts)
-    if any(not 0 < value <= 1000 for value in values):
-        raise UnitError(f"“{text}” has a part that is 0 or less (or over 1000): each part must be above 0, as in 4:1")
-    return values
-
-
 def display_unit(dimension: str, system: str) -> str:
     """The unit that `system` ("metric" or "us") shows and means by default."""
     us = {"length": "in", "film": "mil", "area": "sq ft", "volume": "fl oz US", "temperature": "°F", "pressure": "psi"}

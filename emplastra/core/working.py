@@ -1,6 +1,6 @@
 """How a figure was made: what went in, what was done with it, what came out."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
 
 
@@ -45,4 +45,3 @@ class Working:
     given: tuple[Given, ...] = ()
     lines: tuple[Line, ...] = ()
     source: str = ""
-    notes: tuple[str, ...] = field(default=())

@@ -5,7 +5,7 @@ from collections import Counter
 from django.db import transaction
 
 from emplastra.core.survey.answers import AnswerError, check
-from emplastra.core.survey.file import Said, Statement
+from emplastra.core.survey.file import Statement, WordTold
 from emplastra.shared.services import Refused
 
 from .models import Finding, FindingWord
@@ -41,7 +41,7 @@ def _item(each, steps):
     if isinstance(each, Finding):
         return Statement(each.stage, each.answer, each.seen)
     finding = each.finding
-    return Said(each.said, finding.topic, finding.mark, each.cause, steps.get(each.step, ""), each.note)
+    return WordTold(each.said, finding.topic, finding.mark, each.cause, steps.get(each.step, ""), each.note)
 
 
 def _steps(zone):
@@ -77,14 +77,14 @@ def take_in(job, user, told):
 
 
 def _key(item):
-    if isinstance(item, Said):
+    if isinstance(item, WordTold):
         return item
     a = item.answer
     return (item.stage, a.topic, a.mark, a.choice, tuple(sorted(a.values.items())), a.text, a.evidence, item.seen)
 
 
 def _write(zone, user, item):
-    if isinstance(item, Said):
+    if isinstance(item, WordTold):
         finding = Finding.objects.filter(zone=zone, topic=item.topic, mark=item.mark).order_by("id").last()
         if finding is None:
             raise Refused(

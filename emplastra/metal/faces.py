@@ -6,6 +6,7 @@ from emplastra.core.surface.clocks import recoat_clock
 from emplastra.core.surface.events import Access, Coated, FilmLost
 from emplastra.core.surface.fold import FULL, Toward
 from emplastra.core.surface.integral import crossing
+from emplastra.core.surface.names import Status
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.shared.times import from_epoch
@@ -54,9 +55,9 @@ def _sealer(state):
         return False, ""
     where, how = state.facts.where, "by its sheet"
     clock = recoat_clock(state.surface, where, Toward("", "", "weld"))
-    dry_s = clock.opens_s if clock and clock.status != "unjudged" else None
+    dry_s = clock.opens_s if clock and clock.status != Status.UNJUDGED else None
     law = top.sheet.times.get("ready_to_weld") or top.sheet.times.get("cure")
-    if dry_s is None and clock and clock.status != "unjudged":
+    if dry_s is None and clock and clock.status != Status.UNJUDGED:
         return True, clock.note
     if dry_s is None and law:
         dry_s = crossing(where, law, top.ended_s).t_s

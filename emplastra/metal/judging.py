@@ -8,6 +8,7 @@ from emplastra.core.rules.metal import verdicts
 from emplastra.core.rules.registry import Verdict, gravest_first
 from emplastra.core.surface.events import Bared
 from emplastra.core.surface.fold import FULL
+from emplastra.core.surface.names import Runs
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.core.survey.inspection import FAULT
@@ -73,7 +74,7 @@ def _under(state, told, stripped):
 def metal_of(state, told):
     """The core's value of a zone's metal. told: {(topic, mark): (Answer, status)}."""
     surface, revision, now_s = state.surface, state.facts.revision, state.surface.t_s
-    clock = surface.clock("bare")
+    clock = surface.clock(Runs.BARE)
     overdue = (now_s - clock.closes_s) / 3600 if clock is not None and clock.closes_s is not None else None
     checks = {check.kind: check.passed for check in surface.checks}
     step, bare = state.next_step, sum(share for _, share in surface.bare)

@@ -3,6 +3,7 @@
 from django.shortcuts import render
 
 from emplastra.core.metal.treatment import cards, portions
+from emplastra.core.surface.names import Runs
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.core.survey.inspection import FAULT, POINTS, word
 from emplastra.state.selectors import log_url
@@ -17,7 +18,7 @@ def treat(request, pk):
     temp_c = facts.where.at(state.surface.t_s).air_c if facts.where else 20.0
     found = cards(state.plan, facts.area_m2 if facts.revision else 0.0, state.all.sheets, temp_c)
     rows = [(card, log_url(zone, STEPS[card.kind].entry, card.id)) for card in found]
-    bare = state.surface.clock("bare")
+    bare = state.surface.clock(Runs.BARE)
     told = {point: answer for point, answer, _ in state.surface.inspected}
     context = verdict_context(zone, state, each) | {
         "state": state, "raised": raised(each), "rows": [row for row in rows if row[0].status != "done"], "done": [card for card, _ in rows if card.status == "done"], "bare": bare,

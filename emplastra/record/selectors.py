@@ -19,7 +19,7 @@ from emplastra.state.facts import film_of, load
 
 
 @dataclass
-class Line:
+class RecordLine:
     """An entry in the record: its text, film, verdicts, and its correction if it is struck through.
 
     accepted: (verdict, who accepted it and why) of those that are.
@@ -68,7 +68,7 @@ def records(zones, user=None):
 
 def _line(row, facts, pots, user):
     entry = row.entry
-    line = Line(entry, row.share, entry.get_kind_display())
+    line = RecordLine(entry, row.share, entry.get_kind_display())
     line.struck, line.replaces = getattr(entry, "replaced_by", None), getattr(entry, "correction_of", None)
     line.can_correct = (
         line.struck is None and user is not None and user.may_write and (user.is_owner or entry.who_id == user.pk)

@@ -8,6 +8,7 @@ from urllib.parse import urlencode
 
 from emplastra.core.surface.clocks import DRIED, PROMPT_S
 from emplastra.core.surface.fold import ACT_WORDS
+from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.steps import STEPS
 
 from .pots import live_pots
@@ -49,12 +50,12 @@ def _own_act(state, facts):
         return _away(state, facts)
     if surface.closed_s is not None:
         parts = [("Closed ", False), (moment(surface.closed_s, facts), True), (": out of reach.", False)]
-        return Act(5, NEVER, parts, "Record", _record(state), "resting")
-    wet = surface.clock("keep wet")
+        return Act(5, NEVER, parts, "Record", _record(state), Status.RESTING)
+    wet = surface.clock(Runs.KEEP_WET)
     if wet is not None:
         return _keep_wet(state, wet, facts)
     if surface.in_work:
-        return Act(1, surface.t_s, [("In work now.", False)], "Record", _record(state), "in work")
+        return Act(1, surface.t_s, [("In work now.", False)], "Record", _record(state), Status.IN_WORK)
     if state.facts.revision is not None and state.facts.revision.end_state != "coated":
         end = _uncoated(state)
         if end is not None:
@@ -62,18 +63,20 @@ def _own_act(state, facts):
     if state.next_step is None:
         return _resting(state, facts)
     lead = state.clock
-    if lead is not None and lead.kind == "dry-off":
+    if lead is not None and lead.kind == Runs.DRY_OFF:
         return _drying(state, lead, facts)
-    status = lead.status if lead else "open"
-    if status == "bare":
+    status = lead.status if lead else Status.OPEN
+    if status == Status.BARE:
         return _bare(state, facts)
-    if status == "missed" and lead.kind in {"recoat", "keyed"}:
+    if status == Status.MISSED and lead.kind in {Runs.RECOAT, Runs.KEYED}:
         return _missed(state, facts)
     if state.next_kind.entry == "keyed":
         return _sand(state, facts)
     if lead is None:
         return _begin(state, facts)
-    return {"missed": _act_missed, "waiting": _waiting, "unjudged": _unjudged}.get(status, _open)(state, facts)
+    return {Status.MISSED: _act_missed, Status.WAITING: _waiting, Status.UNJUDGED: _unjudged}.get(status, _open)(
+        state, facts
+    )
 
 
 def _away(state, facts):
@@ -82,13 +85,13 @@ def _away(state, facts):
     to = f"At {away.contractor}" if away.contractor else "Away"
     if away.due is None:
         parts = [(f"{to} since ", False), (moment(state.surface.away_s, facts), True), ("; its clocks are suspended.", False)]  # fmt: skip
-        return Act(4, NEVER, parts, "Back", url, "away")
+        return Act(4, NEVER, parts, "Back", url, Status.AWAY)
     left, day = (away.due - facts.today).days, f"{away.due:%a} {away.due.day} {away.due:%b}"
     if left < 0:
         parts = [(f"{to}: was due ", False), (day, True), (f", {-left} day{'s' if left < -1 else ''} ago. Ask for it.", False)]  # fmt: skip
-        return Act(2, state.surface.t_s + left * 86400.0, parts, "Back", url, "away")
+        return Act(2, state.surface.t_s + left * 86400.0, parts, "Back", url, Status.AWAY)
     parts = [(f"{to}, due ", False), ("today" if not left else "tomorrow" if left == 1 else day, True), ("; its clocks are suspended.", False)]  # fmt: skip
-    return Act(4, state.surface.t_s + left * 86400.0, parts, "Back", url, "away")
+    return Act(4, state.surface.t_s + left * 86400.0, parts, "Back", url, Status.AWAY)
 
 
 def _uncoated(state):
@@ -97,7 +100,7 @@ def _uncoated(state):
     if revision.end_state != "as-found" and state.next_step is not None:
         return None
     parts = [(f"{revision.get_end_state_display()}.", False)]
-    return Act(5, NEVER, parts, "Record", _record(state), "resting")
+    return Act(5, NEVER, parts, "Record", _record(state), Status.RESTING)
 
 
 def next_label(state):
@@ -146,7 +149,7 @@ def _keep_wet(state, clock, facts):
     if ready:
         parts = [("Rinse ", False), ("now", True), (": its time is up.", False)]
         url = log_url(state.zone, "rinsed", _step_of(state, "rinsed"))
-        return Act(1, clock.opens_s, parts, "Rinsed", url, "keep wet")
+        return Act(1, clock.opens_s, parts, "Rinsed", url, Status.KEEP_WET)
     if clock.note == DRIED:
         parts = [("May have dried. ", True), ("Wet it again: its time starts anew.", False)]
     else:
@@ -157,7 +160,7 @@ def _keep_wet(state, clock, facts):
         elif clock.note:
             parts.append((f" {clock.note[:1].upper()}{clock.note[1:]}.", False))
     url = url_of("work:wet", state.zone.pk)
-    return Act(1, clock.closes_s, parts, "Wetted", url, "keep wet", clock.closes_s, posts=True)
+    return Act(1, clock.closes_s, parts, "Wetted", url, Status.KEEP_WET, clock.closes_s, posts=True)
 
 
 def _step_of(state, entry):
@@ -166,20 +169,20 @@ def _step_of(state, entry):
 
 
 def _drying(state, clock, facts):
-    if clock.status == "open":
+    if clock.status == Status.OPEN:
         return _begin(state, facts)
     parts = [
         ("Dry from ", False),
         (moment(clock.opens_s, facts), True),
         (f"; then {next_label(state).lower()}.", False),
     ]
-    return Act(4, clock.opens_s or NEVER, parts, "Why", _why(state), "waiting")
+    return Act(4, clock.opens_s or NEVER, parts, "Why", _why(state), Status.WAITING)
 
 
 def _wiped_until(state):
     """When the wipe before this coat is used up [epoch s]; infinity if none runs."""
-    clock = state.surface.clock("degreased")
-    runs = clock is not None and clock.status == "open" and state.next_kind.entry == "coat"
+    clock = state.surface.clock(Runs.DEGREASED)
+    runs = clock is not None and clock.status == Status.OPEN and state.next_kind.entry == "coat"
     return clock.closes_s if runs else NEVER
 
 
@@ -191,11 +194,13 @@ def _begin(state, facts):
             (moment(wiped, facts), True),
             (": wiped, good for an hour.", False),
         ]
-        return Act(1, wiped - state.lead_s, parts, *_button(state), "open", wiped, gated=True)
+        return Act(1, wiped - state.lead_s, parts, *_button(state), Status.OPEN, wiped, gated=True)
     if not state.facts.events:
-        return Act(3, NEVER, [(f"Nothing runs yet. {next_label(state)} comes first.", False)], *_button(state), "open")
+        return Act(
+            3, NEVER, [(f"Nothing runs yet. {next_label(state)} comes first.", False)], *_button(state), Status.OPEN
+        )
     parts = [(f"{next_label(state)}: ", False), ("now", True), (", no deadline runs.", False)]
-    return Act(3, NEVER, parts, *_button(state), "open")
+    return Act(3, NEVER, parts, *_button(state), Status.OPEN)
 
 
 def _first_wipe(state):
@@ -211,7 +216,7 @@ def _remark(state):
 
 
 def _bare(state, facts):
-    clock = state.surface.clock("bare")
+    clock = state.surface.clock(Runs.BARE)
     label, url = _button(state)
     due = min(clock.closes_s if clock.closes_s is not None else NEVER, _wiped_until(state))
     now_s = state.surface.t_s
@@ -228,42 +233,42 @@ def _bare(state, facts):
     elif state.next_kind.entry != "coat":
         parts.append((f" {state.next_kind.name} first.", False))
     until_s = due if due < NEVER else None
-    return Act(1, due - state.lead_s, parts, label, url, "bare", until_s, _remark(state), gated=True)
+    return Act(1, due - state.lead_s, parts, label, url, Status.BARE, until_s, _remark(state), gated=True)
 
 
 def _sand(state, facts):
     """Abrade or block comes next: open once sandable, never closes (keying clears a missed window)."""
-    clock = state.surface.clock("sandable") or state.surface.window
+    clock = state.surface.clock(Runs.SANDABLE) or state.surface.window
     label, url = _button(state)
     grit = f" with {state.next_step.grit}" if state.next_step.grit else ""
     if clock is None or (
-        clock.opens_s is not None and state.surface.t_s >= clock.opens_s and clock.status != "waiting"
+        clock.opens_s is not None and state.surface.t_s >= clock.opens_s and clock.status != Status.WAITING
     ):
         parts = [(f"{state.next_kind.name}{grit}: ", False), ("now", True), (", never closes.", False)]
-        return Act(3, NEVER, parts, label, url, "open")
+        return Act(3, NEVER, parts, label, url, Status.OPEN)
     when = moment(clock.opens_s, facts)
     parts = [(f"{state.next_kind.name}{grit} from ", False), (when, True), (".", False)]
-    return Act(4, clock.opens_s or NEVER, parts, label, url, "waiting", remark=clock.remark)
+    return Act(4, clock.opens_s or NEVER, parts, label, url, Status.WAITING, remark=clock.remark)
 
 
 def _missed(state, facts):
     clock = state.clock
     grit = f" {clock.grit}" if clock.grit else ""
-    what = "Key again" if clock.kind == "keyed" else "Key"
+    what = "Key again" if clock.kind == Runs.KEYED else "Key"
     parts = [
         ("Closed ", False),
         (moment(clock.closes_s, facts), True),
         (f". {what}{grit}, then it is open again.", False),
     ]
     if state.next_kind.entry == "keyed":
-        return Act(2, clock.closes_s, parts, *_button(state), "missed", remark=_remark(state))
+        return Act(2, clock.closes_s, parts, *_button(state), Status.MISSED, remark=_remark(state))
     return Act(
         2,
         clock.closes_s,
         parts,
         "Key it",
         url_of("work:missed", state.zone.pk),
-        "missed",
+        Status.MISSED,
         remark=_remark(state),
     )
 
@@ -271,22 +276,22 @@ def _missed(state, facts):
 def _act_missed(state, facts):
     clock = state.clock
     parts = [(f"Closed for {clock.toward} ", False), (moment(clock.closes_s, facts), True), (". See the sheet.", False)]
-    return Act(2, clock.closes_s, parts, "Why", _why(state), "missed")
+    return Act(2, clock.closes_s, parts, "Why", _why(state), Status.MISSED)
 
 
 def _waiting(state, facts):
     clock = state.clock
     if clock.opens_s is None or clock.note:
         said = [(f"{clock.note[:1].upper()}{clock.note[1:]}.", False)]
-        return Act(4, NEVER, said, "Why", _why(state), "waiting", remark=_remark(state))
+        return Act(4, NEVER, said, "Why", _why(state), Status.WAITING, remark=_remark(state))
     what = next_label(state) if not state.toward.act else ACT_WORDS[state.toward.act].capitalize()
     parts = [(f"{what} from ", False), (moment(clock.opens_s, facts), True)]
     parts.append((f", until {moment(clock.closes_s, facts)}." if clock.closes_s else ".", False))
-    return Act(4, clock.opens_s, parts, "Why", _why(state), "waiting", remark=_remark(state))
+    return Act(4, clock.opens_s, parts, "Why", _why(state), Status.WAITING, remark=_remark(state))
 
 
 def _unjudged(state, facts):
-    return Act(3, NEVER, [(f"Not judged: {state.clock.note}.", False)], *_button(state), "unjudged")
+    return Act(3, NEVER, [(f"Not judged: {state.clock.note}.", False)], *_button(state), Status.UNJUDGED)
 
 
 def _open(state, facts):
@@ -296,7 +301,7 @@ def _open(state, facts):
     wet = " Wet-on-wet, do not sand." if clock.wet_on_wet else ""
     if closes == NEVER:
         parts = [(f"{next_label(state)}: ", False), ("now", True), (f", never closes.{_first_wipe(state)}{wet}", False)]
-        return Act(3, NEVER, parts, label, url, "open", remark=_remark(state), gated=True)
+        return Act(3, NEVER, parts, label, url, Status.OPEN, remark=_remark(state), gated=True)
     act_by = closes - state.lead_s
     parts = [(f"{next_label(state)} by ", False), (moment(closes, facts), True), (f".{_first_wipe(state)}{wet}", False)]
     if state.sheet and state.sheet.form == "mixed" and label == "Mix":
@@ -313,18 +318,23 @@ def _resting(state, facts):
             [("No plan yet. Choose a system.", False)],
             "Plan",
             f"{state.zone.get_absolute_url()}#choose",
-            "open",
+            Status.OPEN,
         )
-    cure = state.surface.clock("cure")
+    cure = state.surface.clock(Runs.CURE)
     if cure and cure.opens_s and cure.opens_s > state.surface.t_s:
         parts = [("All coats on. Cured by ", False), (moment(cure.opens_s, facts), True), (".", False)]
     else:
         parts = [("All coats on, cured.", False)]
     if state.surface.trial_fit_s is not None:
         return Act(
-            3, NEVER, [("On a trial fit: must come off again.", False)], "Log it", log_url(state.zone, "access"), "open"
+            3,
+            NEVER,
+            [("On a trial fit: must come off again.", False)],
+            "Log it",
+            log_url(state.zone, "access"),
+            Status.OPEN,
         )
-    return Act(5, NEVER, parts, "Record", _record(state), "resting")
+    return Act(5, NEVER, parts, "Record", _record(state), Status.RESTING)
 
 
 def fill_acts(found, facts):
@@ -345,7 +355,7 @@ def fill_acts(found, facts):
 
 KEPT_S = 600.0
 """How long a place in the order is kept at most [s]: lead times follow the air."""
-ORDERING = ("keep wet", "bare", "dry-off", "recoat", "act", "degreased", "sandable", "cure")
+ORDERING = (Status.KEEP_WET, Status.BARE, Runs.DRY_OFF, Runs.RECOAT, Runs.ACT, Runs.DEGREASED, Runs.SANDABLE, Runs.CURE)
 
 
 def keep_place_in_order(state):
@@ -356,7 +366,7 @@ def keep_place_in_order(state):
         clock = state.surface.clock_maker(kind) if state.surface.clock_maker else None
         if clock is not None:
             turns += [clock.opens_s, clock.closing_s, clock.closes_s]
-            turns.append(clock.closes_s + 0.5 * PROMPT_S if kind == "keep wet" else None)
+            turns.append(clock.closes_s + 0.5 * PROMPT_S if kind == Runs.KEEP_WET else None)
     place = (state.act.group, state.act.sort_s)
     memo["order"] = (state.facts.where, now_s, min(t for t in turns if t is not None and t > now_s), place)
     return place

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.steps import STAGES
 from emplastra.core.working import Basis
 
@@ -131,8 +132,8 @@ def _verdict(row, moment):
         return "Away", f"{row.zone.name}: its clocks are suspended", None
     if row.surface.treatment is not None:
         return "Keep it wet", f"{row.zone.name}, {row.surface.treatment.product}", None
-    drying = row.surface.clock("dry-off")
-    if drying is not None and drying.status == "waiting":
+    drying = row.surface.clock(Runs.DRY_OFF)
+    if drying is not None and drying.status == Status.WAITING:
         return "Still drying", f"{row.zone.name}, until {moment_of(drying.opens_s, row.all)}", None
     if moment.basis is Basis.ASSUMED:
         return "Air not logged", f"{what}: assumed {moment.air_c:.0f} °C, {moment.rh_pct:.0f} %", None

@@ -13,7 +13,7 @@ from emplastra.climate.models import Place
 from emplastra.climate.selectors import SHOWN_BACK, airs
 from emplastra.core.air.journey import WARM_UP, Journey, journey
 from emplastra.core.air.lag import lag_class_s
-from emplastra.core.product.film import Film, fact_film
+from emplastra.core.product.film import Film, FilmEvidence, fact_film
 from emplastra.core.surface import events as happened
 from emplastra.core.surface.events import Event
 from emplastra.core.surface.fold import Surface, build
@@ -298,7 +298,7 @@ def film_from(sheet, variant, plan_um, thinner_pct, wft_um):
     solids = sheet.solids_pct(variant) if sheet else 0.0
     if solids <= 0:
         return Film(plan_um, Basis.ASSUMED, "plan; the sheet gives no solids" if sheet else "plan; no data sheet"), None
-    return fact_film(plan_um, solids, thinner_pct, comb_um=wft_um), solids
+    return fact_film(FilmEvidence(plan_um, solids, thinner_pct, comb_um=wft_um)), solids
 
 
 def film_of(coat):

@@ -1,6 +1,8 @@
 """Whether two zones may become one."""
 
-RUNNING = {"keep wet", "closing", "bare", "open", "waiting", "missed"}
+from emplastra.core.surface.names import Status
+
+RUNNING = {Status.KEEP_WET, Status.CLOSING, Status.BARE, Status.OPEN, Status.WAITING, Status.MISSED}
 
 
 def why_not(first, second):

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from emplastra.core.surface.names import Runs, Status
 from emplastra.shared.times import from_epoch
 
 HOUR = 3600.0
@@ -80,7 +81,7 @@ def marks(state, scale):
 
 def _metal_spans(state):
     surface = state.surface
-    wet, dry, bare = (surface.clock(kind) for kind in ("keep wet", "dry-off", "bare"))
+    wet, dry, bare = (surface.clock(kind) for kind in (Runs.KEEP_WET, Runs.DRY_OFF, Runs.BARE))
     if wet is not None:
         ready = wet.opens_s if wet.opens_s is not None else surface.t_s
         yield "keep-wet", wet.since_s, max(surface.t_s, ready)
@@ -95,18 +96,18 @@ def _metal_spans(state):
 
 def _coat_spans(state):
     surface = state.surface
-    top, clock = surface.top, surface.window or surface.clock("act")
+    top, clock = surface.top, surface.window or surface.clock(Runs.ACT)
     if top is None:
         return
-    flash = surface.clock("flash")
+    flash = surface.clock(Runs.FLASH)
     wet_end = flash.opens_s if flash and flash.opens_s else top.ended_s
     yield "wet", top.began_s, max(wet_end, top.ended_s)
     if clock is None:
-        cure = surface.clock("cure")
+        cure = surface.clock(Runs.CURE)
         if cure and cure.opens_s:
             yield "waiting", wet_end, cure.opens_s
         return
-    if clock.status == "unjudged":
+    if clock.status == Status.UNJUDGED:
         return
     if clock.kind == "keyed":  # what went before was cleared by keying
         wet_end = surface.keyed_s

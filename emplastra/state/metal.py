@@ -11,7 +11,7 @@ AHEAD_S = 48 * 3600.0
 
 
 @dataclass
-class Metal:
+class ZoneMetal:
     """A zone's section: its lag [min], temperature now [°C], and what it comes to in two days."""
 
     state: object
@@ -31,7 +31,7 @@ def metal_of(state):
     tau, limits = each.revision.lag_s, state.sheet.limits if state.sheet else Limits()
     now_c = metal_at(each, tau, now_s)
     ahead = outlook(each.where.window(now_s, now_s + AHEAD_S), tau, now_c, limits)
-    return Metal(
+    return ZoneMetal(
         state,
         tau / 60,
         now_c,

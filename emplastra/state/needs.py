@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from emplastra.core.product.film import PROFILE_DEAD_UM, Need, need, wft_um
+from emplastra.core.product.film import PROFILE_DEAD_UM, CoatAsked, Need, need, wft_um
 from emplastra.core.product.mixing import choose_band
 from emplastra.core.surface.steps import STEPS
 
@@ -59,9 +59,13 @@ def step_need(step, sheet, revision, temp_c, coats_left, on_metal, pots=1):
         return None
     dead = PROFILE_DEAD_UM[revision.profile] if on_metal else 0.0
     shares = sheet.volume_shares(variant)
-    one = need(revision.area_m2, step.dft_um, solids, step.method, revision.form, dead, step.thinner_pct, shares, pots)
+    asked = CoatAsked(
+        revision.area_m2, step.dft_um, solids, step.method, revision.form, dead, step.thinner_pct, shares, pots
+    )
     names = {p.key: p.name for p in sheet.components}
-    return StepNeed(step, sheet, variant, choice, one, coats_left, wft_um(step.dft_um, solids, step.thinner_pct), names)
+    return StepNeed(
+        step, sheet, variant, choice, need(asked), coats_left, wft_um(step.dft_um, solids, step.thinner_pct), names
+    )
 
 
 def needs_of(state, sheets, steps=None):

@@ -17,7 +17,7 @@ LEAST_PX, TALL_PX, METAL_PX = 38.0, 370.0, 34.0
 
 
 @dataclass
-class Box:
+class LayerBox:
     """A layer as drawn: from the foot y upward, its film, names and state; marks are its remarks in short."""
 
     y: float
@@ -93,7 +93,7 @@ def _plan_boxes(layers, stack, left, scale, sheets):
             if step.sanded_um
             else f"{left[step.id]:.0f} µm, {coats}"
         )
-        box = Box(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
+        box = LayerBox(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
         box.broken = left[step.id] > LINEAR_UM
         box.sanded_um, box.sanded_px = step.sanded_um, min(step.sanded_um * scale, 40.0)
         found = on_layer(stack, n, "plan")
@@ -109,7 +109,7 @@ def _fact_boxes(layers, left, scale, surface, sheets):
     for layer in surface.layers:
         hatch, colour = _look(layer.sheet)
         height, um = _px(layer.left_um, scale) if layer.left_um else 4.0, um + layer.left_um
-        box = Box(foot, height, layer.left_um, um, layer.product, layer.film.how, hatch, colour)
+        box = LayerBox(foot, height, layer.left_um, um, layer.product, layer.film.how, hatch, colour)
         box.label, box.basis = f"{layer.left_um:.0f}", layer.film.basis.value
         if layer.share < 0.999:
             box.label += f", {layer.share:.0%}"
@@ -121,6 +121,6 @@ def _fact_boxes(layers, left, scale, surface, sheets):
         rest = step.coats - done.get(step.id, 0)
         if rest > 0:
             height = _px(left[step.id] * rest / step.coats, scale)
-            boxes.append(Box(foot, height, left[step.id] * rest / step.coats, 0, step.product, done=False))
+            boxes.append(LayerBox(foot, height, left[step.id] * rest / step.coats, 0, step.product, done=False))
             foot += height
     return boxes

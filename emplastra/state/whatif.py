@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from emplastra.core.surface.events import Coated
+from emplastra.core.surface.names import Runs, Status
 from emplastra.shared import asked
 
 from .acts import act_for
@@ -11,7 +12,7 @@ from .selectors import moment, span, state_of
 LEAST_S = 60.0
 """Moments closer than this are the same [s]."""
 _NAMES = (
-    ("rinse", "keep wet", "opens_s"),
+    ("rinse", Runs.KEEP_WET, "opens_s"),
     ("dry", "dry-off", "opens_s"),
     ("primer due", "bare", "closes_s"),
     ("flash over", "flash", "opens_s"),
@@ -89,7 +90,7 @@ def moments(state):
     surface, found = state.surface, {}
     for name, kind, end in _NAMES:
         clock = surface.window if kind == "window" else surface.clock(kind)
-        if clock is not None and clock.status != "unjudged":
+        if clock is not None and clock.status != Status.UNJUDGED:
             found[name] = getattr(clock, end)
     return found
 

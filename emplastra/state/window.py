@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from emplastra.core.surface.bare import BareTable
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.integral import Shares, trace
+from emplastra.core.surface.names import Runs, Status
 
 from .selectors import moment, span
 
@@ -35,27 +36,27 @@ def window_view(state, facts):
     surface = state.surface
     if surface.away_s is not None:
         return found
-    bare, recoat = surface.clock("bare"), surface.window
+    bare, recoat = surface.clock(Runs.BARE), surface.window
     found += _metal(surface, state, facts)
     if bare:
         since = "the end of drying" if surface.rinsed_s is not None else "the start of baring"
         found.append(figure_of("primer", "Primer due", bare.closes, state, facts, bare.closes.table, since))
         found[-1].note = _portions(surface, facts)
-    flash = surface.clock("flash")
+    flash = surface.clock(Runs.FLASH)
     if flash:
         found.append(
             figure_of("flash", "Flash over", flash.opens, state, facts, flash.opens_table, "the end of the coat")
         )
-    if recoat and recoat.status == "unjudged":
+    if recoat and recoat.status == Status.UNJUDGED:
         found.append(Figure("opens", f"Not judged: {recoat.note}", "–", None, False))
     elif recoat:
         found += _recoat(recoat, state, facts)
     for act, word in ACT_WORDS.items():
         clock = surface.clock(act)
-        if clock is not None and clock.status != "unjudged":
+        if clock is not None and clock.status != Status.UNJUDGED:
             found += _recoat(clock, state, facts, word)
-    act = surface.clock("act")
-    if act is not None and act.status == "unjudged":
+    act = surface.clock(Runs.ACT)
+    if act is not None and act.status == Status.UNJUDGED:
         found.append(Figure("opens", f"Not judged: {act.note}", "–", None, False))
     for kind, name in TIMES.items():
         clock = surface.clock(kind)
@@ -77,7 +78,7 @@ TIMES = {
 
 def _metal(surface, state, facts):
     """Prep that stands wet, metal that dries, a wipe that is used up."""
-    wet, dry, wiped = (surface.clock(kind) for kind in ("keep wet", "dry-off", "degreased"))
+    wet, dry, wiped = (surface.clock(kind) for kind in (Runs.KEEP_WET, Runs.DRY_OFF, Runs.DEGREASED))
     if wet and wet.opens:
         yield figure_of(
             "contact", "Prep may be rinsed", wet.opens, state, facts, wet.opens_table, "the last begin of wetting"
@@ -87,7 +88,7 @@ def _metal(surface, state, facts):
     if wiped:
         when = moment(wiped.closes_s, facts)
         note = "use within an hour of wiping: common practice, no source"
-        yield Figure("wiped", "Wipe used up", when, wiped.closes_s, wiped.status == "missed", note=note)
+        yield Figure("wiped", "Wipe used up", when, wiped.closes_s, wiped.status == Status.MISSED, note=note)
 
 
 def _portions(surface, facts):
@@ -124,7 +125,7 @@ def _recoat(clock, state, facts, word=""):
             "Closes: keyed surfaces stay open 24 h",
             moment(clock.closes_s, facts),
             clock.closes_s,
-            clock.status == "missed",
+            clock.status == Status.MISSED,
             note="common practice, no source",
         )
     else:
@@ -132,7 +133,9 @@ def _recoat(clock, state, facts, word=""):
             yield Figure("closes", "Closes", "never", None, False, note="the sheet names no maximum")
         return
     grit = f"key with {clock.grit} first" if clock.grit else "key first"
-    yield Figure("after", "After that", grit, None, clock.status == "missed", note="then it is open again for 24 h")
+    yield Figure(
+        "after", "After that", grit, None, clock.status == Status.MISSED, note="then it is open again for 24 h"
+    )
 
 
 def figure_of(key, name, crossing, state, facts, table, counts_from):

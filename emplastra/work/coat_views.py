@@ -6,6 +6,7 @@ from django.views.decorators.http import require_POST
 from emplastra.core.surface.clocks import fold
 from emplastra.core.surface.events import Coated
 from emplastra.core.surface.fold import Toward
+from emplastra.core.surface.names import Runs
 from emplastra.core.surface.steps import CAUTIONS, STEPS
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
@@ -167,7 +168,7 @@ class LogCoat(LogView):
         )
         found, looked = judged(coat, state.facts, book.facts)
         return {"film": film, "plan_um": coat.plan_um, "verdicts": found, "looked_at": looked, "pot": pot,
-                "flash": surface.clock("flash"), "recoat": surface.clock("recoat"), "toward": toward, "sheet": coat.sheet,
+                "flash": surface.clock(Runs.FLASH), "recoat": surface.clock(Runs.RECOAT), "toward": toward, "sheet": coat.sheet,
                 "cautions": [CAUTIONS[h] for h in (coat.sheet.hazards if coat.sheet else ())]}  # fmt: skip
 
     def _after(self, state, coat):

@@ -14,7 +14,7 @@ from emplastra.core.units import UnitError, display_unit, parse_quantity
 from emplastra.logbook.models import Access, FilmLost
 from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
 
-METHODS = [(key, row[0]) for key, row in film.METHODS.items()]
+METHODS = [(key, method.name) for key, method in film.METHODS.items()]
 
 
 class FilmsField(QuantityField):

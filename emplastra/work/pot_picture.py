@@ -18,7 +18,7 @@ class Fill:
 
 
 @dataclass
-class Picture:
+class PotDrawing:
     """Fills from the floor up, the target's line and band, and the level as typed."""
 
     fills: list
@@ -43,7 +43,7 @@ def picture(pot, pour, typed_g):
         fills.append(Fill(y(level + each.added_g), round(height, 1), colour, each.part.name, each.added_g, height > 22))
         level += each.added_g
     if pour is None:
-        return Picture(fills, None, 0, 0, None)
+        return PotDrawing(fills, None, 0, 0, None)
     band = max(pour.band_g * px, 3.0)
     target = y(pour.target_g)
-    return Picture(fills, target, round(target - band, 1), round(2 * band, 1), y(typed_g) if typed_g else None)
+    return PotDrawing(fills, target, round(target - band, 1), round(2 * band, 1), y(typed_g) if typed_g else None)

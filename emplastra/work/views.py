@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST
 
 from emplastra.core.air.dewpoint import dew_point_working
 from emplastra.core.surface.missed import DEFAULT_GRIT, remedy
+from emplastra.core.surface.names import Status
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs import services as jobs
 from emplastra.logbook import services
@@ -163,7 +164,7 @@ class Missed(ZoneView):
 
     def context(self, form):
         state, window = self.state, self.state.surface.window
-        is_missed = window is not None and window.status == "missed"
+        is_missed = window is not None and window.status == Status.MISSED
         cost = remedy(state.surface.top, state.facts.area_m2, window.grit, state.surface.t_s) if is_missed else None
         log_it = f"{log_url(self.zone, 'keyed')}?grit={cost.grit}" if cost else ""
         planned = state.next_kind is not None and state.next_kind.entry == "keyed"
@@ -172,7 +173,7 @@ class Missed(ZoneView):
 
     def carry_out(self, form):
         state, window = self.state, self.state.surface.window
-        if window is None or window.status != "missed":
+        if window is None or window.status != Status.MISSED:
             raise Refused("its window is not missed any more")
         if state.next_kind.entry == "keyed":
             raise Refused("keying comes next in the plan already")

@@ -6,7 +6,7 @@ from django.test import SimpleTestCase
 
 from emplastra.core.air import journey as air
 from emplastra.core.product import sheet as sheets
-from emplastra.core.surface.clocks import DRY_OFF, clocks_of, fold
+from emplastra.core.surface.clocks import DRY_OFF, fold
 from emplastra.core.surface.events import (
     Access,
     Away,
@@ -27,6 +27,7 @@ from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.working import Basis
 from tests.base import PRIMER
 from tests.core.test_surface import SELF, SHEET, H, coat, where
+from tests.surfaces import clocks_of
 
 M = 60.0
 PREP = sheets.read(
@@ -54,20 +55,20 @@ class PrepTests(SimpleTestCase):
     def test_kept_wet_the_time_runs_from_the_begin(self):
         events = self.wetted(9, 14, 19, 24, 29)
         surface = at(events, 12 * M)
-        wet = surface.clock("keep wet")
-        self.assertEqual((surface.headline, wet.closes_s / M, wet.opens_s / M), ("keep wet", 14.0, 30.0))
+        wet = surface.clock("keep-wet")
+        self.assertEqual((surface.headline, wet.closes_s / M, wet.opens_s / M), ("keep-wet", 14.0, 30.0))
         self.assertAlmostEqual(wet.progress, 12 / 30)
         self.assertIsNone(surface.clock("bare"))
-        self.assertAlmostEqual(at(events, 31 * M).clock("keep wet").progress, 1.0)
+        self.assertAlmostEqual(at(events, 31 * M).clock("keep-wet").progress, 1.0)
 
     def test_let_dry_it_starts_anew_with_the_next_wetting(self):
         """Last wet at 9 min, dry from 16.5 on; wetted again at 20: over at 50, not at 30."""
-        dried = at(self.wetted(9), 17 * M).clock("keep wet")
+        dried = at(self.wetted(9), 17 * M).clock("keep-wet")
         self.assertEqual((dried.progress, dried.note), (0.0, "it may have dried: wet it again, its time starts anew"))
-        again = at(self.wetted(9, 20, 25), 26 * M).clock("keep wet")
+        again = at(self.wetted(9, 20, 25), 26 * M).clock("keep-wet")
         self.assertEqual((again.since_s / M, again.opens_s / M, again.note), (20.0, 50.0, ""))
         self.assertAlmostEqual(again.progress, 6 / 30)
-        kept = at(self.wetted(9, 16), 17 * M).clock("keep wet")  # 7 min: within a prompt and a half
+        kept = at(self.wetted(9, 16), 17 * M).clock("keep-wet")  # 7 min: within a prompt and a half
         self.assertEqual(kept.since_s, 0.0)
 
     def test_rinse_then_dry_then_bare_anew(self):
@@ -83,7 +84,7 @@ class PrepTests(SimpleTestCase):
 
     def test_no_contact_time_is_said(self):
         events = (Bared(-H, -H / 2), Prepped(0.0, M, 1.0, "", 1, "Other prep", None))
-        self.assertIn("Other prep names no contact time", at(events, 2 * M).clock("keep wet").note)
+        self.assertIn("Other prep names no contact time", at(events, 2 * M).clock("keep-wet").note)
         self.assertEqual(build((Wetted(0, 0),), 1.0).treatment, None)
 
 

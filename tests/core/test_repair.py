@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from emplastra.core.metal import solder
 from emplastra.core.metal.hours import Stint, hours_by
-from emplastra.core.metal.repair import OPTIONS, Factor, Piece, RepairError, cost_of, factor, hours_of, judge_set
+from emplastra.core.metal.repair import OPTIONS, Factor, Proposal, RepairError, cost_of, factor, hours_of, judge_set
 
 ONE = Factor(1.0, 1.0, 1.0, 9)
 FLAT = {"repair": ONE, "fit": ONE, "access": ONE}
@@ -45,7 +45,7 @@ class FactorTests(SimpleTestCase):
 class CostTests(SimpleTestCase):
     def test_hours_by_pieces_and_edges_with_what_nobody_has_seen(self):
         """Three patches with 2 m of edge: 3·0.75 + 2·1.5 = 5.25 h; one unseen skin adds a fifth to middle and high."""
-        piece = Piece("patch", 3, 2000, unseen=1, material=40)
+        piece = Proposal("patch", 3, 2000, unseen=1, material=40)
         self.assertAlmostEqual(piece.plan_h, 5.25)
         hours = hours_of(piece, Factor(1.5, 1.0, 2.0, 3))
         self.assertEqual([round(x, 6) for x in (hours.low, hours.mid, hours.high)], [5.25, 9.45, 12.6])
@@ -53,7 +53,7 @@ class CostTests(SimpleTestCase):
         self.assertEqual([round(x, 6) for x in (cost.low, cost.mid, cost.high)], [302.5, 512.5, 670.0])
 
     def test_figures_that_cannot_be_are_named(self):
-        for field, piece in (("option", Piece("glue")), ("pieces", Piece("patch", 0)), ("edge_mm", Piece("patch", 1, -5)), ("unseen", Piece("patch", 1, 0, 10)), ("price", Piece("part", price=float("nan")))):  # fmt: skip
+        for field, piece in (("option", Proposal("glue")), ("pieces", Proposal("patch", 0)), ("edge_mm", Proposal("patch", 1, -5)), ("unseen", Proposal("patch", 1, 0, 10)), ("price", Proposal("part", price=float("nan")))):  # fmt: skip
             with self.subTest(field), self.assertRaises(RepairError) as caught:
                 piece.check()
             self.assertEqual(caught.exception.field, field)
@@ -66,13 +66,13 @@ class SetTests(SimpleTestCase):
         return judge_set(pieces, 2.0, factors, 50)
 
     def test_each_way_of_saying_it(self):
-        patch = Piece("patch", 1, 1000)  # 2.25 h + 2 h: 212.5
-        dear = Piece("part", edge_mm=1000, price=500)  # 2.7 h + 2 h + 500: 735
-        cheap = Piece("part", edge_mm=0, price=10)  # 1.5 h + 2 h + 10: 185
+        patch = Proposal("patch", 1, 1000)  # 2.25 h + 2 h: 212.5
+        dear = Proposal("part", edge_mm=1000, price=500)  # 2.7 h + 2 h + 500: 735
+        cheap = Proposal("part", edge_mm=0, price=10)  # 1.5 h + 2 h + 10: 185
         table = [
             ((patch, dear), "repair"),
             ((patch, cheap), "replace"),
-            ((patch, Piece("whole", had="no", price=1)), "repair only"),
+            ((patch, Proposal("whole", had="no", price=1)), "repair only"),
             ((dear,), "replace only"),
             ((patch,), "nothing"),
             ((), "nothing"),
@@ -85,22 +85,22 @@ class SetTests(SimpleTestCase):
 
     def test_a_part_that_comes_only_whole_is_none(self):
         """The part is struck; the whole at (2 + 2) · 50 + 10 = 210 beats 212.5, and is asked for where nobody priced it."""
-        patch, part = Piece("patch", 1, 1000), Piece("part", price=1, had="whole")
+        patch, part = Proposal("patch", 1, 1000), Proposal("part", price=1, had="whole")
         alone = self.verdict(patch, part)
         self.assertEqual((alone.said, alone.replacements[0].why), ("repair only", "only whole to be had"))
         self.assertIn("price the whole panel", alone.note)
-        both = self.verdict(patch, part, Piece("whole", price=10, had="whole"))
+        both = self.verdict(patch, part, Proposal("whole", price=10, had="whole"))
         self.assertEqual((both.said, both.note, [c.had for c in both.replacements]), ("replace", "", [False, True]))
         self.assertEqual(both.replacements[1].cost.mid, 210)
 
     def test_ranges_that_overlap_are_close(self):
         wide = {"repair": Factor(1.5, 0.9, 2.4, 0), "fit": Factor(1.5, 0.9, 2.4, 0), "access": ONE}
-        self.assertEqual(self.verdict(Piece("patch", 2, 2000), Piece("part", edge_mm=2000, price=150), factors=wide).said, "close")  # fmt: skip
+        self.assertEqual(self.verdict(Proposal("patch", 2, 2000), Proposal("part", edge_mm=2000, price=150), factors=wide).said, "close")  # fmt: skip
 
     def test_a_fair_skin_over_a_rotten_inner_is_priced_as_one_set(self):
         """Alone the skin would be patched (212.5 against 350); with the inner behind it the whole goes. Common practice, no source."""
-        skin, inner = Piece("patch", 1, 1000), Piece("sections", 2, 3000, material=60)  # inner: 8.4 h + 60: 480
-        whole = Piece("part", edge_mm=0, price=175)  # 1.5 h + 2 h + 175: 350
+        skin, inner = Proposal("patch", 1, 1000), Proposal("sections", 2, 3000, material=60)  # inner: 8.4 h + 60: 480
+        whole = Proposal("part", edge_mm=0, price=175)  # 1.5 h + 2 h + 175: 350
         self.assertEqual(self.verdict(skin, whole).said, "repair")
         both = self.verdict(skin, inner, whole)
         self.assertEqual(both.said, "replace")

@@ -20,7 +20,8 @@ from emplastra.core.surface import bare
 from emplastra.core.surface import integral as clock
 from emplastra.core.surface.clocks import closing_from, fold, status_of
 from emplastra.core.surface.events import Bared, Coated, Degreased, Keyed
-from emplastra.core.surface.fold import HEADLINES, Toward, build
+from emplastra.core.surface.fold import Toward, build
+from emplastra.core.surface.names import Status
 from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.surface.steps import STAGES, STEPS, stage_of
 from emplastra.core.working import Basis
@@ -163,7 +164,7 @@ class FoldTests(SimpleTestCase):
         for arguments, status in table:
             with self.subTest(arguments):
                 self.assertEqual(status_of(*arguments), status)
-                self.assertIn(status, HEADLINES)
+                self.assertIn(status, set(Status))
 
     @settings(max_examples=40, deadline=None)
     @given(st.lists(st.floats(0, 35), min_size=4, max_size=10), st.floats(0.5, 8))

@@ -6,7 +6,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from emplastra.core import units
-from emplastra.core.units import UnitError, convert, parse_product, parse_quantity, parse_ratio
+from emplastra.core.units import UnitError, convert, parse_product, parse_quantity
 
 
 class GrammarTests(SimpleTestCase):
@@ -56,12 +56,8 @@ class GrammarTests(SimpleTestCase):
             with self.subTest(text=text, part="message"):
                 self.assertIn(hint, str(caught.exception))
 
-    def test_products_and_ratios(self):
+    def test_products(self):
         self.assertEqual(parse_product("600 x 350 mm"), (600.0, 350.0))
-        self.assertEqual(parse_ratio("4:1:0,5"), (4.0, 1.0, 0.5))
-        for bad in ("4:0", "4", "4:-1", "a:b", "1:1:1:1:1"):
-            with self.subTest(bad), self.assertRaises(UnitError):
-                parse_ratio(bad)
 
     @settings(max_examples=300, deadline=None)
     @given(
@@ -70,7 +66,7 @@ class GrammarTests(SimpleTestCase):
     )
     @example("0*C", "area")
     def test_any_text_raises_nothing_but_its_own_error(self, text, dimension):
-        for read in (lambda: parse_quantity(text, dimension), lambda: parse_product(text), lambda: parse_ratio(text)):
+        for read in (lambda: parse_quantity(text, dimension), lambda: parse_product(text)):
             try:
                 read()
             except UnitError as error:

@@ -8,7 +8,6 @@ from django.test.utils import CaptureQueriesContext
 
 from emplastra.climate.models import Forecast, ImportBatch, Place
 from emplastra.climate.services import import_forecast, import_log, withdraw, withdraw_forecast
-from emplastra.core.surface.clocks import clocks_of
 from emplastra.jobs.models import Zone
 from emplastra.jobs.services import add_zone, save_build_up
 from emplastra.logbook import services
@@ -22,6 +21,7 @@ from emplastra.state.facts import load
 from emplastra.state.lifeline import Scale, clock_changes, ticks
 from emplastra.state.selectors import state_of
 from tests.base import NOON, PRIMER, SQUARE, H, ShopCase, drop_caches, text_of, zone_state
+from tests.surfaces import clocks_of
 
 PREP = {
     "format": "emplastra-sheet/1", "product": "Test prep", "kind": "acid-prep", "form": "ready", "source": "this test", "date": "2026-01-01",

@@ -106,11 +106,3 @@ def refine(
     times, owner = np.concatenate([t_s, extra_t]), np.concatenate([knots, piece])
     order = np.argsort(times, kind="stable")
     return times[order], np.concatenate([metal_c, extra_c])[order], owner[order]
-
-
-def warm_up_s(metal_c: float, air_c: float, target_c: float, tau_s: float) -> float | None:
-    """Time [s] for metal at `metal_c` to reach `target_c` in air held at `air_c` [°C]; None if never."""
-    if metal_c == target_c:
-        return 0.0
-    share = (air_c - target_c) / (air_c - metal_c) if air_c != metal_c else 0.0
-    return -tau_s * math.log(share) if 0 < share <= 1 else None

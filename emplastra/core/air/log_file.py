@@ -8,7 +8,7 @@ from datetime import UTC, datetime, timedelta, tzinfo
 
 from ..document import plain
 from .dewpoint import rh_pct
-from .log_shape import CALENDAR, STAMP, LogError, Shape, clock_of, number
+from .log_shape import CALENDAR, STAMP, LogError, LogShape, clock_of, number
 
 MAX_PROBLEMS = 50
 AHEAD_S = 120.0
@@ -46,7 +46,7 @@ class LogRead:
     notes: tuple[str, ...] = field(default=())
 
 
-def read_log(text: str, shape: Shape, zone: tzinfo | None, now_s: float, ahead_s: float = AHEAD_S) -> LogRead:
+def read_log(text: str, shape: LogShape, zone: tzinfo | None, now_s: float, ahead_s: float = AHEAD_S) -> LogRead:
     """Every reading of a log that can be read.
 
     zone: of the stamps where they do not say their offset; an hour that summer time doubles is told
@@ -159,7 +159,7 @@ class _State:
 
 
 def _row(
-    cells: list[str], shape: Shape, zone: tzinfo | None, last: datetime | None, last_fold: int
+    cells: list[str], shape: LogShape, zone: tzinfo | None, last: datetime | None, last_fold: int
 ) -> tuple[LogRow, datetime | None, int] | None:
     """A reading with its local time and fold; None for a line without values."""
     values = {name: _value(cells[i], name, shape) for name, i in shape.columns if name in _RANGES}
@@ -174,7 +174,7 @@ def _row(
     return LogRow(moment.timestamp(), air, humid or 0.1, values.get("surface")), naive, fold
 
 
-def _value(text: str, name: str, shape: Shape) -> float | None:
+def _value(text: str, name: str, shape: LogShape) -> float | None:
     try:
         value = number(text, shape.decimal)
     except ValueError:
@@ -190,7 +190,7 @@ def _value(text: str, name: str, shape: Shape) -> float | None:
 
 
 def _moment(
-    cells: list[str], shape: Shape, zone: tzinfo | None, last: datetime | None, last_fold: int
+    cells: list[str], shape: LogShape, zone: tzinfo | None, last: datetime | None, last_fold: int
 ) -> tuple[datetime, datetime | None, int]:
     """The moment of a line (UTC), its local time and fold where it is local."""
     at = shape.at

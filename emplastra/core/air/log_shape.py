@@ -45,7 +45,7 @@ class LogError(ValueError):
 
 
 @dataclass(frozen=True)
-class Shape:
+class LogShape:
     """How a log is to be read.
 
     columns: index by what is in it (time, or date and clock, or year, month, day, hour; air, rh or
@@ -74,7 +74,7 @@ class Shape:
 class Recognised:
     """A shape, what was recognised in words, and what has to be asked ("zone", "date_form", "air_unit")."""
 
-    shape: Shape
+    shape: LogShape
     said: tuple[str, ...]
     asked: tuple[str, ...] = field(default=())
 
@@ -176,7 +176,7 @@ def _described(
     if newest_first:
         said.append("newest line first")
     names = tuple(cells[i].strip() for i in columns.values())
-    shape = Shape(
+    shape = LogShape(
         separator,
         decimal,
         header + 1,

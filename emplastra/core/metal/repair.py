@@ -89,7 +89,7 @@ def factor(told: Sequence[tuple[float, float]]) -> Factor:
 
 
 @dataclass(frozen=True)
-class Piece:
+class Proposal:
     """One thing to be done: option, pieces, edge [mm], unseen skins, material and price [money], as what it can be had (a key of HAD)."""
 
     option: str
@@ -100,7 +100,7 @@ class Piece:
     price: float = 0.0
     had: str = "part"
 
-    def check(self) -> "Piece":
+    def check(self) -> "Proposal":
         """Itself. Raises RepairError naming the figure that cannot be."""
         if self.option not in OPTIONS:
             raise RepairError("option", f"must be one of {', '.join(OPTIONS)}")
@@ -148,19 +148,19 @@ class Range:
 NOTHING = Range(0.0, 0.0, 0.0)
 
 
-def hours_of(piece: Piece, overrun: Factor) -> Range:
+def hours_of(piece: Proposal, overrun: Factor) -> Range:
     """Hours of a piece: the low without contingency, middle and high with it for each unseen skin."""
     extra = 1.0 + UNSEEN_SKIN * piece.unseen
     return Range(piece.plan_h * overrun.low, piece.plan_h * overrun.mid * extra, piece.plan_h * overrun.high * extra)
 
 
-def cost_of(piece: Piece, overrun: Factor, rate: float) -> Range:
+def cost_of(piece: Proposal, overrun: Factor, rate: float) -> Range:
     """Money for a piece: hours by the rate, with material and price."""
     return hours_of(piece, overrun).times(rate).plus(piece.material + piece.price)
 
 
 @dataclass(frozen=True)
-class Choice:
+class Outcome:
     """What stands on one side: its name, cost, hours; `had`: False if it cannot be had, and `why` in words."""
 
     name: str
@@ -178,8 +178,8 @@ class SetVerdict:
     note: what is to be priced as well, "" for nothing.
     """
 
-    repair: Choice | None
-    replacements: tuple[Choice, ...]
+    repair: Outcome | None
+    replacements: tuple[Outcome, ...]
     said: str
     sentence: str
     note: str = ""
@@ -199,7 +199,7 @@ WHOLES = ("whole", "donor", "shell")
 ONLY_WHOLE = "The part comes only whole: price the whole panel, a donor or a shell as well."
 
 
-def judge_set(pieces: Sequence[Piece], access_h: float, factors: dict[str, Factor], rate: float) -> SetVerdict:
+def judge_set(pieces: Sequence[Proposal], access_h: float, factors: dict[str, Factor], rate: float) -> SetVerdict:
     """Repairs of a set together, with its opening once, against each thing that would replace them.
 
     access_h [h]: taking off and refitting what is in the way; factors: by kind of work ("repair", "fit", "access").
@@ -212,9 +212,9 @@ def judge_set(pieces: Sequence[Piece], access_h: float, factors: dict[str, Facto
         for piece in repairs:
             hours, cost = hours + hours_of(piece, factors["repair"]), cost + cost_of(piece, factors["repair"], rate)
         names = sorted({OPTIONS[p.option].name for p in repairs})
-        repair = Choice(", ".join(names), cost, hours)
+        repair = Outcome(", ".join(names), cost, hours)
     replacements = tuple(
-        Choice(OPTIONS[p.option].name, cost_of(p, factors["fit"], rate) + opening.times(rate), hours_of(p, factors["fit"]) + opening, p.obtainable, _not_had(p))
+        Outcome(OPTIONS[p.option].name, cost_of(p, factors["fit"], rate) + opening.times(rate), hours_of(p, factors["fit"]) + opening, p.obtainable, _not_had(p))
         for p in pieces
         if OPTIONS[p.option].side == "replace"
     )  # fmt: skip
@@ -225,13 +225,13 @@ def judge_set(pieces: Sequence[Piece], access_h: float, factors: dict[str, Facto
     return SetVerdict(repair, replacements, said, SAID[said], note)
 
 
-def _not_had(piece: Piece) -> str:
+def _not_had(piece: Proposal) -> str:
     if piece.obtainable:
         return ""
     return "only whole to be had" if piece.had == "whole" else "not to be had"
 
 
-def _said(repair: Choice | None, had: Sequence[Choice], told: bool) -> str:
+def _said(repair: Outcome | None, had: Sequence[Outcome], told: bool) -> str:
     if repair is None:
         return "replace only" if had else "nothing"
     if not had:
@@ -243,7 +243,7 @@ def _said(repair: Choice | None, had: Sequence[Choice], told: bool) -> str:
     return "close"
 
 
-def working(piece: Piece, overrun: Factor, rate: float) -> Working:
+def working(piece: Proposal, overrun: Factor, rate: float) -> Working:
     """How a piece's cost comes about."""
     option, hours, cost = OPTIONS[piece.option], hours_of(piece, overrun), cost_of(piece, overrun, rate)
     given = (

@@ -84,7 +84,7 @@ def working(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> W
 
 
 @dataclass(frozen=True)
-class Balance:
+class LeadBalance:
     """Solder of a zone [g]: what came out, what went in, lead among what came out."""
 
     out_g: float
@@ -92,11 +92,11 @@ class Balance:
     lead_out_g: float
 
 
-def balance(moved: Sequence[tuple[str, str, float]]) -> Balance:
+def balance(moved: Sequence[tuple[str, str, float]]) -> LeadBalance:
     """From ("out" or "in", alloy, mass [g]) of each."""
     out = sum(g for way, _, g in moved if way == "out")
     lead = sum(g * ALLOYS[alloy][1] for way, alloy, g in moved if way == "out")
-    return Balance(out, sum(g for way, _, g in moved if way == "in"), lead)
+    return LeadBalance(out, sum(g for way, _, g in moved if way == "in"), lead)
 
 
 def steps(school: str, found: str) -> tuple[str, tuple[str, ...]]:

@@ -76,7 +76,7 @@ BLAST_FORM_SPEED = {"flat": 1.0, "frame": 0.85, "tube": 0.8}
 
 
 @dataclass(frozen=True)
-class Hours:
+class StripHours:
     """Hours to ready-for-primer, by what they go into."""
 
     strip: float
@@ -105,7 +105,7 @@ class Ranked:
 
     key: str
     way: Way
-    hours: Hours
+    hours: StripHours
     against: tuple[Against, ...]
     reasons: tuple[str, ...]
 
@@ -131,14 +131,14 @@ class StripPlan:
     record: tuple[str, ...]
 
 
-def hours_of(key: str, metal: Metal, area_m2: float, cut_share: float = 0.0) -> Hours:
+def hours_of(key: str, metal: Metal, area_m2: float, cut_share: float = 0.0) -> StripHours:
     """Hours [h] to ready-for-primer on an area [m2], less the share that will be cut out: that is only scraped."""
     way = WAYS[key]
     area = area_m2 * (1.0 - cut_share)
     speed = (BLAST_FORM_SPEED if way.kind in {"blast", "dip"} else FORM_SPEED).get(metal.form, 1.0)
     layers = 1.0 + 0.25 * max(0, len(metal.rows("layer")) - 1)
     needs_key = not way.keys
-    return Hours(
+    return StripHours(
         area / (way.m2_per_h * speed) * layers,
         area * KEY_MIN / 60 if needs_key else 0.0,
         area * way.clean_min / 60,

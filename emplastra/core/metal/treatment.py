@@ -24,7 +24,7 @@ COMMON = "common practice, no source"
 
 
 @dataclass(frozen=True)
-class Need:
+class Supply:
     """So much of something [mL], and what that rests on."""
 
     name: str
@@ -41,7 +41,7 @@ class Card:
     name: str
     status: str
     how: tuple[str, ...]
-    needs: tuple[Need, ...] = ()
+    needs: tuple[Supply, ...] = ()
     cautions: tuple[str, ...] = ()
     working: Working | None = None
     note: str = ""
@@ -69,7 +69,7 @@ LOOKED_AT = tuple(f"{p.name}: {p.fault}? {p.remedy[:1].upper()}{p.remedy[1:]}." 
 
 def needs_of(
     kind: str, area_m2: float, sheet: Sheet | None = None, temp_c: float = 20.0
-) -> tuple[tuple[Need, ...], Working | None]:
+) -> tuple[tuple[Supply, ...], Working | None]:
     """What a step takes on an area [m2], with its working; nothing where the sheet's film says it.
 
     sheet: of the step's product; what it does not say is common practice. temp_c: for its contact time.
@@ -79,7 +79,7 @@ def needs_of(
         per, water = _given("ready to use", use.ml_m2 if use else None, CLEANER_ML_M2), _given("parts of water", use.water_parts if use else None, WATER_PARTS, "")  # fmt: skip
         ready = _number(per) * area_m2
         part = ready / (1 + _number(water))
-        found = (Need("cleaner", part, per.basis), Need("water", ready - part, water.basis))
+        found = (Supply("cleaner", part, per.basis), Supply("water", ready - part, water.basis))
         lines = [
             _in_all(area_m2, per, ready),
             Line("of that", f"1 part to {water.value}", f"{part:.0f} and {ready - part:.0f}", "mL"),
@@ -92,10 +92,12 @@ def needs_of(
         return (), None
     per = _given("of it", use.ml_m2 if use and kind == "degrease" else None, each[1])
     ml = _number(per) * area_m2
-    return (Need(each[0], ml, per.basis),), _working(each[0].capitalize(), area_m2, (per,), [_in_all(area_m2, per, ml)])
+    return (Supply(each[0], ml, per.basis),), _working(
+        each[0].capitalize(), area_m2, (per,), [_in_all(area_m2, per, ml)]
+    )
 
 
-def _acid(area_m2: float, sheet: Sheet | None, temp_c: float) -> tuple[tuple[Need, ...], Working]:
+def _acid(area_m2: float, sheet: Sheet | None, temp_c: float) -> tuple[tuple[Supply, ...], Working]:
     """Acid prep: what goes on first, and a wetting at each prompt for as long as it is kept wet."""
     use, table = (sheet.use, sheet.times.get("contact")) if sheet else (None, None)
     stated = table.minutes_at(temp_c) if table else None
@@ -109,7 +111,7 @@ def _acid(area_m2: float, sheet: Sheet | None, temp_c: float) -> tuple[tuple[Nee
         Line("in all", f"{area_m2:.3g} · ({first.value} + {wettings} · {each.value})", f"{ml:.0f}", "mL"),
     ]
     basis = Basis.SHEET if first.basis is each.basis is Basis.SHEET else Basis.ASSUMED
-    return (Need("acid prep", ml, basis),), _working("Acid prep", area_m2, (first, each, contact), lines)
+    return (Supply("acid prep", ml, basis),), _working("Acid prep", area_m2, (first, each, contact), lines)
 
 
 def _given(name: str, stated: float | None, usual: float, unit: str = "mL/m²") -> Given:

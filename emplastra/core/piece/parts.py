@@ -9,15 +9,15 @@ from .job_map import Cells
 
 
 @dataclass(frozen=True)
-class Part:
+class PartKind:
     """A form of part: its name, and (key, words) of the places where rust hides in it."""
 
     name: str
     hides: tuple[tuple[str, str], ...]
 
 
-PARTS: dict[str, Part] = {
-    "skin": Part(
+PARTS: dict[str, PartKind] = {
+    "skin": PartKind(
         "Outer skin",
         (
             ("lower-edge", "along the lower edge, 50 mm up"),
@@ -26,7 +26,7 @@ PARTS: dict[str, Part] = {
             ("seam", "along seams and drip rails"),
         ),
     ),
-    "inner": Part(
+    "inner": PartKind(
         "Inner skin",
         (
             ("foot", "at the foot, where water stands"),
@@ -34,7 +34,7 @@ PARTS: dict[str, Part] = {
             ("stiffeners", "under stiffeners and pads"),
         ),
     ),
-    "floor": Part(
+    "floor": PartKind(
         "Floor",
         (
             ("edges", "along the edges and the wheel openings"),
@@ -43,7 +43,7 @@ PARTS: dict[str, Part] = {
             ("drains", "around each drain and bung"),
         ),
     ),
-    "box": Part(
+    "box": PartKind(
         "Box section",
         (
             ("inside", "inside, by mirror or camera"),
@@ -52,7 +52,7 @@ PARTS: dict[str, Part] = {
             ("drains", "at blocked drains"),
         ),
     ),
-    "channel": Part(
+    "channel": PartKind(
         "Open section, channel or angle",
         (
             ("upper-face", "on the upper face, where dirt lies"),
@@ -60,7 +60,7 @@ PARTS: dict[str, Part] = {
             ("ends", "at the ends"),
         ),
     ),
-    "lip": Part(
+    "lip": PartKind(
         "Lip, arch or flange",
         (
             ("packed", "in the lip, once it is emptied"),
@@ -68,7 +68,7 @@ PARTS: dict[str, Part] = {
             ("stone", "where stones strike"),
         ),
     ),
-    "door": Part(
+    "door": PartKind(
         "Door or lid",
         (
             ("foot", "in the folded foot"),
@@ -77,8 +77,8 @@ PARTS: dict[str, Part] = {
             ("glass", "under the glass seal"),
         ),
     ),
-    "casting": Part("Casting", (("faces", "on mating faces"), ("pockets", "in pockets and bolt holes"))),
-    "tank": Part(
+    "casting": PartKind("Casting", (("faces", "on mating faces"), ("pockets", "in pockets and bolt holes"))),
+    "tank": PartKind(
         "Tank",
         (
             ("bottom", "along the bottom inside"),
@@ -87,13 +87,13 @@ PARTS: dict[str, Part] = {
             ("sump", "at the drain"),
         ),
     ),
-    "tube": Part("Tube or pipe", (("clips", "under clips"), ("low", "at the low point"), ("ends", "at unions"))),
-    "other": Part("Other", (("edges", "along its edges"), ("laps", "in laps and under fittings"))),
+    "tube": PartKind("Tube or pipe", (("clips", "under clips"), ("low", "at the low point"), ("ends", "at unions"))),
+    "other": PartKind("Other", (("edges", "along its edges"), ("laps", "in laps and under fittings"))),
 }
 
 
 @dataclass(frozen=True)
-class Piece:
+class StarterFace:
     """A zone of a layout: name, part, form for spraying, finish class, place, and its area.
 
     area: (kind of shape, dims by name, count); a dim is (a, b, c) times length, width, height of
@@ -119,75 +119,75 @@ def _share(axis: tuple[float, float, float], share: float) -> tuple[float, float
     return (axis[0] * share, axis[1] * share, axis[2] * share)
 
 
-LAYOUTS: dict[str, tuple[str, tuple[Piece, ...]]] = {
+LAYOUTS: dict[str, tuple[str, tuple[StarterFace, ...]]] = {
     "cab": (
         "Sheet cab",
         (
-            Piece("Side, left, outer", "skin", "flat", "show", Cells("left", "panel", 6, 1, 17, 10), _flat(L, H)),
-            Piece("Front, outer", "skin", "flat", "show", Cells("left", "panel", 0, 1, 5, 10), _flat(W, H)),
-            Piece("Side, right, outer", "skin", "flat", "show", Cells("right", "panel", 1, 1, 17, 10), _flat(L, H)),
-            Piece("Back, outer", "skin", "flat", "show", Cells("right", "panel", 19, 1, 5, 10), _flat(W, H)),
-            Piece("Roof, outer", "skin", "flat", "show", Cells("top", "panel", 3, 2, 18, 8), _flat(L, W)),
-            Piece("Floor, from below", "floor", "flat", "below", Cells("under", "panel", 3, 2, 18, 8), _flat(L, W)),
-            Piece("Sides, inner", "inner", "flat", "open", Cells("inside", "panel", 1, 1, 13, 5), _flat(L, H, 2)),
-            Piece("Ends, inner", "inner", "flat", "open", Cells("inside", "panel", 15, 1, 8, 5), _flat(W, H, 2)),
-            Piece("Floor, inner", "floor", "flat", "covered", Cells("inside", "panel", 1, 7, 22, 4), _flat(L, W)),
+            StarterFace("Side, left, outer", "skin", "flat", "show", Cells("left", "panel", 6, 1, 17, 10), _flat(L, H)),
+            StarterFace("Front, outer", "skin", "flat", "show", Cells("left", "panel", 0, 1, 5, 10), _flat(W, H)),
+            StarterFace("Side, right, outer", "skin", "flat", "show", Cells("right", "panel", 1, 1, 17, 10), _flat(L, H)),
+            StarterFace("Back, outer", "skin", "flat", "show", Cells("right", "panel", 19, 1, 5, 10), _flat(W, H)),
+            StarterFace("Roof, outer", "skin", "flat", "show", Cells("top", "panel", 3, 2, 18, 8), _flat(L, W)),
+            StarterFace("Floor, from below", "floor", "flat", "below", Cells("under", "panel", 3, 2, 18, 8), _flat(L, W)),
+            StarterFace("Sides, inner", "inner", "flat", "open", Cells("inside", "panel", 1, 1, 13, 5), _flat(L, H, 2)),
+            StarterFace("Ends, inner", "inner", "flat", "open", Cells("inside", "panel", 15, 1, 8, 5), _flat(W, H, 2)),
+            StarterFace("Floor, inner", "floor", "flat", "covered", Cells("inside", "panel", 1, 7, 22, 4), _flat(L, W)),
         ),
     ),
     "frame": (
         "Frame",
         (
-            Piece("Rail, left, outer", "box", "frame", "below", Cells("left", "panel", 1, 4, 22, 4), _flat(L, _share(H, 1.0))),
-            Piece("Rail, right, outer", "box", "frame", "below", Cells("right", "panel", 1, 4, 22, 4), _flat(L, _share(H, 1.0))),
-            Piece("Rails, upper faces", "box", "frame", "covered", Cells("top", "panel", 1, 1, 22, 3), _flat(L, _share(H, 0.6), 2)),
-            Piece("Cross members", "channel", "frame", "below", Cells("top", "panel", 4, 5, 16, 6), ("box", {"length": W, "width": _share(H, 0.6), "height": H}, 4)),
-            Piece("Rails, lower faces", "box", "frame", "below", Cells("under", "panel", 1, 4, 22, 4), _flat(L, _share(H, 0.6), 2)),
-            Piece("Rails, inside the section", "box", "tube", "covered", Cells("inside", "panel", 1, 4, 22, 4), ("box", {"length": L, "width": _share(H, 0.55), "height": _share(H, 0.95)}, 2)),
+            StarterFace("Rail, left, outer", "box", "frame", "below", Cells("left", "panel", 1, 4, 22, 4), _flat(L, _share(H, 1.0))),
+            StarterFace("Rail, right, outer", "box", "frame", "below", Cells("right", "panel", 1, 4, 22, 4), _flat(L, _share(H, 1.0))),
+            StarterFace("Rails, upper faces", "box", "frame", "covered", Cells("top", "panel", 1, 1, 22, 3), _flat(L, _share(H, 0.6), 2)),
+            StarterFace("Cross members", "channel", "frame", "below", Cells("top", "panel", 4, 5, 16, 6), ("box", {"length": W, "width": _share(H, 0.6), "height": H}, 4)),
+            StarterFace("Rails, lower faces", "box", "frame", "below", Cells("under", "panel", 1, 4, 22, 4), _flat(L, _share(H, 0.6), 2)),
+            StarterFace("Rails, inside the section", "box", "tube", "covered", Cells("inside", "panel", 1, 4, 22, 4), ("box", {"length": L, "width": _share(H, 0.55), "height": _share(H, 0.95)}, 2)),
         ),
     ),
     "tank": (
         "Tank",
         (
-            Piece("Barrel, left", "tank", "flat", "show", Cells("left", "panel", 4, 2, 19, 8), _flat(L, _share(H, 1.5708))),
-            Piece("End, front", "tank", "flat", "show", Cells("left", "round", 0, 3, 4, 6), ("dome", {"radius": _share(H, 0.6), "height": _share(H, 0.2)}, 1)),
-            Piece("Barrel, right", "tank", "flat", "show", Cells("right", "panel", 1, 2, 19, 8), _flat(L, _share(H, 1.5708))),
-            Piece("End, back", "tank", "flat", "show", Cells("right", "round", 20, 3, 4, 6), ("dome", {"radius": _share(H, 0.6), "height": _share(H, 0.2)}, 1)),
-            Piece("Saddles", "channel", "frame", "below", Cells("under", "panel", 5, 4, 14, 4), ("box", {"length": W, "width": 80.0, "height": 60.0}, 2)),
-            Piece("Tank, inside", "tank", "flat", "covered", Cells("inside", "round", 3, 2, 18, 8), ("tube", {"diameter": H, "length": L}, 1)),
+            StarterFace("Barrel, left", "tank", "flat", "show", Cells("left", "panel", 4, 2, 19, 8), _flat(L, _share(H, 1.5708))),
+            StarterFace("End, front", "tank", "flat", "show", Cells("left", "round", 0, 3, 4, 6), ("dome", {"radius": _share(H, 0.6), "height": _share(H, 0.2)}, 1)),
+            StarterFace("Barrel, right", "tank", "flat", "show", Cells("right", "panel", 1, 2, 19, 8), _flat(L, _share(H, 1.5708))),
+            StarterFace("End, back", "tank", "flat", "show", Cells("right", "round", 20, 3, 4, 6), ("dome", {"radius": _share(H, 0.6), "height": _share(H, 0.2)}, 1)),
+            StarterFace("Saddles", "channel", "frame", "below", Cells("under", "panel", 5, 4, 14, 4), ("box", {"length": W, "width": 80.0, "height": 60.0}, 2)),
+            StarterFace("Tank, inside", "tank", "flat", "covered", Cells("inside", "round", 3, 2, 18, 8), ("tube", {"diameter": H, "length": L}, 1)),
         ),
     ),
     "axle": (
         "Axle",
         (
-            Piece("Axle tube", "tube", "tube", "below", Cells("top", "panel", 5, 5, 14, 2), ("tube", {"diameter": H, "length": L}, 1)),
-            Piece("Axle box, left", "casting", "frame", "below", Cells("left", "panel", 8, 3, 8, 7), ("box", {"length": _share(W, 1.0), "width": _share(H, 1.6), "height": _share(H, 1.8)}, 1)),
-            Piece("Axle box, right", "casting", "frame", "below", Cells("right", "panel", 8, 3, 8, 7), ("box", {"length": _share(W, 1.0), "width": _share(H, 1.6), "height": _share(H, 1.8)}, 1)),
-            Piece("Brackets", "channel", "frame", "below", Cells("under", "panel", 5, 4, 14, 4), ("box", {"length": 200.0, "width": 60.0, "height": 60.0}, 4)),
+            StarterFace("Axle tube", "tube", "tube", "below", Cells("top", "panel", 5, 5, 14, 2), ("tube", {"diameter": H, "length": L}, 1)),
+            StarterFace("Axle box, left", "casting", "frame", "below", Cells("left", "panel", 8, 3, 8, 7), ("box", {"length": _share(W, 1.0), "width": _share(H, 1.6), "height": _share(H, 1.8)}, 1)),
+            StarterFace("Axle box, right", "casting", "frame", "below", Cells("right", "panel", 8, 3, 8, 7), ("box", {"length": _share(W, 1.0), "width": _share(H, 1.6), "height": _share(H, 1.8)}, 1)),
+            StarterFace("Brackets", "channel", "frame", "below", Cells("under", "panel", 5, 4, 14, 4), ("box", {"length": 200.0, "width": 60.0, "height": 60.0}, 4)),
         ),
     ),
     "doors": (
         "Door set",
         (
-            Piece("Door, left, outer", "skin", "flat", "show", Cells("left", "panel", 3, 1, 18, 8), _flat(L, H)),
-            Piece("Door, left, foot", "lip", "flat", "open", Cells("left", "panel", 3, 9, 18, 2), _flat(L, 80.0)),
-            Piece("Door, right, outer", "skin", "flat", "show", Cells("right", "panel", 3, 1, 18, 8), _flat(L, H)),
-            Piece("Door, right, foot", "lip", "flat", "open", Cells("right", "panel", 3, 9, 18, 2), _flat(L, 80.0)),
-            Piece("Door, left, inner", "door", "flat", "open", Cells("inside", "panel", 1, 2, 10, 8), _flat(L, H)),
-            Piece("Door, right, inner", "door", "flat", "open", Cells("inside", "panel", 13, 2, 10, 8), _flat(L, H)),
+            StarterFace("Door, left, outer", "skin", "flat", "show", Cells("left", "panel", 3, 1, 18, 8), _flat(L, H)),
+            StarterFace("Door, left, foot", "lip", "flat", "open", Cells("left", "panel", 3, 9, 18, 2), _flat(L, 80.0)),
+            StarterFace("Door, right, outer", "skin", "flat", "show", Cells("right", "panel", 3, 1, 18, 8), _flat(L, H)),
+            StarterFace("Door, right, foot", "lip", "flat", "open", Cells("right", "panel", 3, 9, 18, 2), _flat(L, 80.0)),
+            StarterFace("Door, left, inner", "door", "flat", "open", Cells("inside", "panel", 1, 2, 10, 8), _flat(L, H)),
+            StarterFace("Door, right, inner", "door", "flat", "open", Cells("inside", "panel", 13, 2, 10, 8), _flat(L, H)),
         ),
     ),
     "hood": (
         "Hood",
         (
-            Piece("Hood, outer", "skin", "flat", "show", Cells("top", "taper", 3, 1, 18, 10), _flat(L, W)),
-            Piece("Hood, inner", "inner", "flat", "open", Cells("under", "taper", 3, 1, 18, 7), _flat(L, W)),
-            Piece("Hood, folded edge", "lip", "tube", "open", Cells("under", "panel", 3, 9, 18, 2), _flat((2.0, 2.0, 0.0), 30.0)),
+            StarterFace("Hood, outer", "skin", "flat", "show", Cells("top", "taper", 3, 1, 18, 10), _flat(L, W)),
+            StarterFace("Hood, inner", "inner", "flat", "open", Cells("under", "taper", 3, 1, 18, 7), _flat(L, W)),
+            StarterFace("Hood, folded edge", "lip", "tube", "open", Cells("under", "panel", 3, 9, 18, 2), _flat((2.0, 2.0, 0.0), 30.0)),
         ),
     ),
 }  # fmt: skip
 
 
-def shapes_of(piece: Piece, length_mm: float, width_mm: float, height_mm: float) -> list[dict]:
+def shapes_of(piece: StarterFace, length_mm: float, width_mm: float, height_mm: float) -> list[dict]:
     """The stored shapes of a layout's zone for a piece of these overall dimensions [mm]."""
     kind, dims, count = piece.shape
     sizes = (length_mm, width_mm, height_mm)

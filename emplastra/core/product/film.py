@@ -5,24 +5,45 @@ thinner being a share of the unthinned paint. A loss is a share of the paint use
 (1 − loss), never multiply by (1 + loss).
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ..working import Basis, Given, Line, Working
 
-METHODS = {
-    "brush": ("Brush", 0.95, 10.0),
-    "roller": ("Roller", 0.90, 10.0),
-    "hvlp": ("HVLP gun", 0.65, 30.0),
-    "conventional": ("Conventional gun", 0.40, 30.0),
-    "airless": ("Airless", 0.60, 30.0),
-    "aerosol": ("Aerosol can", 0.50, 0.0),
-}
-"""method -> name, share of the paint that stays on the work, fixed loss per pot [mL].
-Common practice, no source."""
 
-FORMS = {"flat": ("Flat or low crown", 1.0), "frame": ("Frame, ribbed", 0.8), "tube": ("Tube or angle", 0.6)}
-"""form -> name, share of the paint that meets it. Common practice, no source."""
+@dataclass(frozen=True)
+class Method:
+    """A way to put paint on: share of it that stays on the work, fixed loss per pot [mL]."""
+
+    name: str
+    stays: float
+    loss_ml: float
+
+
+@dataclass(frozen=True)
+class Form:
+    """How a face is built: share of the paint that meets it."""
+
+    name: str
+    meets: float
+
+
+METHODS: dict[str, Method] = {
+    "brush": Method("Brush", 0.95, 10.0),
+    "roller": Method("Roller", 0.90, 10.0),
+    "hvlp": Method("HVLP gun", 0.65, 30.0),
+    "conventional": Method("Conventional gun", 0.40, 30.0),
+    "airless": Method("Airless", 0.60, 30.0),
+    "aerosol": Method("Aerosol can", 0.50, 0.0),
+}
+"""Ways to put paint on, by key. Common practice, no source."""
+
+FORMS: dict[str, Form] = {
+    "flat": Form("Flat or low crown", 1.0),
+    "frame": Form("Frame, ribbed", 0.8),
+    "tube": Form("Tube or angle", 0.6),
+}
+"""Forms of a face, by key. Common practice, no source."""
 
 PROFILE_DEAD_UM = {
     "sanded": 0.0,
@@ -84,76 +105,75 @@ class Need:
     working: Working = field(repr=False)
 
 
-def need(
-    area_m2: float,
-    dft_um: float,
-    solids_pct: float,
-    method: str,
-    form: str = "flat",
-    dead_um: float = 0.0,
-    thinner_pct: float = 0.0,
-    parts: dict[str, float] | None = None,
-    pots: int = 1,
-    efficiency: float | None = None,
-) -> Need:
+@dataclass(frozen=True)
+class CoatAsked:
+    """One coat asked for.
+
+    area_m2 [m2]; dft_um: dry film, dead_um: what fills the profile [µm]; solids_pct [% by volume];
+    method: a key of METHODS, form: of FORMS; thinner_pct [% of the mixed paint]; parts: share of the
+    mixed volume by part; pots: how many are mixed; efficiency: own share instead of the method's.
+    """
+
+    area_m2: float
+    dft_um: float
+    solids_pct: float
+    method: str
+    form: str = "flat"
+    dead_um: float = 0.0
+    thinner_pct: float = 0.0
+    parts: Mapping[str, float] = field(default_factory=dict)
+    pots: int = 1
+    efficiency: float | None = None
+
+
+def need(coat: CoatAsked) -> Need:
     """Paint for one coat.
 
     litres mixed = area·(DFT + dead) / (10·VS%) / (e_method·e_form) + fixed loss per pot.
-    area_m2 [m2]; dft_um, dead_um [µm]; solids_pct [%]; method a key of METHODS; form of FORMS;
-    thinner_pct [% of the mixed paint]; parts: share of the mixed volume by part name; pots:
-    number of pots mixed; efficiency: own share instead of the method's.
-    Raises ValueError naming the argument that is out of range.
+    Raises ValueError naming what is out of range.
     """
-    _check("area", area_m2, 0, 10000, "m2")
-    _check("dry film", dft_um, 0, 20000, "µm")
-    _check("solids by volume", solids_pct, 0, 100, "%")
-    _check("thinner", thinner_pct, 0, 100, "%", low_ok=True)
-    name, e_method, fixed_ml = METHODS[method]
-    e_method = e_method if efficiency is None else efficiency
-    form_name, e_form = FORMS[form]
-    theory_l = area_m2 * (dft_um + dead_um) / (10.0 * solids_pct)
-    mixed_ml = 1000.0 * theory_l / (e_method * e_form) + fixed_ml * pots
-    thinner_ml = mixed_ml * thinner_pct / 100.0
-    shares = parts or {}
-    total = sum(shares.values()) or 1.0
-    working = Working(
+    _check("area", coat.area_m2, 0, 10000, "m2")
+    _check("dry film", coat.dft_um, 0, 20000, "µm")
+    _check("thinner", coat.thinner_pct, 0, 100, "%", low_ok=True)
+    method, form = METHODS[coat.method], FORMS[coat.form]
+    stays = method.stays if coat.efficiency is None else coat.efficiency
+    theory_ml = 1000.0 * coat.area_m2 / coverage_m2_per_l(coat.dft_um + coat.dead_um, coat.solids_pct)
+    mixed_ml = theory_ml / (stays * form.meets) + method.loss_ml * coat.pots
+    thinner_ml = mixed_ml * coat.thinner_pct / 100.0
+    total = sum(coat.parts.values()) or 1.0
+    by_part = {key: mixed_ml * share / total for key, share in coat.parts.items()}
+    return Need(mixed_ml, thinner_ml, mixed_ml + thinner_ml, by_part, _working(coat, stays, theory_ml, mixed_ml))
+
+
+def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -> Working:
+    method, form, loss_ml = METHODS[coat.method], FORMS[coat.form], METHODS[coat.method].loss_ml * coat.pots
+    dead, thinner_ml = coat.dead_um, mixed_ml * coat.thinner_pct / 100.0
+    basis, why = (Basis.ASSUMED, "ISO 19840 correction") if dead else (Basis.TYPED, "sanded, or not the first coat on metal")  # fmt: skip
+    practice = "common practice, no source"
+    return Working(
         "Paint for one coat",
         (
-            Given("area", round(area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
-            Given("dry film per coat", dft_um, "µm", Basis.TYPED, "build-up"),
-            Given(
-                "profile to fill",
-                dead_um,
-                "µm",
-                Basis.ASSUMED if dead_um else Basis.TYPED,
-                "ISO 19840 correction" if dead_um else "sanded, or not the first coat on metal",
-            ),
-            Given("solids of the mix", round(solids_pct, 2), "%", Basis.SHEET, "volume-weighted"),
-            Given(f"stays on the work, {name}", e_method, "", Basis.ASSUMED, "common practice, no source"),
-            Given(f"meets the form, {form_name}", e_form, "", Basis.ASSUMED, "common practice, no source"),
-            Given("left in gun or brush", fixed_ml * pots, "mL", Basis.ASSUMED, "common practice, no source"),
-            Given("thinner", thinner_pct, "%", Basis.SHEET, "of the mixed paint"),
+            Given("area", round(coat.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
+            Given("dry film per coat", coat.dft_um, "µm", Basis.TYPED, "build-up"),
+            Given("profile to fill", dead, "µm", basis, why),
+            Given("solids of the mix", round(coat.solids_pct, 2), "%", Basis.SHEET, "volume-weighted"),
+            Given(f"stays on the work, {method.name}", stays, "", Basis.ASSUMED, practice),
+            Given(f"meets the form, {form.name}", form.meets, "", Basis.ASSUMED, practice),
+            Given("left in gun or brush", loss_ml, "mL", Basis.ASSUMED, practice),
+            Given("thinner", coat.thinner_pct, "%", Basis.SHEET, "of the mixed paint"),
         ),
         (
             Line(
                 "on the work",
-                f"{area_m2:.3f} × ({dft_um:g} + {dead_um:g}) / (10 × {solids_pct:.2f})",
-                round(theory_l * 1000),
+                f"{coat.area_m2:.3f} × ({coat.dft_um:g} + {dead:g}) / (10 × {coat.solids_pct:.2f})",
+                round(theory_ml),
                 "mL",
             ),
-            Line(
-                "mixed",
-                f"{theory_l * 1000:.0f} / ({e_method:g} × {e_form:g}) + {fixed_ml * pots:g}",
-                round(mixed_ml),
-                "mL",
-            ),
-            Line("thinner", f"{mixed_ml:.0f} × {thinner_pct:g} %", round(thinner_ml), "mL"),
+            Line("mixed", f"{theory_ml:.0f} / ({stays:g} × {form.meets:g}) + {loss_ml:g}", round(mixed_ml), "mL"),
+            Line("thinner", f"{mixed_ml:.0f} × {coat.thinner_pct:g} %", round(thinner_ml), "mL"),
             Line("in the gun", f"{mixed_ml:.0f} + {thinner_ml:.0f}", round(mixed_ml + thinner_ml), "mL"),
         ),
         "identity: m²/L = 10·VS/DFT; a loss is a share of the paint used",
-    )
-    return Need(
-        mixed_ml, thinner_ml, mixed_ml + thinner_ml, {k: mixed_ml * v / total for k, v in shares.items()}, working
     )
 
 
@@ -166,33 +186,31 @@ class Film:
     how: str
 
 
-def fact_film(
-    plan_um: float,
-    solids_pct: float,
-    thinner_pct: float = 0.0,
-    gauge_um: Sequence[float] = (),
-    comb_um: Sequence[float] = (),
-    litres_mixed: float | None = None,
-    efficiency: float = 1.0,
-    area_m2: float | None = None,
-) -> Film:
-    """Dry film of a coat from the best evidence: gauge, then comb, then litres used, then plan.
+@dataclass(frozen=True)
+class FilmEvidence:
+    """What is known of a coat's film: plan [µm], solids [% by volume] and thinner [%] of the mix, readings of gauge and wet comb [µm],
+    unthinned litres used [L] over an area [m2], efficiency [0..1]."""
 
-    gauge_um, comb_um: readings [µm]; litres_mixed [L, unthinned] over area_m2 [m2].
-    """
-    if gauge_um:
-        return Film(sum(gauge_um) / len(gauge_um), Basis.MEASURED, f"gauge, {len(gauge_um)} readings")
-    if comb_um:
-        wet = sum(comb_um) / len(comb_um)
-        return Film(
-            dft_from_wft_um(wet, solids_pct, thinner_pct),
-            Basis.MEASURED,
-            f"wet comb {wet:.0f} µm × {solids_pct:.1f} / {100 + thinner_pct:g}",
-        )
-    if litres_mixed is not None and area_m2:
-        return Film(
-            dft_from_litres_um(litres_mixed, solids_pct, area_m2, efficiency),
-            Basis.ESTIMATED,
-            f"{litres_mixed * 1000:.0f} mL used over {area_m2:.2f} m²",
-        )
-    return Film(plan_um, Basis.ASSUMED, "plan, nothing measured")
+    plan_um: float
+    solids_pct: float
+    thinner_pct: float = 0.0
+    gauge_um: Sequence[float] = ()
+    comb_um: Sequence[float] = ()
+    litres_mixed: float | None = None
+    efficiency: float = 1.0
+    area_m2: float | None = None
+
+
+def fact_film(known: FilmEvidence) -> Film:
+    """Dry film of a coat from the best evidence: gauge, then comb, then litres used, then plan."""
+    if known.gauge_um:
+        mean = sum(known.gauge_um) / len(known.gauge_um)
+        return Film(mean, Basis.MEASURED, f"gauge, {len(known.gauge_um)} readings")
+    if known.comb_um:
+        wet = sum(known.comb_um) / len(known.comb_um)
+        how = f"wet comb {wet:.0f} µm × {known.solids_pct:.1f} / {100 + known.thinner_pct:g}"
+        return Film(dft_from_wft_um(wet, known.solids_pct, known.thinner_pct), Basis.MEASURED, how)
+    if known.litres_mixed is not None and known.area_m2:
+        dry = dft_from_litres_um(known.litres_mixed, known.solids_pct, known.area_m2, known.efficiency)
+        return Film(dry, Basis.ESTIMATED, f"{known.litres_mixed * 1000:.0f} mL used over {known.area_m2:.2f} m²")
+    return Film(known.plan_um, Basis.ASSUMED, "plan, nothing measured")

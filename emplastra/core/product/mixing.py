@@ -34,7 +34,6 @@ class Target:
     volume_ml: float
     mass_g: float
     scale_g: float
-    volume_sum_ml: float
     stick_mm: float | None
 
 
@@ -93,9 +92,7 @@ def plan_pot(ratios: Sequence[Part], ready_ml: float, pot_diameter_mm: float | N
     for part in ratios:
         m = k * part.ratio
         mass, volume = mass + m, volume + m / part.density_g_ml
-        targets.append(
-            Target(part, m / part.density_g_ml, m, mass, volume, volume * 1000.0 / area_mm2 if area_mm2 else None)
-        )
+        targets.append(Target(part, m / part.density_g_ml, m, mass, volume * 1000.0 / area_mm2 if area_mm2 else None))
     thinner_ml = sum(t.volume_ml for t in targets if t.part.role == "thinner")
     given = tuple(Given(f"density of {p.name}", p.density_g_ml, "g/mL", Basis.SHEET) for p in ratios)
     given += (
@@ -210,14 +207,14 @@ class Band:
 
 
 @dataclass(frozen=True)
-class Choice:
+class BandChoice:
     """The variant that holds at a temperature, or why none does."""
 
     band: Band | None
     sentence: str
 
 
-def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None) -> Choice:
+def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None) -> BandChoice:
     """The band that holds `temp_c` [°C]; the top band's upper limit is in.
 
     Between bands, below all or above all none holds, and the sentence says so.
@@ -226,32 +223,29 @@ def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None)
         (b for b in bands if not b.methods or method is None or method in b.methods), key=lambda b: b.low_c
     )
     if not fitting:
-        return Choice(None, f"the sheet has no ratio for {method}")
+        return BandChoice(None, f"the sheet has no ratio for {method}")
     for band in fitting:
         top = band is fitting[-1]
         if band.low_c <= temp_c < band.high_c or (top and temp_c == band.high_c):
-            return Choice(band, f"the band for {band.low_c:g} to {band.high_c:g} °C")
+            return BandChoice(band, f"the band for {band.low_c:g} to {band.high_c:g} °C")
     spans = ", ".join(f"{b.low_c:g} to {b.high_c:g} °C" for b in fitting)
-    return Choice(None, f"no band holds {temp_c:.1f} °C: the sheet has {spans}")
+    return BandChoice(None, f"no band holds {temp_c:.1f} °C: the sheet has {spans}")
 
 
 @dataclass(frozen=True)
 class Pots:
-    """A volume in equal pots: how many, each [mL], and surplus over the need [mL]."""
+    """A volume in equal pots: how many, each [mL]."""
 
     count: int
     each_ml: float
-    surplus_ml: float
 
 
-def equal_pots(volume_ml: float, pot_max_ml: float, smallest_ml: float = 0.0) -> Pots:
-    """`volume_ml` in the fewest equal pots of at most `pot_max_ml`; one smallest mix at least."""
+def equal_pots(volume_ml: float, pot_max_ml: float) -> Pots:
+    """`volume_ml` in the fewest equal pots of at most `pot_max_ml`."""
     if pot_max_ml <= 0 or volume_ml <= 0:
         raise ValueError("volumes must be above 0 mL")
-    if volume_ml < smallest_ml:
-        return Pots(1, smallest_ml, smallest_ml - volume_ml)
     count = math.ceil(volume_ml / pot_max_ml - 1e-9)
-    return Pots(count, volume_ml / count, 0.0)
+    return Pots(count, volume_ml / count)
 
 
 def base_stranded_share(extra_hardener: float) -> float:

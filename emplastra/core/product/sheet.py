@@ -14,6 +14,7 @@ from typing import Any
 import jsonschema
 
 from ..air.dewpoint import SPREAD_MIN_K, Limits
+from .film import mixed_solids_pct
 from .mixing import TOLERANCE_PCT, Band, Part
 from .schema import SCHEMA
 from .tables import TimeTable, kinetic_table
@@ -131,7 +132,7 @@ class Sheet:
         """Solids of the mixed, unthinned product [% by volume], volume-weighted."""
         parts = self.parts(variant)
         volumes = [p.ratio / (p.density_g_ml if variant and variant.by == "mass" else 1.0) for p in parts]
-        return sum(v * p.solids_pct for v, p in zip(volumes, parts, strict=True)) / sum(volumes)
+        return mixed_solids_pct([(volume, p.solids_pct) for volume, p in zip(volumes, parts, strict=True)])
 
     def volume_shares(self, variant: Variant | None) -> dict[str, float]:
         """Share of the mixed volume by component key."""

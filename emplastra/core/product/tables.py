@@ -85,10 +85,6 @@ class TimeTable:
             if any(b[0] <= a[0] for a, b in itertools.pairwise(points)):
                 raise ValueError("temperatures in a table must rise")
 
-    def as_role(self, role: str) -> "TimeTable":
-        """The same figures as a minimum or a maximum."""
-        return TimeTable(self.points, role, self.rows)
-
     def __hash__(self) -> int:
         return self._hash
 

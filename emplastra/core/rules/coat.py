@@ -11,6 +11,7 @@ from ..product.film import Film, dft_from_wft_um
 from ..product.sheet import Sheet
 from ..surface.clocks import recoat_clock
 from ..surface.fold import Clock, Surface, Toward
+from ..surface.names import Status
 from ..working import Basis
 from .registry import Said, Verdict, judge, rule
 
@@ -87,14 +88,14 @@ def _cannot_say(c: CoatCase) -> Iterator[Said]:
 
 @rule("no-window", "coat", "advises", "What the sheet gives no window for is not judged", SHEET)
 def _no_window(c: CoatCase) -> Iterator[Said]:
-    if c.clock is not None and c.clock.status == "unjudged":
+    if c.clock is not None and c.clock.status == Status.UNJUDGED:
         yield Said(f"Not judged: {c.clock.note}.", {"note": c.clock.note})
 
 
 @rule("early", "coat", "stops", "No coat before the one under it is open", SHEET)
 def _early(c: CoatCase) -> Iterator[Said]:
     clock = c.clock
-    if clock is None or clock.status == "unjudged":
+    if clock is None or clock.status == Status.UNJUDGED:
         return
     if clock.opens_s is None or c.began_s < clock.opens_s:
         early = "" if clock.opens_s is None else f" by {_span(clock.opens_s - c.began_s)}"
@@ -104,7 +105,12 @@ def _early(c: CoatCase) -> Iterator[Said]:
 @rule("late", "coat", "stops", "No coat after the window of the one under it has closed", SHEET)
 def _late(c: CoatCase) -> Iterator[Said]:
     clock = c.clock
-    if clock is not None and clock.status != "unjudged" and clock.closes_s is not None and c.ended_s > clock.closes_s:
+    if (
+        clock is not None
+        and clock.status != Status.UNJUDGED
+        and clock.closes_s is not None
+        and c.ended_s > clock.closes_s
+    ):
         key = f", key with {clock.grit} first" if clock.grit else ", key first"
         yield Said(f"Ended {_span(c.ended_s - clock.closes_s)} after the window closed{key}.", {"closes": _minute(clock.closes_s), "ended": _minute(c.ended_s)})  # fmt: skip
 

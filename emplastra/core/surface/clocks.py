@@ -1,6 +1,7 @@
 """The clocks of a surface: what each window, wait and deadline says at a moment.
 
 Of a coat begun at a and ended at b, what must have passed counts from b, what must not be exceeded
+from .names import Runs, Status
 from a. A check stands beside the clock it concerns; where they disagree both are told and the
 careful one leads.
 """
@@ -10,13 +11,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from ..air.journey import Journey
-from ..product.schema import ACTS, TIMES
 from ..product.sheet import Window as Row
 from ..product.tables import Law, TimeTable
 from .bare import bare_table
 from .events import CHECKS, Event
 from .fold import ACT_WORDS, Check, Clock, Layer, Surface, Toward, build
 from .integral import crossing, progress
+from .names import Runs, Status
 
 DEGREASED_S = 3600.0
 """Use within, after degreasing [s]. Common practice, no source."""
@@ -34,7 +35,6 @@ DRIED = "it may have dried: wet it again, its time starts anew"
 """What the keep-wet clock notes after too long a pause."""
 DRY_OFF = TimeTable(((20.0, 45.0),), "min")
 """Rinsed metal, blown off, until it is dry [°C, min]. Common practice, no source."""
-TIME_KINDS = tuple(kind for kind in TIMES if kind != "contact")
 
 
 @dataclass(frozen=True)
@@ -47,13 +47,13 @@ class Setting:
     lead_s: float = 0.0
 
 
-def status_of(t_s: float, opens_s: float | None, closing_s: float | None, closes_s: float | None) -> str:
+def status_of(t_s: float, opens_s: float | None, closing_s: float | None, closes_s: float | None) -> Status:
     """waiting, open, closing or missed at a moment; a close at or before the opening leaves no window."""
     if closes_s is not None and t_s >= closes_s:
-        return "missed"
+        return Status.MISSED
     if opens_s is None or t_s < opens_s:
-        return "waiting"
-    return "closing" if closing_s is not None and t_s >= closing_s else "open"
+        return Status.WAITING
+    return Status.CLOSING if closing_s is not None and t_s >= closing_s else Status.OPEN
 
 
 def closing_from(where: Journey, table: Law, begun_s: float, opens_s: float, closes_s: float, lead_s: float) -> float:
@@ -76,13 +76,15 @@ def recoat_clock(surface: Surface, where: Journey, toward: Toward, lead_s: float
     top = surface.top
     if top is None:
         return None
-    kind = "act" if toward.act else "recoat"
+    kind = Runs.ACT if toward.act else Runs.RECOAT
     if top.sheet is None:
-        return Clock(kind, toward.name, "unjudged", top.ended_s, note=f"no data sheet for {top.product}: cannot say")
+        return Clock(
+            kind, toward.name, Status.UNJUDGED, top.ended_s, note=f"no data sheet for {top.product}: cannot say"
+        )
     row = top.sheet.window_for(toward.product, toward.kind, toward.act)
     if row is None:
         note = f"the sheet of {top.product} names no window for {toward.name}"
-        return Clock(kind, toward.name, "unjudged", top.ended_s, note=note)
+        return Clock(kind, toward.name, Status.UNJUDGED, top.ended_s, note=note)
     return _window_clock(surface, top, row, where, toward, lead_s)
 
 
@@ -90,7 +92,7 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
     opens = crossing(where, row.opens, top.ended_s)
     closes = crossing(where, row.closes, top.began_s) if row.closes else None
     opens_s, closes_s, closing_s = opens.t_s, closes.t_s if closes else None, None
-    kind, note = "act" if toward.act else "recoat", ""
+    kind, note = Runs.ACT if toward.act else Runs.RECOAT, ""
     if opens_s is None:
         note = f"not within 30 days: stands still below {opens.stands_still_below_c:g} °C"
     if closes_s is not None and (opens_s is None or closes_s <= opens_s) and surface.keyed_s is None:
@@ -98,7 +100,7 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
     elif row.closes and closes_s is not None and opens_s is not None:
         closing_s = closing_from(where, row.closes, top.began_s, opens_s, closes_s, lead_s)
     if not toward.act and surface.keyed_s is not None and surface.keyed_s >= top.ended_s:
-        kind, opens_s = "keyed", max(surface.keyed_s, opens_s) if opens_s is not None else None
+        kind, opens_s = Runs.KEYED, max(surface.keyed_s, opens_s) if opens_s is not None else None
         if closes_s is not None and closes_s < surface.keyed_s + KEYED_S:
             closes, closes_s = None, surface.keyed_s + KEYED_S
             closing_s = max(closes_s - min(CLOSING_AT_MOST_S, CLOSING_SHARE * KEYED_S), opens_s or surface.keyed_s)
@@ -120,7 +122,7 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
         note=note,
         wet_on_wet=row.wet_on_wet,
     )
-    return _beside(clock, surface, "recoat")
+    return _beside(clock, surface, Runs.RECOAT)
 
 
 def bare_clock(surface: Surface, where: Journey, substrate: str) -> Clock | None:
@@ -140,8 +142,10 @@ def bare_clock(surface: Surface, where: Journey, substrate: str) -> Clock | None
     due = {since: crossing(where, table, since) for since, _ in portions}
     since = min(due, key=lambda s: (due[s].t_s is None, due[s].t_s or s))
     over = due[since]
-    clock = Clock("bare", "primer", "bare", since, closes_s=over.t_s, closes=over, closes_table=table, at_s=surface.t_s)
-    return _beside(clock, surface, "bare")
+    clock = Clock(
+        Runs.BARE, "primer", Status.BARE, since, closes_s=over.t_s, closes=over, closes_table=table, at_s=surface.t_s
+    )
+    return _beside(clock, surface, Runs.BARE)
 
 
 def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
@@ -167,9 +171,9 @@ def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
     if surface.t_s >= dried and ready is None:
         note, done = DRIED, 0.0
     return Clock(
-        "keep wet",
+        Runs.KEEP_WET,
         "rinse",
-        "keep wet",
+        Status.KEEP_WET,
         since,
         over.t_s if over else None,
         closes_s=last + PROMPT_S,
@@ -188,9 +192,9 @@ def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
     over = crossing(where, DRY_OFF, surface.rinsed_s)
     if over.t_s is not None and surface.t_s >= over.t_s and surface.bare:
         return None
-    status = "open" if over.t_s is not None and surface.t_s >= over.t_s else "waiting"
+    status = Status.OPEN if over.t_s is not None and surface.t_s >= over.t_s else Status.WAITING
     since = surface.rinsed_s
-    return Clock("dry-off", "dry", status, since, over.t_s, opens=over, opens_table=DRY_OFF, at_s=surface.t_s)
+    return Clock(Runs.DRY_OFF, "dry", status, since, over.t_s, opens=over, opens_table=DRY_OFF, at_s=surface.t_s)
 
 
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
@@ -200,7 +204,7 @@ def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
     if top is None or table is None:
         return None
     over = crossing(where, table, top.ended_s)
-    status = "open" if over.t_s is not None and surface.t_s >= over.t_s else "waiting"
+    status = Status.OPEN if over.t_s is not None and surface.t_s >= over.t_s else Status.WAITING
     clock = Clock(kind, kind, status, top.ended_s, over.t_s, opens=over, opens_table=table, at_s=surface.t_s)
     return _beside(clock, surface, kind)
 
@@ -211,7 +215,14 @@ def degreased_clock(surface: Surface) -> Clock | None:
     if since is None:
         return None
     closes = since + DEGREASED_S
-    return Clock("degreased", "next coat", "missed" if surface.t_s >= closes else "open", since, since, closes_s=closes)
+    return Clock(
+        Runs.DEGREASED,
+        "next coat",
+        Status.MISSED if surface.t_s >= closes else Status.OPEN,
+        since,
+        since,
+        closes_s=closes,
+    )
 
 
 def _beside(clock: Clock, surface: Surface, concerns: str) -> Clock:
@@ -221,16 +232,16 @@ def _beside(clock: Clock, surface: Surface, concerns: str) -> Clock:
         return clock
     last: Check = max(mine, key=lambda check: check.t_s)
     said = CHECKS[last.kind].passes if last.passed else CHECKS[last.kind].fails
-    if clock.kind == "bare":
+    if clock.kind == Runs.BARE:
         overdue = clock.closes_s is not None and surface.t_s >= clock.closes_s
         if last.passed:
             return replace(clock, remark=f"{said}, abrade lightly and wipe all the same" if overdue else said)
         return replace(clock, remark=f"{said}: abrade again", closes_s=min(clock.closes_s or last.t_s, last.t_s))
     if last.passed:
-        early = clock.status == "waiting"
+        early = clock.status == Status.WAITING
         return replace(clock, remark=f"{said} already, but the sheet’s time leads" if early else said)
-    if clock.status in {"open", "closing"}:
-        return replace(clock, status="waiting", remark=f"{said}, though the time is up: wait and check again")
+    if clock.status in {Status.OPEN, Status.CLOSING}:
+        return replace(clock, status=Status.WAITING, remark=f"{said}, though the time is up: wait and check again")
     return replace(clock, remark=said)
 
 
@@ -248,16 +259,16 @@ class _Clocks:
 
     def _make(self, kind: str) -> Clock | None:
         s, where, toward = self.surface, self.setting.where, self.setting.toward
-        if kind == "bare":
+        if kind == Runs.BARE:
             return bare_clock(s, where, self.setting.substrate)
-        if kind == "keep wet":
+        if kind == Runs.KEEP_WET:
             return keep_wet_clock(s, where)
-        if kind == "dry-off":
+        if kind == Runs.DRY_OFF:
             return dry_off_clock(s, where)
-        if kind == "degreased":
+        if kind == Runs.DEGREASED:
             return degreased_clock(s)
-        if kind in {"recoat", "act"}:
-            wanted = toward is not None and bool(toward.act) == (kind == "act")
+        if kind in {Runs.RECOAT, Runs.ACT}:
+            wanted = toward is not None and bool(toward.act) == (kind == Runs.ACT)
             return recoat_clock(s, where, toward, self.setting.lead_s) if wanted and toward else None
         if kind in ACT_WORDS:
             return recoat_clock(s, where, Toward("", "", kind), self.setting.lead_s)
@@ -287,18 +298,3 @@ def with_clocks(surface: Surface, setting: Setting, spots: Sequence[Surface] = (
     object.__setattr__(surface, "spots", tuple(spots))
     object.__setattr__(surface, "clock_maker", _Clocks(surface, setting))
     return surface
-
-
-ALL_KINDS = ("bare", "keep wet", "dry-off", "recoat", "degreased", *ACTS, *TIME_KINDS)
-"""Every clock there is."""
-_OF_SHEETS = {*ACTS, *TIME_KINDS}
-
-
-def clocks_of(surface: Surface) -> tuple[Clock, ...]:
-    """Every clock that runs on a surface; an act only where the sheet names it."""
-    if surface.clock_maker is None:
-        return ()
-    sheet = surface.top.sheet if surface.top else None
-    named = {row.next.removeprefix("act:") for row in sheet.windows} | set(sheet.times) if sheet else set()
-    kinds = [kind for kind in ALL_KINDS if kind in named or kind not in _OF_SHEETS]
-    return tuple(clock for clock in map(surface.clock_maker, kinds) if clock is not None)

@@ -6,6 +6,7 @@ from datetime import date
 from ..product.film import Film
 from ..product.sheet import Sheet
 from ..working import Basis
+from .names import Runs
 
 
 @dataclass(frozen=True)
@@ -124,14 +125,14 @@ class CheckKind:
     name: str
     passes: str
     fails: str
-    clocks: tuple[str, ...]
+    clocks: tuple[Runs, ...]
 
 
 CHECKS: dict[str, CheckKind] = {
-    "tack": CheckKind("Tack", "no tack", "still tacky", ("recoat", "touch", "sandable")),
-    "smear": CheckKind("Smear", "no smear", "it smears", ("cure",)),
-    "no-flash-rust": CheckKind("Flash rust", "no flash rust", "flash rust seen", ("bare",)),
-    "gloss-gone": CheckKind("Gloss", "gloss gone", "still glossy", ("flash", "recoat")),
+    "tack": CheckKind("Tack", "no tack", "still tacky", (Runs.RECOAT, Runs.TOUCH, Runs.SANDABLE)),
+    "smear": CheckKind("Smear", "no smear", "it smears", (Runs.CURE,)),
+    "no-flash-rust": CheckKind("Flash rust", "no flash rust", "flash rust seen", (Runs.BARE,)),
+    "gloss-gone": CheckKind("Gloss", "gloss gone", "still glossy", (Runs.FLASH, Runs.RECOAT)),
     "lights-off": CheckKind("Lights off", "covers evenly", "shows through", ()),
 }
 """Checks by key, and the clocks that each stands beside. Common practice, no source."""

@@ -31,11 +31,8 @@ from .events import (
     Wetted,
 )
 from .integral import Crossing, progress
+from .names import LEADING, Runs, Status
 
-HEADLINES = ("keep wet", "missed", "closing", "bare", "open", "unjudged", "waiting", "resting")
-"""Statuses in the order in which they lead. "unjudged": the sheet says nothing of what comes next."""
-LEADING = ("keep wet", "bare", "dry-off", "recoat", "act")
-"""Clocks that can make the headline ("recoat" stands for a keyed surface too)."""
 FULL = 0.999
 
 
@@ -107,7 +104,7 @@ class Clock:
 
     kind: str
     toward: str
-    status: str
+    status: Status
     since_s: float
     opens_s: float | None = None
     closing_s: float | None = None
@@ -148,7 +145,6 @@ class Surface:
     bared_by: str = ""
     keyed_s: float | None = None
     keyed: tuple[tuple[float, float], ...] = ()
-    keyed_grit: str = ""
     degreased_s: float | None = None
     treatment: Treatment | None = None
     rinsed_s: float | None = None
@@ -181,13 +177,13 @@ class Surface:
         """The clock of this kind, None if it does not run ("keyed": the recoat clock of a keyed surface)."""
         if self.clock_maker is None:
             return None
-        found = self.clock_maker("recoat" if kind == "keyed" else kind)
-        return None if kind in {"keyed", "recoat"} and found and found.kind != kind else found
+        found = self.clock_maker(Runs.RECOAT if kind == Runs.KEYED else kind)
+        return None if kind in {Runs.KEYED, Runs.RECOAT} and found and found.kind != kind else found
 
     @property
     def window(self) -> Clock | None:
         """The clock toward the next coat, keyed or not."""
-        return self.clock_maker("recoat") if self.clock_maker else None
+        return self.clock_maker(Runs.RECOAT) if self.clock_maker else None
 
     @cached_property
     def own_lead(self) -> Clock | None:
@@ -213,14 +209,17 @@ class Surface:
         return self.own_lead if spot is None else self.spots[spot].lead
 
     @property
-    def headline(self) -> str:
-        """One of HEADLINES."""
-        return self.lead.status if self.lead else "resting"
+    def headline(self) -> Status:
+        """How it stands: that of its leading clock."""
+        return self.lead.status if self.lead else Status.RESTING
+
+
+_RANKS = {status: i for i, status in enumerate(Status)}
 
 
 def _rank(clock: Clock) -> tuple[int, float]:
     ends = clock.closes_s if clock.closes_s is not None else clock.opens_s
-    return HEADLINES.index(clock.status), float("inf") if ends is None else ends
+    return _RANKS[clock.status], float("inf") if ends is None else ends
 
 
 def _add_bared(s: Surface, e: Bared) -> Surface:
@@ -251,7 +250,7 @@ def _add_keyed(s: Surface, e: Keyed) -> Surface:
         bare = _renewed(bare, e)
     layers = _off_the_top(s.layers, e.um_off)
     keyed = (*s.keyed, (e.ended_s, min(e.share, 1.0)))
-    return replace(s, layers=layers, bare=bare, keyed=keyed, keyed_s=_keyed_since(keyed), keyed_grit=e.grit, degreased_s=None, checks=())  # fmt: skip
+    return replace(s, layers=layers, bare=bare, keyed=keyed, keyed_s=_keyed_since(keyed), degreased_s=None, checks=())  # fmt: skip
 
 
 def _keyed_since(keyed: tuple[tuple[float, float], ...]) -> float | None:

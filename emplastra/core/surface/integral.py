@@ -83,7 +83,7 @@ class Crossing:
         return self.table.stands_still_below_c
 
 
-class Piece:
+class Stretch:
     """The progress of a law over one stretch of a section, from its first knot on."""
 
     def __init__(self, cut: Cut, law: Law) -> None:
@@ -171,17 +171,17 @@ class Piece:
 class Integral:
     """The progress of a law over a section, stretch by stretch between its edges, made as they are needed."""
 
-    def __init__(self, section: Section, law: Law, known: dict[tuple[float, float], Piece] | None = None) -> None:
+    def __init__(self, section: Section, law: Law, known: dict[tuple[float, float], Stretch] | None = None) -> None:
         self.section, self.law = section, law
         self.edges: list[float] = section.edges.tolist()
         self.known = {} if known is None else known
 
-    def piece(self, i: int) -> Piece:
+    def piece(self, i: int) -> Stretch:
         """The stretch between edges i and i + 1."""
         key = (self.edges[i], self.edges[i + 1])
         found = self.known.get(key)
         if found is None:
-            found = self.known[key] = Piece(self.section.cut(i), self.law)
+            found = self.known[key] = Stretch(self.section.cut(i), self.law)
         return found
 
     def _index(self, t_s: float) -> int:

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from .names import Runs
+
 STAGES = ("Survey", "Strip", "Metal", "Prime", "Fill", "Surface", "Colour", "Protect", "Record")
 """The route, in the order of the work."""
 
@@ -18,13 +20,13 @@ class StepKind:
     stage: str | None
     leaves_film: bool = False
     products: tuple[str, ...] = ()
-    clocks: tuple[str, ...] = ()
+    clocks: tuple[Runs, ...] = ()
     cautions: tuple[str, ...] = ()
     entry: str = "done"
     act: str = ""
 
 
-_COAT_CLOCKS = ("wet", "flash", "recoat")
+_COAT_CLOCKS = (Runs.WET, Runs.FLASH, Runs.RECOAT)
 _DUST = ("Wear a P3 mask: dust of old paint may hold lead. Test it first; extract and clean up wet.",)
 _SOLVENT = ("Solvent: gloves, fresh air, no flame or spark; used rags in a closed metal bin.",)
 
@@ -36,12 +38,12 @@ def _coat(name: str, stage: str, *products: str) -> StepKind:
 STEPS: dict[str, StepKind] = {
     "survey": StepKind("Survey", "Survey"),
     "uncover": StepKind("Uncover and wash", "Survey"),
-    "strip": StepKind("Strip", "Strip", clocks=("bare",), cautions=_DUST, entry="bared"),
+    "strip": StepKind("Strip", "Strip", clocks=(Runs.BARE,), cautions=_DUST, entry="bared"),
     "repair": StepKind("Repair", "Strip"),
     "weld": StepKind(
         "Weld",
         "Strip",
-        clocks=("bare",),
+        clocks=(Runs.BARE,),
         cautions=("Fire and zinc fume: clear what burns, extract, keep a fire watch. Shield eyes and skin.",),
         entry="film-lost",
         act="weld",
@@ -50,19 +52,19 @@ STEPS: dict[str, StepKind] = {
         "Clean", "Metal", products=("cleaner",), cautions=("Alkaline: goggles, gloves; never with acid.",)
     ),
     "degrease": StepKind(
-        "Degrease", None, products=("panel-wipe",), clocks=("use within",), cautions=_SOLVENT, entry="degreased"
+        "Degrease", None, products=("panel-wipe",), clocks=(Runs.DEGREASED,), cautions=_SOLVENT, entry="degreased"
     ),
-    "abrade": StepKind("Abrade", None, clocks=("keyed",), cautions=_DUST, entry="keyed"),
+    "abrade": StepKind("Abrade", None, clocks=(Runs.KEYED,), cautions=_DUST, entry="keyed"),
     "acid-prep": StepKind(
         "Acid prep",
         "Metal",
         products=("acid-prep",),
-        clocks=("keep wet",),
+        clocks=(Runs.KEEP_WET,),
         cautions=("Acid: goggles, gloves, water at hand; never mix with alkali.",),
         entry="prepped",
     ),
-    "rinse": StepKind("Rinse", "Metal", clocks=("dry-off",), entry="rinsed"),
-    "dry": StepKind("Dry", None, clocks=("dry-off",)),
+    "rinse": StepKind("Rinse", "Metal", clocks=(Runs.DRY_OFF,), entry="rinsed"),
+    "dry": StepKind("Dry", None, clocks=(Runs.DRY_OFF,)),
     "convert": StepKind("Convert", "Metal", True, ("converter", "converting-primer"), _COAT_CLOCKS, (), "coat"),
     "prime": _coat(
         "Prime",
@@ -80,13 +82,13 @@ STEPS: dict[str, StepKind] = {
         "Fill",
         True,
         ("body-solder",),
-        ("cool",),
+        (Runs.COOL,),
         ("Lead: file, do not grind dry; flameless heat if you can, extraction, clean hands.",),
     ),
     "seam-seal": _coat("Seam-seal", "Surface", "seam-sealer"),
     "fill": _coat("Fill", "Fill", "body-filler", "fibre-filler", "fine-filler", "sprayable-filler"),
     "guide-coat": StepKind("Guide coat", None, products=("guide-coat",)),
-    "block": StepKind("Block", None, clocks=("keyed",), cautions=_DUST, entry="keyed"),
+    "block": StepKind("Block", None, clocks=(Runs.KEYED,), cautions=_DUST, entry="keyed"),
     "surface": _coat("Surface", "Surface", "two-pack-surfacer", "1k-primer"),
     "seal": _coat("Seal", "Surface", "sealer", "epoxy-primer"),
     "mask": StepKind("Mask", None, act="mask"),

@@ -104,7 +104,7 @@ class Statement:
 
 
 @dataclass(frozen=True)
-class Said:
+class WordTold:
     """A word of a file, on the newest statement of a topic and mark; step as "kind:number"."""
 
     said: str
@@ -115,7 +115,7 @@ class Said:
     note: str = ""
 
 
-Told = dict[str, list[Statement | Said]]
+Told = dict[str, list[Statement | WordTold]]
 """What is told of each zone, by its name, in order."""
 
 
@@ -125,8 +125,8 @@ def to_json(job: str, told: Told) -> str:
     return json.dumps({"format": FORMAT, "job": job, "zones": zones}, ensure_ascii=False, indent=1) + "\n"
 
 
-def _item(item: Statement | Said) -> dict[str, Any]:
-    if isinstance(item, Said):
+def _item(item: Statement | WordTold) -> dict[str, Any]:
+    if isinstance(item, WordTold):
         found = {"said": item.said, "topic": item.topic, "mark": item.mark, "cause": item.cause, "step": item.step, "note": item.note}  # fmt: skip
         return {k: v for k, v in found.items() if v or k in {"said", "topic"}}
     a = item.answer
@@ -184,9 +184,9 @@ def _said(error: jsonschema.ValidationError) -> str:
     return best.message[:160]
 
 
-def _told(item: dict[str, Any]) -> Statement | Said:
+def _told(item: dict[str, Any]) -> Statement | WordTold:
     if "said" in item:
-        return Said(item["said"], item["topic"], *(item.get(k, "") for k in ("mark", "cause", "step", "note")))
+        return WordTold(item["said"], item["topic"], *(item.get(k, "") for k in ("mark", "cause", "step", "note")))
     figures = {k: float(v) for k, v in item.get("figures", {}).items()}
     answer = Answer(
         item["topic"], item.get("mark", ""), item["choice"], figures, item.get("text", ""), item["evidence"]

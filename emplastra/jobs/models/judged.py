@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from emplastra.core.metal.repair import HAD, OPTIONS, WORK, Piece
+from emplastra.core.metal.repair import HAD, OPTIONS, WORK, Proposal
 from emplastra.core.metal.solder import ALLOYS
 from emplastra.core.rules.registry import SCHOOLS
 
@@ -61,7 +61,7 @@ class Estimate(Told):
     @property
     def piece(self):
         """The core's value."""
-        return Piece(self.option, self.pieces, self.edge_mm, self.unseen, self.material, self.price, self.had)
+        return Proposal(self.option, self.pieces, self.edge_mm, self.unseen, self.material, self.price, self.had)
 
 
 class OwnerDecision(Told):

@@ -124,7 +124,7 @@ class ZoneRevision(AppendOnly):
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="revisions")
     substrate = models.CharField(max_length=20, choices=[(k, v[0]) for k, v in lag.SUBSTRATES.items()])
     thickness_mm = models.FloatField(validators=[MinValueValidator(0.01), MaxValueValidator(500)])
-    form = models.CharField(max_length=10, choices=[(k, v[0]) for k, v in film.FORMS.items()])
+    form = models.CharField(max_length=10, choices=[(key, form.name) for key, form in film.FORMS.items()])
     finish_class = models.CharField(max_length=10, choices=Finish.choices)
     profile = models.CharField(max_length=20, choices=[(k, k) for k in film.PROFILE_DEAD_UM], default="sanded")
     wetted_faces = models.PositiveSmallIntegerField(default=2)

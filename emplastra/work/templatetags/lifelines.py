@@ -16,7 +16,7 @@ _MARKS = {
     "open": '<rect x="2" y="3" width="16" height="10" />',
     "missed": '<path d="M2 13 L2 3 M7 13 L7 3 M12 13 L12 3 M17 13 L17 3" class="thick" />',
     "waiting": '<path d="M2 13 L8 3 M8 13 L14 3 M14 13 L20 3" />',
-    "keep wet": '<path d="M10 1 C13 6 15 8 15 11 A5 4 0 0 1 5 11 C5 8 7 6 10 1 Z" />',
+    "keep-wet": '<path d="M10 1 C13 6 15 8 15 11 A5 4 0 0 1 5 11 C5 8 7 6 10 1 Z" />',
     "away": '<path d="M2 8 H15 M11 3 L17 8 L11 13" />',
     "look": '<path d="M1 8 C5 2 15 2 19 8 C15 14 5 14 1 8 Z M10 5 V11" />',
     "resting": '<line x1="2" y1="8" x2="18" y2="8" />',

@@ -1,0 +1,54 @@
+"""Names of what runs on a surface and of how it stands.
+
+Keys are written in small letters with hyphens, everywhere; names of a document's fields with underscores.
+"""
+
+from enum import StrEnum
+
+
+class Status(StrEnum):
+    """How a clock or a surface stands; the first eight lead in this order.
+
+    UNJUDGED: the sheet says nothing of what comes next. IN_WORK and AWAY are said of whole zones.
+    """
+
+    KEEP_WET = "keep-wet"
+    MISSED = "missed"
+    CLOSING = "closing"
+    BARE = "bare"
+    OPEN = "open"
+    UNJUDGED = "unjudged"
+    WAITING = "waiting"
+    RESTING = "resting"
+    IN_WORK = "in-work"
+    AWAY = "away"
+
+    @property
+    def word(self) -> str:
+        """It as a page says it."""
+        return self.value.replace("-", " ")
+
+
+class Runs(StrEnum):
+    """Clocks that run on a surface; those of a data sheet bear the name of its field."""
+
+    BARE = "bare"
+    KEEP_WET = "keep-wet"
+    DRY_OFF = "dry-off"
+    RECOAT = "recoat"
+    KEYED = "keyed"
+    ACT = "act"
+    DEGREASED = "degreased"
+    FLASH = "flash"
+    DUST_FREE = "dust_free"
+    TOUCH = "touch"
+    HANDLE = "handle"
+    SANDABLE = "sandable"
+    READY_TO_WELD = "ready_to_weld"
+    CURE = "cure"
+    COOL = "cool"
+    WET = "wet"
+
+
+LEADING = (Runs.KEEP_WET, Runs.BARE, Runs.DRY_OFF, Runs.RECOAT, Runs.ACT)
+"""Clocks that can make the headline (RECOAT stands for a keyed surface too)."""
