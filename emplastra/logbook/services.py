@@ -4,38 +4,17 @@ from dataclasses import dataclass, field
 from datetime import timedelta
 
 from django.db import transaction
-from django.db.models import Q
 
 from emplastra.climate.services import type_reading
 from emplastra.jobs.services import drop_steps
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 
-from . import models
-from .models import Correction, Entry, EntryZone, Kind
+from .models import KINDS, Correction, Entry, EntryZone, holds
 
 AHEAD = timedelta(minutes=2)
 FAR_BACK = timedelta(hours=12)
 UNDO_WITHIN = timedelta(minutes=10)
-
-_DETAILS = {
-    Kind.MOVED: models.Moved,
-    Kind.DEGREASED: models.Degreased,
-    Kind.KEYED: models.Keyed,
-    Kind.COAT: models.Coat,
-    Kind.POT: models.Pot,
-    Kind.WEIGHED: models.Weighed,
-    Kind.POT_ENDED: models.PotEnded,
-    Kind.PREPPED: models.Prepped,
-    Kind.WETTED: models.Wetted,
-    Kind.RINSED: models.Rinsed,
-    Kind.CHECKED: models.Checked,
-    Kind.FILM_LOST: models.FilmLost,
-    Kind.INSPECTED: models.Inspected,
-    Kind.AWAY: models.Away,
-    Kind.BACK: models.Back,
-    Kind.ACCESS: models.Access,
-}
 
 
 @dataclass(frozen=True)
@@ -80,36 +59,24 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
     entry = Entry.objects.create(kind=told.kind, began=told.began, ended=told.ended, who=user, note=told.note[:400])
     for zone, share, step in told.zones:
         EntryZone.objects.create(entry=entry, zone=zone, share=share, step=step)
-    details = dict(told.details)
-    place, air_c, rh_pct = (details.pop(name, None) for name in ("place", "air_c", "rh_pct"))
-    if place is not None and air_c is not None and rh_pct is not None:
-        details["reading"] = type_reading(place, told.began, air_c, rh_pct)
-    if told.kind == Kind.MOVED:
-        details["place"] = place
-    if told.kind == Kind.BARED and details.get("how"):
-        models.Bared.objects.create(entry=entry, **details)
-    elif told.kind in _DETAILS:
-        _DETAILS[told.kind].objects.create(entry=entry, **details)
+    _write_details(entry, told)
     if replaces is not None:
         Correction.objects.create(replaces=replaces, by=entry, reason=reason or "corrected", who=user)
     return entry
 
 
-def running(zone, begin, end_path):
-    """The newest entry of a kind on a zone that holds and has no end that holds; None if there is none."""
-    open_ones = Entry.objects.known_at().filter(zones=zone, kind=begin)
-    ended = Entry.objects.known_at().filter(**{f"{end_path}__isnull": False}).values(end_path)
-    return open_ones.exclude(pk__in=ended).order_by("-ended", "-id").first()
-
-
-def running_prep(zone):
-    """The prep that stands wet on a zone, None if none does."""
-    return running(zone, Kind.PREPPED, "rinsed__prep")
-
-
-def running_absence(zone):
-    """The entry that sent a zone away and has no return yet, None if it is here."""
-    return running(zone, Kind.AWAY, "back__away")
+def _write_details(entry, told):
+    """The row of its kind; a place with air and humidity becomes a typed reading of the place."""
+    details, row = told.details, KINDS[told.kind].row
+    if row is None or details is None:
+        return
+    details = dict(details)
+    air = {name: details.pop(name, None) for name in ("air_c", "rh_pct")}
+    if None not in air.values():
+        details["reading"] = type_reading(details.pop("place"), told.began, air["air_c"], air["rh_pct"])
+    elif "place" not in {field.name for field in row._meta.fields}:
+        details.pop("place", None)
+    row.objects.create(entry=entry, **details)
 
 
 def _may_correct(user, entry):
@@ -121,12 +88,7 @@ def _may_correct(user, entry):
 
 def dependants(entry):
     """Entries that name this one and still hold: a pot's weighings and coats, a prep's wettings, a return."""
-    names = {
-        Kind.POT: Q(weighed__pot=entry) | Q(coat__pot=entry) | Q(pot_ended__pot=entry),
-        Kind.PREPPED: Q(wetted__prep=entry) | Q(rinsed__prep=entry),
-        Kind.AWAY: Q(back__away=entry),
-    }
-    named = names.get(entry.kind)
+    named = KINDS[entry.kind].dependants(entry)
     if named is None:
         return []
     return list(Entry.objects.known_at().filter(named))
@@ -152,7 +114,7 @@ def _drop_what_it_brought(user, entry):
         found = earlier.replaces
         ids.add(str(found.pk))
     for row in entry.places_on.select_related("zone"):
-        held = EntryZone.objects.filter(models.holds(None, "entry__"), zone=row.zone).exclude(step="")
+        held = EntryZone.objects.filter(holds(None, "entry__"), zone=row.zone).exclude(step="")
         drop_steps(row.zone, user, ids, set(held.values_list("step", flat=True)))
 
 

@@ -72,6 +72,11 @@ def current_revisions(names=None, at=None):
     return {row.product.name: row for row in rows}
 
 
+def revision_at(product, moment):
+    """The product's sheet as it was at a moment (aware), else its newest; None if it has none."""
+    return product.revisions.filter(recorded__lte=moment).first() or product.revisions.first()
+
+
 def current_sheet(product_name):
     """The newest revision's sheet of a product, None if it has none."""
     return sheet_of(current_revisions([product_name]).get(product_name))

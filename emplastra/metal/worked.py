@@ -10,12 +10,11 @@ from emplastra.core.metal.strip import KEY_MIN, WAYS, hours_of
 from emplastra.core.surface.events import Keyed
 from emplastra.core.surface.fold import FULL
 from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
-from emplastra.logbook.models import EntryZone, Kind, holds
+from emplastra.logbook.models import KINDS, EntryZone, holds
 from emplastra.survey.known import known
 
 from .judging import metal_of
 
-_WORK_OF = {Kind.BARED: "strip", Kind.KEYED: "key", Kind.DEGREASED: "key", Kind.PREPPED: "treat", Kind.RINSED: "treat", Kind.ACCESS: "access", Kind.INSPECTED: "repair"}  # fmt: skip
 _OF_STEP = {"repair": "repair", "weld": "repair", "clean": "treat", "dry": "treat", "fill": "fill", "block": "fill", "surface": "fill", "prime": "prime", "stripe": "prime"}  # fmt: skip
 SHORTEST_H = 0.05
 """Less than this was not timed [h]."""
@@ -61,7 +60,7 @@ def _stints(states):
     found = []
     for zone, share, step, kind, who, began, ended, cause in rows.values_list(*names):
         step_kind = steps[zone].get(step, "")
-        work = _OF_STEP.get(step_kind) or _WORK_OF.get(kind) or ("repair" if cause == "weld" else "colour" if kind == Kind.COAT else "")  # fmt: skip
+        work = _OF_STEP.get(step_kind) or KINDS[kind].work or ("repair" if cause == "weld" else "")  # fmt: skip
         if work:
             found.append(Stint(who, work, zone, began.timestamp(), ended.timestamp(), areas[zone] * share))
     return found

@@ -10,24 +10,12 @@ from emplastra.core.surface.clocks import DRIED, PROMPT_S
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.steps import STEPS
+from emplastra.logbook.models import KINDS
 
 from .pots import live_pots
 from .selectors import Act, log_url, moment, span, url_of
 
 NEVER = float("inf")
-BUTTONS = {
-    "bared": "Bared",
-    "degreased": "Degreased",
-    "keyed": "Keyed",
-    "prepped": "Prep on",
-    "rinsed": "Rinsed",
-    "film-lost": "Welded",
-    "away": "Sent away",
-    "access": "Log it",
-    "inspected": "Look it through",
-    "done": "Done",
-}
-"""What the button says where the next step is logged by an entry of this kind."""
 
 
 def act_for(state, facts):
@@ -117,9 +105,9 @@ def _button(state):
     step, kind = state.next_step, state.next_kind
     if kind.entry == "access":
         how = {"trial-fit": "trial-fit", "close": "closed"}[step.kind]
-        return BUTTONS["access"], f"{log_url(state.zone, 'access', step.id)}&how={how}"
+        return KINDS["access"].button, f"{log_url(state.zone, 'access', step.id)}&how={how}"
     if kind.entry != "coat":
-        return BUTTONS[kind.entry], log_url(state.zone, kind.entry, step.id)
+        return KINDS[kind.entry].button, log_url(state.zone, kind.entry, step.id)
     usable = [pot for pot in state.pots if pot.can_coat(state.surface.t_s)]
     if usable:
         query = urlencode({"step": step.id, "pot": usable[0].entry.pk})

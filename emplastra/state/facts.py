@@ -13,15 +13,13 @@ from emplastra.climate.models import Place
 from emplastra.climate.selectors import SHOWN_BACK, airs
 from emplastra.core.air.journey import WARM_UP, Journey, journey
 from emplastra.core.air.lag import lag_class_s
-from emplastra.core.product.film import Film, FilmEvidence, fact_film
-from emplastra.core.surface import events as happened
 from emplastra.core.surface.events import Event
 from emplastra.core.surface.fold import Surface, build
 from emplastra.core.surface.integral import Crossing
 from emplastra.core.surface.plan import PlanStep, read_steps
-from emplastra.core.working import Basis
 from emplastra.jobs.models import BuildUpVersion, Zone, ZoneRevision
-from emplastra.logbook.models import Correction, Entry, EntryZone, Kind, holds
+from emplastra.logbook.kinds.coat import film_from
+from emplastra.logbook.models import KINDS, Correction, Entry, EntryZone, Kind, holds
 from emplastra.materials.models import SheetRevision
 from emplastra.materials.selectors import current_revisions, mended, sheet_of, sheets_by_id
 from emplastra.shared import clock
@@ -188,20 +186,17 @@ def _touched(was, mark, held):
     return touched
 
 
-_COLUMNS = (
-    "zone_id", "share", "step", "entry_id", "entry__kind", "entry__began", "entry__ended",
-    "entry__moved__place_id", "entry__keyed__grit", "entry__keyed__um_off",
-    "entry__coat__product__name", "entry__coat__revision_id", "entry__coat__variant", "entry__coat__plan_um",
-    "entry__coat__thinner_pct", "entry__coat__wft_um", "entry__coat__surface_c",
-    "entry__prepped__product__name", "entry__prepped__revision_id",
-    "entry__checked__check_kind", "entry__checked__passed", "entry__film_lost__cause", "entry__access__how", "entry__access__what",
-    "entry__back__came", "entry__back__primer", "entry__away__contractor", "entry__away__due", "entry__bared__how", "entry__inspected__points",
-)  # fmt: skip
+_PLAIN_COLUMNS = ("zone_id", "share", "step", "entry_id", "entry__kind", "entry__began", "entry__ended")
+_COLUMNS = (*_PLAIN_COLUMNS, *(f"entry__{kind.name}__{column}" for kind in KINDS.values() for column in kind.columns))
+_OF_KIND = {}
+"""Kind -> where its columns begin in a row that was read."""
+for _kind in KINDS.values():
+    _OF_KIND[_kind.key] = len(_PLAIN_COLUMNS) + sum(len(KINDS[key].columns) for key in _OF_KIND)
 
 
 @dataclass
 class _Row:
-    """One entry on one zone, as read."""
+    """One entry on one zone, as read; told: the columns of its kind's row."""
 
     zone: int
     share: float
@@ -210,29 +205,14 @@ class _Row:
     kind: str
     began: object
     ended: object
-    place: int | None
-    grit: str | None
-    um_off: float | None
-    product: str | None
-    revision: int | None
-    variant: str | None
-    plan_um: float | None
-    thinner_pct: float | None
-    wft_um: list | None
-    surface_c: float | None
-    prep: str | None
-    prep_revision: int | None
-    check: str | None
-    passed: bool | None
-    cause: str | None
-    how: str | None
-    what: str | None
-    came: str | None
-    primer: str | None
-    contractor: str | None
-    due: object
-    bared_how: str | None
-    points: dict | None
+    told: dict
+
+
+def _row(values):
+    kind = KINDS[values[4]]
+    begin = _OF_KIND[kind.key]
+    told = dict(zip(kind.columns, values[begin : begin + len(kind.columns)], strict=True))
+    return _Row(*values[: len(_PLAIN_COLUMNS)], told)
 
 
 def _read(zones, known_at=None):
@@ -244,12 +224,13 @@ def _read(zones, known_at=None):
     before = _origins(zones)
     rows = EntryZone.objects.filter(holds(known_at, "entry__"), zone__in={*ids, *before.values()})
     rows = rows.exclude(entry__kind__in=[Kind.POT, Kind.WEIGHED, Kind.POT_ENDED]).order_by("entry__ended", "entry_id")
-    rows = [_Row(*row) for row in rows.values_list(*_COLUMNS)]
+    rows = [_row(values) for values in rows.values_list(*_COLUMNS)]
     held = mended(known_at)
     for row in rows:
         # A coat keeps the sheet it was put on under, but for typing errors of ours that were mended since.
-        row.revision = held[row.revision].pk if row.revision in held else row.revision
-    sheets = sheets_by_id({row.revision or row.prep_revision for row in rows} - {None})
+        if row.kind == Kind.COAT and row.told["revision_id"] in held:
+            row.told["revision_id"] = held[row.told["revision_id"]].pk
+    sheets = sheets_by_id({row.told.get("revision_id") for row in rows} - {None})
     by_zone = {}
     for row in rows:
         by_zone.setdefault(row.zone, []).append(row)
@@ -286,19 +267,11 @@ def _facts_of(zone, measures, plans, rows, sheets):
     except ValueError as error:
         each.trouble = f"version {plan.number} of the plan cannot be read: {error}"
     each.events = tuple(event for row in rows if (event := _event(row, sheets)) is not None)
-    each.moves = [(row.ended.timestamp(), row.place) for row in rows if row.kind == Kind.MOVED]
-    each.typed = [(row.began.timestamp(), row.surface_c) for row in rows if row.surface_c is not None]
+    each.moves = [(row.ended.timestamp(), row.told["place_id"]) for row in rows if row.kind == Kind.MOVED]
+    each.typed = [(row.began.timestamp(), typed) for row in rows if (typed := row.told.get("surface_c")) is not None]
     each.logged = frozenset(row.step for row in rows if row.step)
     each.first_s = min((row.began.timestamp() for row in rows), default=None)
     return each
-
-
-def film_from(sheet, variant, plan_um, thinner_pct, wft_um):
-    """The film a coat left, from the best evidence, and the solids [%] behind it (None: plan only)."""
-    solids = sheet.solids_pct(variant) if sheet else 0.0
-    if solids <= 0:
-        return Film(plan_um, Basis.ASSUMED, "plan; the sheet gives no solids" if sheet else "plan; no data sheet"), None
-    return fact_film(FilmEvidence(plan_um, solids, thinner_pct, comb_um=wft_um)), solids
 
 
 def film_of(coat):
@@ -308,43 +281,10 @@ def film_of(coat):
     return film_from(sheet, variant, coat.plan_um, coat.thinner_pct, coat.wft_um)
 
 
-_PLAIN = {
-    Kind.DEGREASED: happened.Degreased,
-    Kind.WETTED: happened.Wetted,
-    Kind.RINSED: happened.Rinsed,
-    Kind.DONE: happened.Done,
-}
-
-
 def _event(row, sheets):
     """The core's event for a row, None for one that changes no surface."""
     common = (row.began.timestamp(), row.ended.timestamp(), row.share, row.step, row.entry)
-    if row.kind in _PLAIN:
-        return _PLAIN[row.kind](*common)
-    if row.kind == Kind.BARED:
-        return happened.Bared(*common, how=row.bared_how or "")
-    if row.kind == Kind.KEYED:
-        return happened.Keyed(*common, grit=row.grit, um_off=row.um_off)
-    if row.kind == Kind.COAT:
-        sheet = sheets.get(row.revision)
-        variant = sheet.variant(row.variant) if sheet else None
-        film, _ = film_from(sheet, variant, row.plan_um, row.thinner_pct, row.wft_um)
-        return happened.Coated(*common, sheet=sheet, film=film, product=row.product)
-    if row.kind == Kind.PREPPED:
-        return happened.Prepped(*common, product=row.prep, sheet=sheets.get(row.prep_revision))
-    if row.kind == Kind.CHECKED:
-        return happened.Checked(*common, check=row.check, passed=row.passed)
-    if row.kind == Kind.INSPECTED:
-        return happened.Inspected(*common, points=tuple(row.points.items()))
-    if row.kind == Kind.FILM_LOST:
-        return happened.FilmLost(*common, cause=row.cause)
-    if row.kind == Kind.AWAY:
-        return happened.Away(*common, contractor=row.contractor, due=row.due)
-    if row.kind == Kind.BACK:
-        return happened.Back(*common, came=row.came, product=row.primer)
-    if row.kind == Kind.ACCESS:
-        return happened.Access(*common, how=row.how, what=row.what or "")
-    return None
+    return KINDS[row.kind].event(common, row.told, sheets)
 
 
 def earliest_clock_s(surface: Surface):

@@ -8,9 +8,9 @@ from emplastra.core.rules.coat import NO_BREACH, CoatCase, PotTimes, looked_at, 
 from emplastra.core.surface.fold import build
 from emplastra.core.surface.integral import crossing
 from emplastra.core.working import Basis
+from emplastra.logbook.kinds.coat import film_from
 from emplastra.shared.times import from_epoch
 
-from .facts import film_from
 from .selectors import metal_at
 
 

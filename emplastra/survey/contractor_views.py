@@ -7,7 +7,8 @@ from django.shortcuts import render
 
 from emplastra.core.surface.steps import DEFER
 from emplastra.core.survey.contractor import CAUTION, SEND_OFF, TRADES
-from emplastra.logbook.models import Back, Entry, Kind, holds
+from emplastra.logbook.kinds.back import Back
+from emplastra.logbook.models import Entry, Kind, holds
 from emplastra.state.book import book_of
 
 BACK_SHOWN = 20

@@ -16,7 +16,8 @@ from emplastra.jobs import mapping
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job
 from emplastra.logbook.models import Kind
-from emplastra.logbook.services import Told, log, running_absence, running_prep
+from emplastra.logbook.running import running_absence, running_prep
+from emplastra.logbook.services import Told, log
 from emplastra.materials.selectors import systems
 from emplastra.shared import clock
 from emplastra.shared.services import Refused

@@ -8,9 +8,9 @@ from emplastra.core.surface.events import Coated
 from emplastra.core.surface.fold import Toward
 from emplastra.core.surface.names import Runs
 from emplastra.core.surface.steps import CAUTIONS, STEPS
-from emplastra.logbook.models import Entry, Kind
+from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.materials.models import Product
-from emplastra.materials.selectors import current_sheet
+from emplastra.materials.selectors import current_sheet, revision_at
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.state.book import book_of
@@ -20,14 +20,13 @@ from emplastra.state.pots import views
 from emplastra.store.models import Tin
 from emplastra.store.services import name_batch
 
-from . import forms
-from .log_views import LogView, revision_at
+from .log_views import LogView
 
 
 class LogCoat(LogView):
     """A coat, with its verdicts and its window shown while it is typed."""
 
-    form_class, kind = forms.CoatForm, Kind.COAT
+    kind = KINDS[Kind.COAT]
     template = "work/log_coat.html"
 
     def pots(self):

@@ -8,7 +8,7 @@ from . import coat_views, log_views, plan_views, pot_views, views
 class LogKind:
     """Kinds that are logged on a zone by a form."""
 
-    regex = "|".join(views.LOG_VIEWS)
+    regex = "|".join(views.LOGGED)
 
     def to_python(self, value):
         return value

@@ -12,7 +12,7 @@ from emplastra.core.surface.names import Status
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs import services as jobs
 from emplastra.logbook import services
-from emplastra.logbook.models import Entry, Kind
+from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.shared.services import Refused
 from emplastra.state.book import book_of
 from emplastra.state.lifeline import Scale, marks, ticks
@@ -23,41 +23,27 @@ from emplastra.state.window import window_view
 
 from .coat_views import LogCoat
 from .forms import MissedForm
-from .log_views import (
-    LogAccess,
-    LogAway,
-    LogBack,
-    LogBared,
-    LogChecked,
-    LogDegreased,
-    LogDone,
-    LogFilmLost,
-    LogInspected,
-    LogKeyed,
-    LogMoved,
-    LogPrepped,
-    LogRinsed,
-    LogWetted,
-    ZoneView,
-    zone_or_404,
-)
+from .log_views import LogView, ZoneView, zone_or_404
 
-_VIEWS = (
-    LogCoat, LogDegreased, LogKeyed, LogBared, LogPrepped, LogWetted, LogRinsed, LogChecked, LogFilmLost, LogInspected, LogMoved,
-    LogAway, LogBack, LogAccess, LogDone,
-)  # fmt: skip
-LOG_VIEWS = {view.kind: view for view in _VIEWS}
-"""Views that log on a zone, by kind, in the order in which they are offered."""
+LOGGED = {kind.key: kind for kind in KINDS.values() if kind.form}
+"""Kinds that are logged on a zone by a form, in the order in which they are offered."""
+_OWN_VIEWS = {Kind.COAT: LogCoat}
+
+
+def _view(kind):
+    if kind in _OWN_VIEWS:
+        return _OWN_VIEWS[kind].as_view()
+    return LogView.as_view(kind=LOGGED[kind])
 
 
 def log(request, pk, kind):
     """Log an entry of a kind on a zone."""
-    return LOG_VIEWS[kind].as_view()(request, pk=pk)
+    return _view(kind)(request, pk=pk)
 
 
 def correct(request, kind, entry):
     """Correct an entry: the same form with its values, and a reason."""
-    return LOG_VIEWS[kind].as_view()(request, entry=entry)
+    return _view(kind)(request, entry=entry)
 
 
 def done(request, pk):

@@ -112,7 +112,7 @@ class LagTests(SimpleTestCase):
                 self.assertAlmostEqual(got, tau, delta=0.01)
                 for start_c, seconds, reached_c in ((10, to_1k, 19), (8, wet, 14.367081)):
                     metal = lag.follow([0, seconds], [20, 20], got, start_c)
-                    self.assertAlmostEqual(float(metal[-1]), reached_c, delta=0.001)
+                    self.assertAlmostEqual(float(metal[-1]), reached_c, delta=0.003)
 
     def test_ramps(self):
         """Lag behind a linear ramp b·tau·(1 − e^(−t/tau))."""

@@ -12,7 +12,8 @@ from emplastra.jobs.models import Zone
 from emplastra.jobs.services import add_zone, save_build_up
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
-from emplastra.logbook.services import Told, running_absence, running_prep
+from emplastra.logbook.running import running_absence, running_prep
+from emplastra.logbook.services import Told
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock

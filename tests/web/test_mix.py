@@ -1,7 +1,8 @@
 """Mix: pots, weighings, corrections; expected numbers are worked out here from the sheet's ratios."""
 
 from emplastra.logbook import services
-from emplastra.logbook.models import Entry, Kind, Weighed
+from emplastra.logbook.kinds.weighed import Weighed
+from emplastra.logbook.models import Entry, Kind
 from emplastra.shared import clock
 from emplastra.store.models import Tin
 from tests.base import ShopCase, text_of

@@ -6,7 +6,8 @@ from django.db import connections
 
 from emplastra.climate.models import ImportBatch
 from emplastra.jobs.models import BuildUpVersion, Job, Zone
-from emplastra.logbook.models import Coat, Entry, Kind
+from emplastra.logbook.kinds.coat import Coat
+from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.shared.models import Submission

@@ -68,6 +68,7 @@ class Photo(Told):
 
     class When(models.TextChoices):
         BEFORE = "before", "Before"
+        DURING = "during", "While at work"
         AFTER = "after", "After"
 
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="photos")

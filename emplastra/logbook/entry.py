@@ -1,0 +1,81 @@
+"""What happened: entries, where, and corrections. Nothing here is ever changed."""
+
+from django.conf import settings
+from django.db import models
+
+from emplastra.jobs.models import Zone
+from emplastra.shared.appendonly import AppendOnly
+from emplastra.shared.models import EntryBase
+
+from .kind import choices
+
+
+def holds(known_at=None, prefix=""):
+    """Condition for entries that hold, as known at a moment (None: now): recorded by then, not replaced by then.
+
+    prefix: the path to the entry, such as "entry__".
+    """
+    still = models.Q(**{f"{prefix}replaced_by__isnull": True})
+    if known_at is None:
+        return still
+    still |= models.Q(**{f"{prefix}replaced_by__recorded__gt": known_at})
+    return still & models.Q(**{f"{prefix}recorded__lte": known_at})
+
+
+class EntryQuerySet(models.QuerySet):
+    """The vocabulary of the record."""
+
+    def known_at(self, moment=None):
+        """Entries that hold, as known at a moment (None: now)."""
+        return self.filter(holds(moment))
+
+    def of(self, *kinds):
+        """Entries of these kinds."""
+        return self.filter(kind__in=kinds)
+
+
+class Entry(EntryBase):
+    """Something that happened to zones, or to a pot."""
+
+    kind = models.CharField(max_length=12, choices=choices)
+    zones = models.ManyToManyField(Zone, through="EntryZone", related_name="entries")
+    objects = EntryQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["ended", "id"]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(ended__gte=models.F("began")), name="entry_ends_after_it_began")
+        ]
+
+    def __str__(self):
+        return f"{self.get_kind_display()} {self.ended:%Y-%m-%d %H:%M}"
+
+
+class EntryZone(AppendOnly):
+    """An entry at a zone: the share of it covered, and the step of its plan ("": not in the plan)."""
+
+    entry = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="places_on")
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="entry_zones")
+    share = models.FloatField(default=1.0)
+    step = models.CharField(max_length=40, blank=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["entry", "zone"], name="entry_once_per_zone"),
+            models.CheckConstraint(condition=models.Q(share__gt=0, share__lte=1), name="share_in_range"),
+        ]
+
+    def __str__(self):
+        return f"{self.zone} {self.share:.0%}"
+
+
+class Correction(AppendOnly):
+    """An entry that no longer holds: replaced by another, or by none (void)."""
+
+    replaces = models.OneToOneField(Entry, on_delete=models.PROTECT, related_name="replaced_by")
+    by = models.OneToOneField(Entry, on_delete=models.PROTECT, null=True, related_name="correction_of")
+    reason = models.CharField(max_length=200)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    def __str__(self):
+        return f"{self.replaces} → {self.by or 'void'}: {self.reason}"

@@ -1,0 +1,88 @@
+"""What every form that logs something asks: when, how much of the zone, a note."""
+
+import re
+
+from django import forms
+
+from emplastra.core.surface.steps import STEPS
+from emplastra.core.units import UnitError, display_unit, parse_quantity
+from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
+
+
+class FilmsField(QuantityField):
+    """Wet film readings: numbers with spaces between, one unit at the end at most; a list of µm."""
+
+    def __init__(self, **kwargs):
+        super().__init__("film", 1, 20000, **kwargs)
+
+    def prepare_value(self, value):
+        return " ".join(f"{v:g}" for v in value) if isinstance(value, list) else value
+
+    def clean(self, value):
+        text = forms.CharField.clean(self, value)
+        match = re.fullmatch(r"\s*([\d.,;\s/]*?)\s*([^\d.,;\s][^\d]*)?\s*", text or "")
+        if not match or (match[2] and not match[1]):
+            raise forms.ValidationError("write readings with spaces between, as in 110 120 115")
+        unit = match[2] or display_unit("film", self.system)
+        try:
+            values = [parse_quantity(f"{n} {unit}", "film").value for n in re.split(r"[\s;]+", match[1]) if n]
+        except UnitError as error:
+            raise forms.ValidationError(str(error)) from error
+        if any(not self.low <= v <= self.high for v in values):
+            raise forms.ValidationError("each reading must be from 1 to 20000 µm")
+        return values
+
+
+class LogForm(WorkshopForm):
+    """When something began and ended on a zone, over which share, and a note."""
+
+    began = LocalTimeField(label="Began", help_text="14:05, yesterday 16:00, or 2026-05-12 14:05")
+    ended = LocalTimeField(label="Ended")
+    share = QuantityField("percent", 0.1, 100, label="Share covered", initial=100.0)
+    note = forms.CharField(label="Note", required=False, max_length=400)
+    confirm_old = forms.BooleanField(label="Yes, this was over 12 hours ago", required=False)
+    reason = forms.CharField(label="Why is it corrected?", max_length=200)
+    seen = forms.IntegerField(widget=forms.HiddenInput, required=False)
+    order = ()
+
+    def __init__(self, *args, zone, steps=(), correcting=False, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.zone, self.correcting = zone, correcting
+        if not correcting:
+            del self.fields["reason"]
+        mine = [
+            ("", "Not in the plan"),
+            *[(s.id, f"{i}. {STEPS[s.kind].name}" + (f", {s.product}" if s.product else "")) for i, s in steps],
+        ]
+        self.fields["step"] = forms.ChoiceField(label="Step of the plan", choices=mine, required=False)
+        self.order_fields(["token", "reason", *self.order, "step", "began", "ended", "share", "note", "confirm_old"])
+
+    def clean(self):
+        data = super().clean()
+        began, ended = data.get("began"), data.get("ended")
+        if began and ended and ended < began:
+            self.add_error("ended", "must not be before it began")
+        return data
+
+    def zones(self):
+        """((zone, share, step),) for the service."""
+        return ((self.zone, self.cleaned_data["share"] / 100, self.cleaned_data["step"]),)
+
+
+class WholeForm(LogForm):
+    """Something that always concerns the whole zone."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        del self.fields["share"]
+
+    def zones(self):
+        return ((self.zone, 1.0, self.cleaned_data.get("step", "")),)
+
+
+class UnplannedForm(WholeForm):
+    """Something that is no step of a plan."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        del self.fields["step"]

@@ -1,0 +1,137 @@
+"""A coat, from a pot or straight from a tin or can; its page is its own, since it shows what the coat comes to."""
+
+from django import forms
+from django.db import models
+
+from emplastra.climate.models import Reading
+from emplastra.core.product.film import METHODS, Film, FilmEvidence, fact_film
+from emplastra.core.surface import events
+from emplastra.core.working import Basis
+from emplastra.materials.models import Product, SheetRevision
+from emplastra.shared.fields import QuantityField
+from emplastra.store.models import Tin
+
+from ..entry import Entry
+from ..forms import FilmsField, LogForm
+from ..kind import Detail, EntryKind, of_entry
+
+
+class Coat(Detail):
+    entry = of_entry("coat")
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="+")
+    revision = models.ForeignKey(SheetRevision, on_delete=models.PROTECT, null=True, related_name="+")
+    pot = models.ForeignKey(Entry, on_delete=models.PROTECT, null=True, related_name="coats_from")
+    tin = models.ForeignKey(Tin, on_delete=models.PROTECT, null=True, related_name="+")
+    variant = models.CharField(max_length=40, blank=True)
+    method = models.CharField(max_length=12)
+    thinner_pct = models.FloatField(default=0.0)
+    wft_um = models.JSONField(default=list)
+    plan_um = models.FloatField(default=0.0)
+    reading = models.ForeignKey(Reading, on_delete=models.PROTECT, null=True, related_name="coats")
+    surface_c = models.FloatField(null=True)
+
+
+class CoatForm(LogForm):
+    """A coat, from a pot or straight from a tin or can."""
+
+    source = forms.ChoiceField(label="From")
+    batch = forms.CharField(
+        label="Batch of the tin or can", required=False, max_length=40, help_text="A pot knows its own."
+    )
+    use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    method = forms.ChoiceField(label="Method", choices=[(key, method.name) for key, method in METHODS.items()])
+    thinner_pct = QuantityField("percent", 0, 100, label="Thinner", initial=0.0)
+    wft_um = FilmsField(label="Wet film readings", required=False, help_text="By comb, spaces between: 110 120 115")
+    air_c = QuantityField("temperature", -30, 60, label="Air", required=False)
+    rh_pct = QuantityField("percent", 0.1, 100, label="Humidity", required=False)
+    surface_c = QuantityField("temperature", -30, 90, label="Surface", required=False)
+    order = (
+        "source",
+        "step",
+        "began",
+        "ended",
+        "method",
+        "share",
+        "wft_um",
+        "air_c",
+        "rh_pct",
+        "surface_c",
+        "batch",
+        "use_by",
+        "thinner_pct",
+    )
+
+    def __init__(self, *args, sources, others=(), **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["source"].choices = sources
+        self.others = list(others)
+        for zone in self.others:
+            name = f"also_{zone.pk}"
+            self.fields[name] = QuantityField(
+                "percent", 0, 100, label=f"Also {zone.name}", required=False, help_text="Share covered, blank: not"
+            )
+            self.fields[name].system = self.workshop.units
+
+    def also_fields(self):
+        """Bound fields of the other zones."""
+        return [self[f"also_{zone.pk}"] for zone in self.others]
+
+    def own_fields(self):
+        """Bound fields to show, but for those of other zones."""
+        return [f for f in self.visible_fields() if not f.name.startswith("also_")]
+
+    def also_typed(self):
+        """True if another zone has a share or an error."""
+        return any(f.errors or f.value() for f in self.also_fields())
+
+    def clean(self):
+        data = super().clean()
+        if (data.get("air_c") is None) != (data.get("rh_pct") is None):
+            self.add_error("rh_pct" if data.get("rh_pct") is None else "air_c", "air and humidity are logged together")
+        return data
+
+    def zones(self):
+        more = [
+            (z, self.cleaned_data[f"also_{z.pk}"] / 100, "")
+            for z in self.others
+            if self.cleaned_data.get(f"also_{z.pk}")
+        ]
+        return (*super().zones(), *more)
+
+
+def film_from(sheet, variant, plan_um, thinner_pct, wft_um):
+    """The film a coat left, from the best evidence, and the solids [%] behind it (None: plan only)."""
+    solids = sheet.solids_pct(variant) if sheet else 0.0
+    if solids <= 0:
+        return Film(plan_um, Basis.ASSUMED, "plan; the sheet gives no solids" if sheet else "plan; no data sheet"), None
+    return fact_film(FilmEvidence(plan_um, solids, thinner_pct, comb_um=wft_um)), solids
+
+
+class Kind(EntryKind):
+    key, label, group, order = "coat", "Coat", "film", 50
+    row, form = Coat, CoatForm
+    columns = ("product__name", "revision_id", "variant", "plan_um", "thinner_pct", "wft_um", "surface_c")
+    related = ("coat__product", "coat__revision", "coat__reading", "coat__tin")
+    work = "colour"
+
+    def event(self, common, told, sheets):
+        sheet = sheets.get(told["revision_id"])
+        variant = sheet.variant(told["variant"]) if sheet else None
+        film, _ = film_from(sheet, variant, told["plan_um"], told["thinner_pct"], told["wft_um"])
+        return events.Coated(*common, sheet=sheet, film=film, product=told["product__name"])
+
+    def tell(self, entry, context):
+        coat = entry.coat
+        facts = [
+            ("batch", ", ".join(name for name, _ in context.batches) or "none named"),
+            ("method", f"{coat.method}, {coat.thinner_pct:g} % thinner"),
+        ]
+        if coat.wft_um:
+            facts.append(("wet film", " ".join(f"{v:.0f}" for v in coat.wft_um) + " µm"))
+        air = context.air
+        if air is not None:
+            said = f"{air.air_c:.1f} °C, {air.rh_pct:.0f} %, dew {air.dew_c:.1f} °C, {air.basis.value}"
+            facts.append(("air", said))
+            if coat.surface_c is not None:
+                facts.append(("surface", f"{coat.surface_c:.1f} °C typed"))
+        return f"Coat of {coat.product}", facts

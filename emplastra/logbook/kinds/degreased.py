@@ -1,0 +1,49 @@
+"""Wiped."""
+
+from django import forms
+from django.db import models
+
+from emplastra.core.surface import events
+from emplastra.materials.models import Product
+
+from ..forms import LogForm
+from ..kind import Detail, EntryKind, of_entry
+
+
+class Degreased(Detail):
+    entry = of_entry("degreased")
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, null=True, related_name="+")
+
+
+class DegreasedForm(LogForm):
+    """Wiped."""
+
+    product = forms.ModelChoiceField(None, label="With", required=False)
+    order = ("product",)
+
+    def __init__(self, *args, products, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["product"].queryset = products
+
+
+class Kind(EntryKind):
+    key, label, button, group, order = "degreased", "Degreased", "Degreased", "surface", 30
+    row, form, related = Degreased, DegreasedForm, ("degreased__product",)
+    caution_step, work = "degrease", "key"
+
+    def event(self, common, told, sheets):
+        return events.Degreased(*common)
+
+    def form_kwargs(self, about):
+        return {"products": Product.objects.filter(kind__in=["panel-wipe", "cleaner"])}
+
+    def initial(self, about, first):
+        told = about.of(self)
+        return {"product": told.product if told else Product.objects.filter(kind="panel-wipe").first()}
+
+    def details(self, data, about):
+        return {"product": data["product"]}
+
+    def tell(self, entry, context):
+        product = entry.degreased.product
+        return f"Degreased with {product}" if product else "Degreased", []

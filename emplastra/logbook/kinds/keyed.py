@@ -1,0 +1,52 @@
+"""Abraded."""
+
+from django import forms
+from django.db import models
+
+from emplastra.core.surface import events
+from emplastra.shared.fields import QuantityField
+
+from ..forms import LogForm
+from ..kind import Detail, EntryKind, of_entry
+
+
+class Keyed(Detail):
+    entry = of_entry("keyed")
+    grit = models.CharField(max_length=10)
+    um_off = models.FloatField(default=0.0)
+
+
+class KeyedForm(LogForm):
+    """Abraded."""
+
+    grit = forms.RegexField(
+        r"^\s*[Pp]\d{2,4}\s*$", label="Grit", error_messages={"invalid": "write a FEPA grade, as in P120"}
+    )
+    um_off = QuantityField("film", 0, 5000, label="Film taken off", initial=0.0)
+    order = ("grit", "um_off")
+
+    def clean_grit(self):
+        return self.cleaned_data["grit"].strip().upper()
+
+
+class Kind(EntryKind):
+    key, label, button, group, order = "keyed", "Keyed", "Keyed", "surface", 40
+    row, form, columns, related, given = Keyed, KeyedForm, ("grit", "um_off"), ("keyed",), ("grit",)
+    caution_step, work = "abrade", "key"
+
+    def event(self, common, told, sheets):
+        return events.Keyed(*common, grit=told["grit"], um_off=told["um_off"])
+
+    def initial(self, about, first):
+        told = about.of(self)
+        if told:
+            return {"grit": told.grit, "um_off": told.um_off}
+        step = about.next_step
+        return {"grit": step.grit} if step and step.grit and first["step"] else {}
+
+    def details(self, data, about):
+        return {"grit": data["grit"], "um_off": data["um_off"] or 0.0}
+
+    def tell(self, entry, context):
+        keyed = entry.keyed
+        return f"Keyed with {keyed.grit}", [("film off", f"{keyed.um_off:.0f} µm")] if keyed.um_off else []

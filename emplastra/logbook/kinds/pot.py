@@ -1,0 +1,41 @@
+"""A pot as begun; its page is its own."""
+
+from django.db import models
+from django.db.models import Q
+
+from emplastra.materials.models import SheetRevision
+
+from ..kind import Detail, EntryKind, of_entry
+
+
+class Pot(Detail):
+    """A pot as begun: its sheet is fixed here."""
+
+    entry = of_entry("pot")
+    revision = models.ForeignKey(SheetRevision, on_delete=models.PROTECT, related_name="+")
+    variant = models.CharField(max_length=40)
+    method = models.CharField(max_length=12)
+    thinner_pct = models.FloatField(default=0.0)
+    ready_ml = models.FloatField()
+    temp_c = models.FloatField()
+    diameter_mm = models.FloatField(null=True)
+    vessel_ml = models.FloatField(null=True)
+
+
+class Kind(EntryKind):
+    key, label, order = "pot", "Pot begun", 60
+    row, related = Pot, ("pot__revision__product",)
+
+    def dependants(self, entry):
+        return Q(weighed__pot=entry) | Q(coat__pot=entry) | Q(pot_ended__pot=entry)
+
+    def tell(self, entry, context):
+        pot = context.pots[entry.pk]
+        names = {part.key: part.name for part in pot.ratios}
+        facts = [
+            ("ratio", f"{pot.variant.ratio_text} by {pot.variant.by}, {pot.variant.name}"),
+            ("wanted", f"{pot.pot.ready_ml:.0f} mL ready to use at {pot.pot.temp_c:.1f} °C"),
+        ]
+        facts += [(part.name, f"{pot.masses[part.key]:.1f} g") for part in pot.ratios if part.key in pot.masses]
+        facts += [(f"{names[d.key]} off by", f"{d.pct:+.1f} %".replace("-", "−")) for d in pot.balance.deviations]
+        return f"Pot of {pot.sheet.product}", facts

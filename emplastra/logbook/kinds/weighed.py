@@ -1,0 +1,31 @@
+"""A part poured into a pot."""
+
+from django.db import models
+
+from emplastra.store.models import Tin
+
+from ..entry import Entry
+from ..kind import Detail, EntryKind, of_entry
+
+
+class Weighed(Detail):
+    """A part poured: what the scale showed when it was in."""
+
+    entry = of_entry("weighed")
+    pot = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="weighings")
+    part = models.CharField(max_length=40)
+    scale_g = models.FloatField()
+    tin = models.ForeignKey(Tin, on_delete=models.PROTECT, null=True, related_name="+")
+
+
+class Kind(EntryKind):
+    key, label, order = "weighed", "Weighed", 70
+    row, related = Weighed, ("weighed__tin",)
+
+    def tell(self, entry, context):
+        weighed, pot = entry.weighed, context.pots.get(entry.weighed.pot_id)
+        batch = f", batch {weighed.tin.batch}" if weighed.tin else ", no batch named"
+        part = weighed.part
+        if pot is not None and not context.struck:
+            part = next(p.part.name for p in pot.poured if p.entry.pk == entry.pk)
+        return f"Weighed {part.lower()}: scale {weighed.scale_g:.1f} g{batch}", []

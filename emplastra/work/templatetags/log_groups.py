@@ -1,0 +1,19 @@
+"""What Log offers, in its groups."""
+
+from types import SimpleNamespace
+
+from django import template
+
+from emplastra.logbook.kind import GROUPS
+from emplastra.logbook.models import KINDS
+
+register = template.Library()
+
+
+@register.simple_tag
+def log_groups():
+    """The groups of Log with their kinds, in order."""
+    return [
+        SimpleNamespace(name=name, kinds=[kind for kind in KINDS.values() if kind.group == key])
+        for key, name in GROUPS.items()
+    ]

@@ -1,0 +1,55 @@
+"""Kinds of entries: each is one module, and a note keeps its words and its photo."""
+
+import re
+from pathlib import Path
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+
+from emplastra.logbook.kind import GROUPS
+from emplastra.logbook.models import KINDS, Entry
+from emplastra.shared.services import new_token
+from tests.base import ShopCase
+from tests.web.test_survey import jpeg
+
+ROOT = Path(__file__).parents[2] / "emplastra"
+
+
+class OneModuleTests(ShopCase):
+    def test_a_kind_is_known_by_its_own_module_alone(self):
+        """The note is named by no module but its own: adding a kind is adding a file, and a migration."""
+        named = re.compile(r"Kind\.NOTE\b|kinds\.note\b|NoteForm|note_kept")
+        found = [path for path in ROOT.rglob("*.*") if path.suffix in {".py", ".html"} and "migrations" not in path.parts and named.search(path.read_text())]  # fmt: skip
+        self.assertEqual([path.relative_to(ROOT).as_posix() for path in found], ["logbook/kinds/note.py"])
+
+    def test_log_offers_every_kind_with_a_form_in_its_group(self):
+        page = self.client.get(reverse("work:log", args=[self.shop.zone.pk, "note"])).content.decode()
+        for kind in KINDS.values():
+            with self.subTest(kind.key):
+                self.assertEqual(kind.group in GROUPS, kind.form is not None)
+                address = reverse("work:log", args=[self.shop.zone.pk, kind.key]) if kind.form else f"/log/{kind.key}"
+                self.assertEqual(address in page, kind.form is not None)
+
+
+class NoteTests(ShopCase):
+    def note(self, **more):
+        told = {"token": new_token(), "began": "12:00", "ended": "12:00", "note": "Seam whistles in the wind", **more}
+        return self.client.post(reverse("work:log", args=[self.shop.zone.pk, "note"]), told, follow=True)
+
+    def test_a_note_with_a_photo_stands_in_the_record_and_changes_no_clock(self):
+        self.assertEqual(self.note(photo=SimpleUploadedFile("a.jpg", jpeg(), "image/jpeg")).status_code, 200)
+        entry = Entry.objects.get(kind="note")
+        picture = KINDS["note"].photo(entry)
+        record = self.client.get(reverse("record:zone", args=[self.shop.zone.pk]))
+        self.assertContains(record, "Seam whistles in the wind")
+        self.assertContains(record, reverse("survey:photo", args=[picture.pk, "small"]))
+        correct = reverse("work:correct", args=["note", entry.pk])
+        told = {"token": new_token(), "began": "12:00", "ended": "12:00", "note": "It whistled", "reason": "once only", "confirm_old": "on"}  # fmt: skip
+        self.assertEqual(self.client.post(correct, told).status_code, 302)
+        self.assertEqual(KINDS["note"].photo(Entry.objects.known_at().get(kind="note")), picture)
+
+    def test_a_note_of_nothing_and_what_is_no_picture_are_refused(self):
+        self.assertContains(self.note(note=""), "write what is worth remembering", status_code=422)
+        bad = SimpleUploadedFile("a.jpg", b"no picture", "image/jpeg")
+        self.assertContains(self.note(photo=bad), "is not a picture that can be read", status_code=422)
+        self.assertFalse(Entry.objects.filter(kind="note").exists())
