@@ -20,10 +20,9 @@ from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.shared.appendonly import drop_triggers
-from emplastra.state import facts
+from emplastra.state import facts, known
 from emplastra.state.facts import load
 from emplastra.state.selectors import state_of
-from emplastra.survey import known
 
 ZONE = ZoneInfo("Europe/Vienna")
 NOON = datetime(2026, 5, 12, 12, 0, tzinfo=ZONE)

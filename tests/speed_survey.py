@@ -54,10 +54,10 @@ def rules(job):
     from emplastra.core.rules import stack as stack_rules
     from emplastra.core.rules import strip
     from emplastra.core.rules.metal import verdicts
-    from emplastra.metal.judging import metal_of, stack_of
     from emplastra.state.book import Book
     from emplastra.state.coats import judged_coats
-    from emplastra.survey.known import known
+    from emplastra.state.judging import metal_of, stack_of
+    from emplastra.state.known import known
 
     book = Book()
     states = book.states()

@@ -200,16 +200,14 @@ def _again(place, old, at_s, now, assumed, zone, void):
 
 def _carry_over(old, new, same_s):
     """Keep what was integrated over the part of a series that has not changed, and say how far it reaches."""
-    new.memo["same"] = (weakref.ref(old), same_s)  # a strong one would chain every series there ever was
-    for tau, section in list(old.memo.items()):
-        if not isinstance(tau, float):
-            continue
+    new.kept.older = (weakref.ref(old), same_s)  # a strong one would chain every series there ever was
+    for tau, section in list(old.kept.sections.items()):
         fresh_section = new.section(tau)
         fresh_section.metals = {t: c for t, c in section.metals.items() if t <= same_s}
-        for law, integral in list(section.memo.items()):
+        for law, integral in list(section.integrals.items()):
             known = {ends: piece for ends, piece in list(integral.known.items()) if ends[1] <= same_s}
             if known:
-                fresh_section.memo[law] = Integral(fresh_section, law, known)
+                fresh_section.integrals[law] = Integral(fresh_section, law, known)
 
 
 def sources_of(places, since_s, now, known_at, void):

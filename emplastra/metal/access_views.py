@@ -21,10 +21,10 @@ from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
 from emplastra.state.book import book_of_job
+from emplastra.state.faces import faces_of, happened_on
 from emplastra.work.job_views import JobView, job_or_404
 
 from .access_svg import graph
-from .faces import faces_of, happened_on
 
 LOGS = {
     "open": ("opened", "Opened"),

@@ -24,9 +24,8 @@ from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
 from emplastra.state.book import book_of
 from emplastra.state.coats import judged_coats
+from emplastra.state.judging import judged, stack_of
 from emplastra.work.views import zone_or_404
-
-from .judging import judged, stack_of
 
 LOOKS_AT = {
     "zone": "The metal of a zone",

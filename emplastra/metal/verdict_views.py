@@ -20,9 +20,8 @@ from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
 from emplastra.state.book import book_of_job
+from emplastra.state.judging import judged
 from emplastra.work.job_views import JobView, job_or_404
-
-from .judging import judged
 
 
 class EstimateForm(WorkshopForm):

@@ -11,9 +11,8 @@ from emplastra.core.surface.events import Keyed
 from emplastra.core.surface.fold import FULL
 from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
 from emplastra.logbook.models import KINDS, EntryZone, holds
-from emplastra.survey.known import known
-
-from .judging import metal_of
+from emplastra.state.judging import metal_of
+from emplastra.state.known import known
 
 _OF_STEP = {"repair": "repair", "weld": "repair", "clean": "treat", "dry": "treat", "fill": "fill", "block": "fill", "surface": "fill", "prime": "prime", "stripe": "prime"}  # fmt: skip
 SHORTEST_H = 0.05

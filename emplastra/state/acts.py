@@ -348,15 +348,15 @@ ORDERING = (Status.KEEP_WET, Status.BARE, Runs.DRY_OFF, Runs.RECOAT, Runs.ACT, R
 
 def keep_place_in_order(state):
     """(group, act-by [epoch s]) of a state, kept with its facts until the next of its clocks turns."""
-    now_s, memo = state.surface.t_s, state.facts.memo
-    turns = [now_s + KEPT_S, memo["built"][1], memo["plan"][2], state.act.sort_s]
+    now_s, kept = state.surface.t_s, state.facts.kept
+    turns = [now_s + KEPT_S, kept.built[1], kept.plan[2], state.act.sort_s]
     for kind in ORDERING:
         clock = state.surface.clock_maker(kind) if state.surface.clock_maker else None
         if clock is not None:
             turns += [clock.opens_s, clock.closing_s, clock.closes_s]
             turns.append(clock.closes_s + 0.5 * PROMPT_S if kind == Runs.KEEP_WET else None)
     place = (state.act.group, state.act.sort_s)
-    memo["order"] = (state.facts.where, now_s, min(t for t in turns if t is not None and t > now_s), place)
+    kept.order = (state.facts.where, now_s, min(t for t in turns if t is not None and t > now_s), place)
     return place
 
 

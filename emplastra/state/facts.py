@@ -31,6 +31,25 @@ _held: dict = {}
 
 
 @dataclass
+class ZoneKept:
+    """What was worked out of a zone's facts, and for how long it holds; it may be dropped.
+
+    built: (surface without clocks, until when [epoch s]); earliest: (built, the earliest moment whose air its clocks may need);
+    needed: (built, the moves whose air they need); way: (airs, the journey through them); plan: (progress, from, until);
+    order: (journey, from, until, (group, act-by [epoch s]) on Bench).
+    """
+
+    area_m2: float | None = None
+    tau_s: float | None = None
+    built: tuple[Surface, float] | None = None
+    earliest: tuple | None = None
+    needed: tuple | None = None
+    way: tuple | None = None
+    plan: tuple | None = None
+    order: tuple | None = None
+
+
+@dataclass
 class ZoneFacts:
     """A zone with all that is known of it.
 
@@ -50,40 +69,38 @@ class ZoneFacts:
     first_s: float | None = None
     where: Journey | None = None
     place: Place | None = None
-    memo: dict = field(default_factory=dict, repr=False)
+    kept: ZoneKept = field(default_factory=ZoneKept, repr=False)
 
     def of(self, zone):
-        """The same facts with the zone's row as it is now; a plain copy, for there are many."""
-        copied = object.__new__(ZoneFacts)
-        copied.__dict__.update(self.__dict__, zone=zone)
-        return copied
+        """The same facts with the zone's row as it is now; what is kept is shared."""
+        return replace(self, zone=zone)
 
     @property
     def area_m2(self):
         """Its area [m2], worked out once."""
-        if "area" not in self.memo:
-            self.memo["area"] = self.revision.area_m2
-        return self.memo["area"]
+        if self.kept.area_m2 is None:
+            self.kept.area_m2 = self.revision.area_m2
+        return self.kept.area_m2
 
     @property
     def tau_s(self):
         """How far its section runs behind the air [s], 0 without measures; worked out once."""
-        if "tau" not in self.memo:
-            self.memo["tau"] = self.revision.lag_s if self.revision else 0.0
-        return self.memo["tau"]
+        if self.kept.tau_s is None:
+            self.kept.tau_s = self.revision.lag_s if self.revision else 0.0
+        return self.kept.tau_s
 
     def earliest_s(self, t_s):
         """The earliest moment whose air its clocks may need [epoch s], kept with what it was built from."""
         built = self._built(t_s)
-        made, earliest = self.memo.get("earliest", (None, None))
+        made, earliest = self.kept.earliest or (None, None)
         if made is not built:
             earliest = earliest_clock_s(built[0])
-            self.memo["earliest"] = (built, earliest)
+            self.kept.earliest = (built, earliest)
         return t_s if earliest is None else earliest
 
     def place_in_order(self, t_s):
         """(group, act-by [epoch s]) on Bench as kept, None if it may have changed since."""
-        way, from_s, until_s, place = self.memo.get("order", (None, 0.0, 0.0, None))
+        way, from_s, until_s, place = self.kept.order or (None, 0.0, 0.0, None)
         return place if way is self.where and from_s <= t_s < until_s else None
 
     def built(self, t_s):
@@ -97,10 +114,10 @@ class ZoneFacts:
 
     def _built(self, t_s):
         """(surface, until when it is that [epoch s])."""
-        found = self.memo.get("built")
+        found = self.kept.built
         if found is None or not found[0].t_s <= t_s < found[1]:
             edges = [x for e in self.events for x in (e.began_s, e.ended_s) if x > t_s]
-            found = self.memo["built"] = (build(self.events, t_s), min(edges, default=float("inf")))
+            found = self.kept.built = (build(self.events, t_s), min(edges, default=float("inf")))
         return found
 
 
@@ -114,7 +131,10 @@ class Facts:
     airs: dict[int, PlaceAir]
     sheets: dict
     revisions: dict
-    memo: dict = field(default_factory=dict)
+    leads_s: dict = field(default_factory=dict, repr=False)
+    """Lead times [s] by air, moment, product and area."""
+    metals_c: dict = field(default_factory=dict, repr=False)
+    """Metal [°C] by air, time constant and moment."""
 
     @property
     def today(self):
@@ -142,7 +162,7 @@ def load(zones, known_at=None, whole=False):
     zones = list(zones)
     facts = _kept(zones) if known_at is None else _read(zones, known_at)
     if whole:  # a long look back has its own air: what is kept for Bench stays as it is
-        facts = {pk: replace(each, memo={}) for pk, each in facts.items()}
+        facts = {pk: replace(each, kept=ZoneKept()) for pk, each in facts.items()}
     products = {s.product for each in facts.values() for s in each.steps if s.product}
     current = current_revisions(products, known_at)
     loaded = _airs(facts.values(), now, workshop, known_at, whole)
@@ -317,11 +337,11 @@ def _needed(each, way, from_s):
     if from_s is None or len(way) == 1:
         return way
     built = each._built(from_s)
-    made, needed = each.memo.get("needed", (None, None))
+    made, needed = each.kept.needed or (None, None)
     if made is not built:
         since = each.earliest_s(from_s) - EARLIER_S - WARM_UP * each.tau_s
         needed = way[max((i for i, (t, _) in enumerate(way) if t <= since), default=0) :]
-        each.memo["needed"] = (built, needed)
+        each.kept.needed = (built, needed)
     return needed
 
 
@@ -339,13 +359,14 @@ def _place(facts, loaded, from_s=None):
             continue
         way = _needed(each, each.moves or [(0.0, here.place.pk)], from_s)
         used = tuple(loaded[place].air for _, place in way)
-        before, was = each.memo.get("way", ((), None))
+        before, was = each.kept.way or ((), None)
         if was is None or len(used) != len(before) or not all(map(operator.is_, used, before)):
             now = journey(_way(each, way, loaded), lag_class_s(each.tau_s))
             if was is not None and len(used) == len(before):
                 _keep_crossings(was, now, used, before)
-            each.memo["way"] = (used, now)
-        each.where = each.memo["way"][1]
+            each.kept.way = (used, now)
+            was = now
+        each.where = was
 
 
 def _keep_crossings(was, now, used, before):
@@ -353,12 +374,11 @@ def _keep_crossings(was, now, used, before):
     same_s = float("inf")
     for air, old in zip(used, before, strict=True):
         if air is not old:
-            before_it, until_s = air.memo.get("same", (lambda: None, 0.0))
-            same_s = min(same_s, until_s if before_it() is old else 0.0)
-    for key, crossing in list(was.memo.items()):
-        if not isinstance(crossing, Crossing) or crossing.t_s is None or crossing.t_s > same_s:
+            same_s = min(same_s, air.kept.same_until_s(old))
+    for key, crossing in list(was.crossings.items()):
+        if crossing.t_s is None or crossing.t_s > same_s:
             continue
-        now.memo[key] = Crossing(crossing.t_s, crossing.since_s, now, crossing.table, crossing.target)
+        now.crossings[key] = Crossing(crossing.t_s, crossing.since_s, now, crossing.table, crossing.target)
 
 
 def _way(each, way, loaded):

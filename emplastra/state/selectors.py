@@ -158,23 +158,23 @@ def state_of(each: ZoneFacts, facts: Facts, t_s: float):
 def _lead_s(each, facts, sheet, t_s):
     """Lead time by the air of the place now, to whole degrees: the same for all zones of an area there."""
     air = each.where.stay_at(t_s).air
-    key = ("lead", id(air), t_s, sheet.product if sheet else "", each.area_m2)
-    if key not in facts.memo:
-        facts.memo[key] = lead_time_s(sheet, round(air.at(t_s).air_c), each.area_m2)
-    return facts.memo[key]
+    key = (id(air), t_s, sheet.product if sheet else "", each.area_m2)
+    if key not in facts.leads_s:
+        facts.leads_s[key] = lead_time_s(sheet, round(air.at(t_s).air_c), each.area_m2)
+    return facts.leads_s[key]
 
 
 def plan_at(each, t_s):
     """A zone's plan held against its events at a moment; kept until a step is logged or a wipe lapses."""
-    if "plan" in each.memo:
-        plan, from_s, until_s = each.memo["plan"]
+    if each.kept.plan is not None:
+        plan, from_s, until_s = each.kept.plan
         if from_s <= t_s < until_s:
             return plan
     plan = progress_of(each.steps, each.events, t_s)
     edges = [e.ended_s for e in each.events] + [
         e.ended_s + DEGREASED_S for e in each.events if isinstance(e, Degreased)
     ]
-    each.memo["plan"] = (plan, t_s, min((x for x in edges if x > t_s), default=float("inf")))
+    each.kept.plan = (plan, t_s, min((x for x in edges if x > t_s), default=float("inf")))
     return plan
 
 
@@ -195,10 +195,10 @@ def _settled_at(each, facts, tau, t_s):
     changes = [t for t, *_ in (*each.moves[1:], *each.typed) if t > t_s - WARM_UP * tau]
     if changes:
         return metal_at(each, tau, t_s)
-    key = ("metal", id(stay.air), tau, t_s)
-    if key not in facts.memo:
-        facts.memo[key] = metal_at(each, tau, t_s)
-    return facts.memo[key]
+    key = (id(stay.air), tau, t_s)
+    if key not in facts.metals_c:
+        facts.metals_c[key] = metal_at(each, tau, t_s)
+    return facts.metals_c[key]
 
 
 def metal_at(each, tau, t_s):

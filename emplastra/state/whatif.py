@@ -7,6 +7,7 @@ from emplastra.core.surface.names import Runs, Status
 from emplastra.shared import asked
 
 from .acts import act_for
+from .facts import ZoneKept
 from .selectors import moment, span, state_of
 
 LEAST_S = 60.0
@@ -79,7 +80,7 @@ def state_if(state, what_if):
         where = where.shifted(what_if.kelvin, state.surface.t_s)
     if events is each.events and where is each.where:
         return state
-    supposed = state_of(replace(each, events=events, where=where, memo={}), facts, state.surface.t_s)
+    supposed = state_of(replace(each, events=events, where=where, kept=ZoneKept()), facts, state.surface.t_s)
     supposed.pots, supposed.spots = state.pots, state.spots
     supposed.act = act_for(supposed, facts)
     return supposed

@@ -9,8 +9,7 @@ from emplastra.core.survey.answers import Coverage, coverage_of, total, unasked
 from emplastra.core.survey.topics import TOPICS
 from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
 from emplastra.jobs.survey_files import in_order
-
-from .known import coverage_in, known, steps_of
+from emplastra.state.known import coverage_in, known, steps_of
 
 
 @dataclass

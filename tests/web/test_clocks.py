@@ -298,7 +298,7 @@ class KeptTests(ShopCase):
         facts = load(Zone.objects.order_by("id"))
         found = {}
         for pk, each in facts.zones.items():
-            self.grown += "same" in each.where.stays[-1].air.memo
+            self.grown += each.where.stays[-1].air.kept.older is not None
             state = state_of(each, facts, facts.now.timestamp())
             air = each.where.at(facts.now.timestamp())
             found[pk] = [(c.kind, c.status, c.opens_s, c.closes_s) for c in clocks_of(state.surface)]

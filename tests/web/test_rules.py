@@ -6,10 +6,10 @@ from emplastra.jobs.models import Acceptance, Job, School
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up
 from emplastra.logbook.models import Kind
 from emplastra.materials.services import add_sheet
-from emplastra.metal.judging import judged
 from emplastra.shared import clock
 from emplastra.state.book import Book
 from emplastra.state.coats import judged_coats
+from emplastra.state.judging import judged
 from tests.base import CAN, PRIMER, text_of
 from tests.web.test_survey import SheetCase
 

@@ -12,8 +12,9 @@ from emplastra.jobs import mapping, surveying
 from emplastra.jobs.models import Finding, Photo, Zone
 from emplastra.logbook.models import Kind
 from emplastra.shared.models import Submission
+from emplastra.state import known
 from emplastra.state.book import Book
-from emplastra.survey import known, selectors
+from emplastra.survey import selectors
 from emplastra.survey.selectors import surveys
 from tests.base import ShopCase, text_of
 

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
+from weakref import ReferenceType
 
 import numpy as np
 
@@ -50,13 +51,31 @@ class Cut:
     basis: np.ndarray
 
 
+@dataclass
+class AirKept:
+    """What was made of a series of air; it follows from the series alone and may be dropped.
+
+    sections by their time constant [s]; the last answer of `runs` and `shifted` with what was asked;
+    leanings by their sign; older: (the series it was grown from, weakly held; until when [epoch s] the two are the same).
+    """
+
+    sections: "dict[float, Section]" = field(default_factory=dict)
+    runs: tuple[tuple[float, float], tuple[tuple[float, float, Basis], ...]] | None = None
+    shifted: "tuple[float, Air] | None" = None
+    leanings: "dict[int, Air]" = field(default_factory=dict)
+    older: "tuple[ReferenceType[Air], float] | None" = None
+
+    def same_until_s(self, other: "Air") -> float:
+        """Until when [epoch s] this series is the same as that other, 0 if nothing is known of it."""
+        return self.older[1] if self.older is not None and self.older[0]() is other else 0.0
+
+
 @dataclass(frozen=True, eq=False)
 class Air:
     """Knots of time [epoch s], air [°C] and dew point [°C]; basis code of each stretch between.
 
     Two knots at one moment are a step. `spread_k`: ± of each knot where it is forecast, None if
-    nowhere. first_s, last_s: the first and last reading (None: the first and last knot). `memo`
-    keeps what was made of this series; it is made from the series alone and may be dropped.
+    nowhere. first_s, last_s: the first and last reading (None: the first and last knot).
     """
 
     t_s: np.ndarray
@@ -66,7 +85,7 @@ class Air:
     spread_k: np.ndarray | None = None
     first_s: float | None = None
     last_s: float | None = None
-    memo: dict = field(default_factory=dict, repr=False)
+    kept: AirKept = field(default_factory=AirKept, repr=False)
 
     def _value(self, t_s: float, after: bool) -> tuple[float, float, int]:
         """Air, dew point and stretch at a moment; at a step the value after it, or before it."""
@@ -104,7 +123,8 @@ class Air:
 
     def runs(self, start_s: float, end_s: float) -> tuple[tuple[float, float, Basis], ...]:
         """(from, to [epoch s], basis) of what the air rests on between two moments; the last answer is kept."""
-        if self.memo.get("runs", (None, ()))[0] != (start_s, end_s):
+        kept = self.kept.runs
+        if kept is None or kept[0] != (start_s, end_s):
             cut = self.slice(start_s, end_s)
             real = np.nonzero(np.diff(cut.t_s) > 0)[0]
             codes = cut.basis[real]
@@ -112,8 +132,8 @@ class Air:
             starts = cut.t_s[real[first]] if len(codes) else np.array([])
             ends = np.append(starts[1:], end_s)
             rows = zip(starts.tolist(), ends.tolist(), codes[first].tolist() if len(codes) else [], strict=True)
-            self.memo["runs"] = ((start_s, end_s), tuple((a, b, BASES[code]) for a, b, code in rows))
-        return self.memo["runs"][1]
+            kept = self.kept.runs = ((start_s, end_s), tuple((a, b, BASES[code]) for a, b, code in rows))
+        return kept[1]
 
     @cached_property
     def edges(self) -> np.ndarray:
@@ -125,30 +145,31 @@ class Air:
 
     def section(self, tau_s: float) -> "Section":
         """Metal behind this air by a time constant [s], made once per constant."""
-        if tau_s not in self.memo:
-            self.memo[tau_s] = Section(self, tau_s)
-        return self.memo[tau_s]
+        found = self.kept.sections.get(tau_s)
+        if found is None:
+            found = self.kept.sections[tau_s] = Section(self, tau_s)
+        return found
 
     def shifted(self, kelvin: float) -> "Air":
         """The same air, warmer by `kelvin`, with the same dew point (never above the air)."""
-        if self.memo.get("shifted", (None, None))[0] != kelvin:  # a slider asks for many: the last is kept
+        kept = self.kept.shifted
+        if kept is None or kept[0] != kelvin:  # a slider asks for many: the last is kept
             warm = self.air_c + kelvin
             dew = np.minimum(self.dew_c, warm)
             air = Air(self.t_s, warm, dew, self.basis, self.spread_k, self.first_s, self.last_s)
-            self.memo["shifted"] = (kelvin, air)
-        return self.memo["shifted"][1]
+            kept = self.kept.shifted = (kelvin, air)
+        return kept[1]
 
     def leaning(self, sign: int) -> "Air":
         """The air with what is forecast warmer (+1) or colder (-1) by its spread; itself if nothing is."""
         if self.spread_k is None:
             return self
-        key = ("leaning", sign)
-        if key not in self.memo:
+        found = self.kept.leanings.get(sign)
+        if found is None:
             temp = self.air_c + sign * self.spread_k
-            self.memo[key] = Air(
-                self.t_s, temp, np.minimum(self.dew_c, temp), self.basis, None, self.first_s, self.last_s
-            )
-        return self.memo[key]
+            found = Air(self.t_s, temp, np.minimum(self.dew_c, temp), self.basis, None, self.first_s, self.last_s)
+            self.kept.leanings[sign] = found
+        return found
 
 
 class Section:
@@ -161,7 +182,8 @@ class Section:
     def __init__(self, air: Air, tau_s: float, start: tuple[float, float] | None = None, end_s: float = 0.0) -> None:
         self.air, self.tau_s, self.start = air, tau_s, start
         self.edges = air.edges if start is None else np.array([start[0], end_s])
-        self.memo: dict = {}
+        self.integrals: dict[Any, Any] = {}
+        """Integrals of laws over it, by law (surface.integral)."""
         self.metals: dict[float, float] = {}
         self._cuts: dict[int, Cut] = {}
 
@@ -253,13 +275,16 @@ class Stay:
 class Journey:
     """Where a piece was over time: stays in order, without gaps, the first and last open-ended.
 
-    `memo` keeps crossings; it is made from the stays alone and may be dropped.
+    What is kept follows from the stays alone and may be dropped: crossings (surface.integral) and
+    progress by what they are of, leanings by their sign.
     """
 
     stays: tuple[Stay, ...]
     tau_s: float = 0.0
     moves: tuple[Any, ...] = ()
-    memo: dict = field(default_factory=dict, repr=False)
+    crossings: dict[Any, Any] = field(default_factory=dict, repr=False)
+    progresses: dict[Any, float] = field(default_factory=dict, repr=False)
+    leanings: "dict[int, Journey]" = field(default_factory=dict, repr=False)
 
     def stay_at(self, t_s: float) -> Stay:
         """The stay that holds the moment [epoch s]."""
@@ -301,10 +326,11 @@ class Journey:
         """The journey with what is forecast warmer (+1) or colder (-1) by its spread."""
         if all(stay.air.spread_k is None for stay in self.stays):
             return self
-        key = ("leaning", sign)
-        if key not in self.memo:
-            self.memo[key] = journey([(t, air.leaning(sign), place, c) for t, air, place, c in self.moves], self.tau_s)
-        return self.memo[key]
+        found = self.leanings.get(sign)
+        if found is None:
+            found = journey([(t, air.leaning(sign), place, c) for t, air, place, c in self.moves], self.tau_s)
+            self.leanings[sign] = found
+        return found
 
     def window(self, start_s: float, end_s: float) -> Cut:
         """The air and the metal met from start to end [epoch s], knot by knot."""

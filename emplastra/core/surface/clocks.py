@@ -61,10 +61,10 @@ def closing_from(where: Journey, table: Law, begun_s: float, opens_s: float, clo
 
     Clamped to between closes − 12 h and closes − lead time [s], and never before it opens.
     """
-    key = ("at opening", table, begun_s, opens_s)
-    if key not in where.memo:
-        where.memo[key] = progress(where, table, begun_s, opens_s)
-    at_opening = where.memo[key]
+    key = (table, begun_s, opens_s)
+    at_opening = where.progresses.get(key)
+    if at_opening is None:
+        at_opening = where.progresses[key] = progress(where, table, begun_s, opens_s)
     target = 1 - CLOSING_SHARE * (1 - at_opening)
     found = crossing(where, table, begun_s, target).t_s
     start = max(found if found is not None else closes_s, closes_s - CLOSING_AT_MOST_S)
@@ -294,7 +294,5 @@ def fold(
 
 
 def with_clocks(surface: Surface, setting: Setting, spots: Sequence[Surface] = ()) -> Surface:
-    """A surface, fresh from `build`, with its clocks; it is not copied."""
-    object.__setattr__(surface, "spots", tuple(spots))
-    object.__setattr__(surface, "clock_maker", _Clocks(surface, setting))
-    return surface
+    """A surface with its clocks."""
+    return replace(surface, spots=tuple(spots), clock_maker=_Clocks(surface, setting))

@@ -162,11 +162,8 @@ class Surface:
     clock_maker: Callable[[str], Clock | None] | None = field(default=None, repr=False, compare=False)
 
     def at(self, t_s: float) -> "Surface":
-        """The same surface at another moment [epoch s], without clocks; a plain copy, for there are many."""
-        copied = object.__new__(Surface)
-        copied.__dict__.update(self.__dict__, t_s=t_s, clock_maker=None)
-        copied.__dict__.pop("own_lead", None)
-        return copied
+        """The same surface at another moment [epoch s], without clocks."""
+        return replace(self, t_s=t_s, clock_maker=None)
 
     @property
     def top(self) -> Layer | None:

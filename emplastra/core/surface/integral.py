@@ -256,9 +256,9 @@ def with_knots(cut: Cut, extra_s: np.ndarray) -> Cut:
 
 def integral(section: Section, law: Law) -> Integral:
     """The integral of a law over a section, made once per pair."""
-    found = section.memo.get(law)
+    found = section.integrals.get(law)
     if found is None:
-        found = section.memo[law] = Integral(section, law)
+        found = section.integrals[law] = Integral(section, law)
     return found
 
 
@@ -304,9 +304,9 @@ def crossing(where: Journey, law: Law, start_s: float, target: float = 1.0) -> C
     The answer knows its shares by basis and the moments with the sheet's times 10 % off.
     """
     key = (law, start_s, target)
-    found = where.memo.get(key)
+    found = where.crossings.get(key)
     if found is None:
-        found = where.memo[key] = Crossing(_reach(where, law, start_s, target), start_s, where, law, target)
+        found = where.crossings[key] = Crossing(_reach(where, law, start_s, target), start_s, where, law, target)
     return found
 
 

@@ -10,7 +10,8 @@ from emplastra.core.surface.names import Status
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.shared.times import from_epoch
-from emplastra.survey.known import known
+
+from .known import known
 
 WET_SEALER_H = 24.0
 """Sealer counts as wet for this long [h] where its sheet says nothing. Common practice, no source."""

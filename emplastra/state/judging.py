@@ -15,7 +15,8 @@ from emplastra.core.survey.inspection import FAULT
 from emplastra.jobs.judging import accepted_in, schools_of
 from emplastra.jobs.models import Acceptance
 from emplastra.materials.models import SystemVersion
-from emplastra.survey.known import coverage_in, known
+
+from .known import coverage_in, known
 
 _PRIMED = {"wash-primer", "converter"}
 
