@@ -54,7 +54,7 @@ def rules(job):
     from emplastra.core.rules import stack as stack_rules
     from emplastra.core.rules import strip
     from emplastra.core.rules.metal import verdicts
-    from emplastra.state.book import Book
+    from emplastra.say.book import Book
     from emplastra.state.coats import judged_coats
     from emplastra.state.judging import metal_of, stack_of
     from emplastra.state.known import known

@@ -2,8 +2,8 @@
 
 from django.utils.functional import SimpleLazyObject
 
+from emplastra.say.book import book_of
 from emplastra.shared.services import new_token
-from emplastra.state.book import book_of
 
 
 def bands(request):

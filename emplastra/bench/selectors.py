@@ -8,8 +8,8 @@ from emplastra.jobs.models import Job, Zone
 from emplastra.jobs.registers import watches
 from emplastra.logbook.models import Entry
 from emplastra.materials.models import Product
-from emplastra.state.acts import NEVER
-from emplastra.state.selectors import moment
+from emplastra.say.acts import NEVER
+from emplastra.say.hours import moment
 from emplastra.store.models import Tin
 
 SHOWN = 30

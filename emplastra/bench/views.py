@@ -12,12 +12,12 @@ from emplastra.accounts.middleware import for_owner
 from emplastra.accounts.models import User
 from emplastra.climate.models import Place
 from emplastra.core.surface.steps import STAGES
+from emplastra.say.book import book_of
+from emplastra.say.whatif import WhatIf
 from emplastra.shared import backup, clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
-from emplastra.state.book import book_of
 from emplastra.state.lifeline import Scale, marks, ticks
-from emplastra.state.whatif import WhatIf
 
 from . import selectors
 from . import windows as windows_of

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass, field
 
+from emplastra.say.metal import metal_of
+from emplastra.say.whatif import changes, moments, state_if
 from emplastra.state.lifeline import Scale, clock_changes, marks, ticks
-from emplastra.state.metal import metal_of
-from emplastra.state.whatif import changes, moments, state_if
 
 BACK_S, AHEAD_S = 48 * 3600, 96 * 3600
 SHOWN = 60

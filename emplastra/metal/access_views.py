@@ -16,11 +16,11 @@ from emplastra.jobs import access_plans
 from emplastra.jobs.judging import schools_of
 from emplastra.logbook.models import Kind
 from emplastra.logbook.services import Told, log
+from emplastra.say.book import book_of_job
 from emplastra.shared import asked, clock
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
-from emplastra.state.book import book_of_job
 from emplastra.state.faces import faces_of, happened_on
 from emplastra.work.job_views import JobView, job_or_404
 

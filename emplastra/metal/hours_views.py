@@ -9,10 +9,10 @@ from django.views.decorators.http import require_POST
 from emplastra.core.metal.repair import WORK
 from emplastra.jobs import estimates
 from emplastra.jobs.models import Job, WorkHours
+from emplastra.say.book import book_of
 from emplastra.shared.fields import PlainNumber, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView, one_tap
-from emplastra.state.book import book_of
 
 from .worked import finished
 

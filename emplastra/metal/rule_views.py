@@ -19,10 +19,10 @@ from emplastra.jobs import estimates
 from emplastra.jobs import judging as services
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job, MapPlace, School
+from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
-from emplastra.state.book import book_of
 from emplastra.state.coats import judged_coats
 from emplastra.state.judging import judged, stack_of
 from emplastra.work.views import zone_or_404

@@ -6,7 +6,7 @@ from emplastra.core.metal.treatment import cards, portions
 from emplastra.core.surface.names import Runs
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.core.survey.inspection import FAULT, POINTS, word
-from emplastra.state.selectors import log_url
+from emplastra.say.acts import log_page
 
 from .rule_views import one_zone, raised, verdict_context
 
@@ -17,7 +17,7 @@ def treat(request, pk):
     facts = state.facts
     temp_c = facts.where.at(state.surface.t_s).air_c if facts.where else 20.0
     found = cards(state.plan, facts.area_m2 if facts.revision else 0.0, state.all.sheets, temp_c)
-    rows = [(card, log_url(zone, STEPS[card.kind].entry, card.id)) for card in found]
+    rows = [(card, log_page(zone, STEPS[card.kind].entry, card.id)) for card in found]
     bare = state.surface.clock(Runs.BARE)
     told = {point: answer for point, answer, _ in state.surface.inspected}
     context = verdict_context(zone, state, each) | {

@@ -16,10 +16,10 @@ from emplastra.core.surface.steps import DEFER
 from emplastra.jobs import estimates
 from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import Estimate, OwnerDecision
+from emplastra.say.book import book_of_job
 from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
-from emplastra.state.book import book_of_job
 from emplastra.state.judging import judged
 from emplastra.work.job_views import JobView, job_or_404
 

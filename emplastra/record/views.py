@@ -8,8 +8,8 @@ from django.views.decorators.http import require_POST
 
 from emplastra.jobs import judging
 from emplastra.jobs.models import Job
+from emplastra.say.book import book_of
 from emplastra.shared.views import one_tap
-from emplastra.state.book import book_of
 from emplastra.store.models import Tin
 from emplastra.work.job_views import job_or_404
 from emplastra.work.views import zone_or_404

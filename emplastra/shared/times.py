@@ -99,3 +99,24 @@ def write_local(moment, zone):
 def from_epoch(t_s):
     """An aware moment from the core's seconds; None stays None."""
     return None if t_s is None else datetime.fromtimestamp(t_s, UTC)
+
+
+def moment(t_s, zone, now):
+    """An hour as it is spoken of, seen from now (aware): 14:50, tomorrow 09:10, Thu 09:10, 3 June 09:10. t_s: [epoch s]."""
+    here, today = from_epoch(t_s).astimezone(zone), now.astimezone(zone).date()
+    days = (here.date() - today).days
+    if days == 0:
+        return f"{here:%H:%M}"
+    if days in (1, -1):
+        return f"{'tomorrow' if days == 1 else 'yesterday'} {here:%H:%M}"
+    return f"{here:%a %H:%M}" if -6 <= days <= 6 else f"{here.day} {here:%B %H:%M}"
+
+
+def span(seconds):
+    """A length of time in words: 12 min, 3 h 20, 4 days."""
+    minutes = round(abs(seconds) / 60)
+    if minutes < 60:
+        return f"{minutes} min"
+    if minutes < 48 * 60:
+        return f"{minutes // 60} h {minutes % 60:02d}" if minutes % 60 else f"{minutes // 60} h"
+    return f"{minutes / 1440:.0f} days"

@@ -1,37 +1,18 @@
 """All zones in view with one load: every state a page asks for comes from here."""
 
-from dataclasses import dataclass
+from dataclasses import replace
 
-from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.steps import STAGES
-from emplastra.core.working import Basis
 
-from .acts import bench_order, fill_acts, keep_place_in_order
 from .facts import load
-from .metal import metal_of
 from .pots import live_pots
-from .selectors import moment as moment_of
-from .selectors import open_zones, plan_at, state_of, surface_now
-
-
-@dataclass
-class Band:
-    """What the air band shows; None where there is nothing to show."""
-
-    place: object
-    moment: object
-    coldest: object
-    row: object
-    last_s: float | None
-    last_typed: bool
-    verdict: str
-    detail: str
-    good: bool | None
-    basis: Basis
+from .selectors import ZoneState, open_zones, plan_at, state_of
 
 
 class Book:
     """States of the open zones, and of the zone in view, each worked out once."""
+
+    state_class = ZoneState
 
     def __init__(self, extra=None, known_at=None, more=()):
         zones = {zone.pk: zone for zone in open_zones()}
@@ -39,42 +20,34 @@ class Book:
             zones.setdefault(zone.pk, zone)
         self.open_ids = {pk for pk, zone in zones.items() if zone.job.filing == "open"}
         self.facts = load(zones.values(), known_at)
-        self._states, self._order = {}, None
+        self._states = {}
 
     def states(self, ids=None):
-        """States of these zones (None: all open), with their acts."""
+        """States of these zones (None: all open), with their pots and spots."""
         ids = list(self.open_ids if ids is None else ids)
         wanted = set(ids)
         spots = [pk for pk, each in self.facts.zones.items() if each.zone.parent_id in wanted and pk not in wanted]
         fresh = [pk for pk in [*ids, *spots] if pk not in self._states]
         t_s = self.facts.now.timestamp()
-        made = [state_of(self.facts.zones[pk], self.facts, t_s) for pk in fresh]
-        self._states.update({state.zone.pk: state for state in fill_acts(made, self.facts)})
+        made = [state_of(self.facts.zones[pk], self.facts, t_s, self.state_class) for pk in fresh]
+        self._complete(made)
+        self._states.update({state.zone.pk: state for state in made})
         return [self._states[pk] for pk in ids]
+
+    def _complete(self, made):
+        """Give states their pots and their spots."""
+        pots, spots = live_pots([s.zone.pk for s in made], self.facts), {}
+        for state in made:
+            if state.zone.parent_id is not None:
+                spots.setdefault(state.zone.parent_id, []).append(state)
+        for state in sorted(made, key=lambda s: s.zone.parent_id is None):
+            state.pots, state.spots = pots.get(state.zone.pk, []), spots.get(state.zone.pk, [])
+            if state.spots:
+                state.surface = replace(state.surface, spots=tuple(s.surface for s in state.spots))
 
     def state(self, zone):
         """State of one zone."""
         return self.states([zone.pk])[0]
-
-    def bench(self):
-        """States of all open zones in the order of Bench."""
-        return sorted(self.states(), key=bench_order)
-
-    def order(self):
-        """[(group, act-by [epoch s], zone id)] of all open zones in the order of Bench.
-
-        A zone's place is kept until its next clock turns, ten minutes at most, so that a large
-        workshop does not fold every zone to show thirty.
-        """
-        if self._order is None:
-            parents = {each.zone.parent_id for each in self.facts.zones.values()}
-            t_s = self.facts.now.timestamp()
-            kept = {pk: self.facts.zones[pk].place_in_order(t_s) for pk in self.open_ids if pk not in parents}
-            todo = [pk for pk in self.open_ids if kept.get(pk) is None]
-            for state in self.states(todo):
-                kept[state.zone.pk] = keep_place_in_order(state)
-            self._order = sorted((*kept[pk], pk) for pk in self.open_ids)
-        return self._order
 
     def pots(self):
         """Pots of the open zones that have not ended, each once."""
@@ -93,65 +66,3 @@ class Book:
         if each.revision is not None and each.revision.end_state == "as-found":
             return "Record"
         return plan_at(each, self.facts.now.timestamp()).stage if each.steps else "Survey"
-
-    def in_order(self, fits, most=None):
-        """(states of the open zones whose facts fit, in the order of Bench, at most so many; how many fit)."""
-        ids = [pk for _, _, pk in self.order() if fits(self.facts.zones[pk])]
-        return self.states(ids[:most]), len(ids)
-
-    def band(self, zone=None):
-        """The air band for the zone in view (None: Bench's first row): its place, coldest zone, verdict."""
-        ids = [zone.pk] if zone is not None else [pk for _, _, pk in self.order()]
-        known = {pk: self.facts.zones[pk] for pk in ids}
-        ids = [pk for pk, each in known.items() if each.where is not None and each.revision is not None]
-        if not ids:
-            return None
-        t_s = self.facts.now.timestamp()
-        to_coat = (pk for pk in ids if plan_at(known[pk], t_s).next_layer and known[pk].is_free(t_s))
-        row = self.states([next(to_coat, ids[0])])[0]
-        place = row.facts.place
-        coldest = self._coldest(place, row)
-        moment = row.facts.where.at(self.facts.now.timestamp())
-        air = self.facts.airs[place.pk]
-        return Band(place, moment, coldest, row, air.last_s, air.last_typed, *_verdict(row, moment), moment.basis)
-
-    def _coldest(self, place, row):
-        """State of the open zone whose metal is coldest at a place; `row` is one of them."""
-        t_s, zones = self.facts.now.timestamp(), self.facts.zones
-        there = [zones[pk] for pk in self.open_ids if zones[pk].place == place and zones[pk].revision is not None]
-        coldest = min([row.facts, *there], key=lambda each: surface_now(each, self.facts, t_s).temp_c)
-        return row if coldest is row.facts else self.states([coldest.zone.pk])[0]
-
-
-def _verdict(row, moment):
-    """(headline, detail, good or None): the same gate that the row's sentence uses."""
-    what = row.toward.product if row.toward else ""
-    if not what:
-        return "Nothing to coat", row.zone.name, None
-    if row.surface.away_s is not None:
-        return "Away", f"{row.zone.name}: its clocks are suspended", None
-    if row.surface.treatment is not None:
-        return "Keep it wet", f"{row.zone.name}, {row.surface.treatment.product}", None
-    drying = row.surface.clock(Runs.DRY_OFF)
-    if drying is not None and drying.status == Status.WAITING:
-        return "Still drying", f"{row.zone.name}, until {moment_of(drying.opens_s, row.all)}", None
-    if moment.basis is Basis.ASSUMED:
-        return "Air not logged", f"{what}: assumed {moment.air_c:.0f} °C, {moment.rh_pct:.0f} %", None
-    metal = metal_of(row)
-    if row.gate.is_open:
-        return "Fit to coat", f"{what}, {row.zone.name}, {metal.fit}", True
-    later = f"; fit {metal.fit}" if metal.ahead.fit and metal.ahead.fit[0][0] > row.surface.t_s else ""
-    return "Do not coat", f"{what}: {row.gate.breaches[0].sentence}{later}", False
-
-
-def book_of(request, zone=None, more=()):
-    """The request's Book, made once; `zone` is the zone in view, `more` zones that may not be open."""
-    if not hasattr(request, "book"):
-        request.book = Book(zone, more=more)
-        request.zone_in_view = zone
-    return request.book
-
-
-def book_of_job(request, job):
-    """The request's Book, with all zones of a job even where it is closed."""
-    return book_of(request, None, () if job.filing == "open" else job.zones.in_use())

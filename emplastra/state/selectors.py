@@ -1,9 +1,7 @@
 """The state of zones as pages show it: one fold for Bench, Window, Build-up, Mix and record."""
 
 from dataclasses import dataclass, field, replace
-from functools import cached_property, lru_cache
-
-from django.urls import reverse
+from functools import cached_property
 
 from emplastra.core.air import lag
 from emplastra.core.air.dewpoint import Limits, gate
@@ -15,7 +13,6 @@ from emplastra.core.surface.plan import Progress, progress_of
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.working import Basis
 from emplastra.jobs.models import Job, Zone
-from emplastra.shared.times import from_epoch
 
 from .facts import Facts, ZoneFacts
 
@@ -36,26 +33,6 @@ class SurfaceNow:
 
 
 @dataclass
-class Act:
-    """What Bench says of a zone: group 1..5, sort key, sentence parts (text, is bold), one button.
-
-    until_s: a moment to count down to [epoch s]; remark: what a check says beside it;
-    posts: the button is an act by one tap; gated: the air may forbid it now.
-    """
-
-    group: int
-    sort_s: float
-    parts: list
-    label: str
-    url: str
-    status: str
-    until_s: float | None = None
-    remark: str = ""
-    posts: bool = False
-    gated: bool = False
-
-
-@dataclass
 class ZoneState:
     """A zone at a moment, ready for a page; what only some pages need is worked out when it is asked for."""
 
@@ -66,7 +43,6 @@ class ZoneState:
     toward: Toward | None
     sheet: object
     lead_s: float
-    act: Act | None = None
     pots: list = field(default_factory=list)
     spots: list = field(default_factory=list)
 
@@ -95,13 +71,6 @@ class ZoneState:
         """Number of the coat that comes next, and of how many: (2, 3)."""
         layer = self.plan.next_layer
         return (layer.coats_done + 1, layer.step.coats) if layer else (0, 0)
-
-    @property
-    def say(self):
-        """The act's sentence, with why not now if the gate is shut: the judgement that the air band shows."""
-        if not self.act.gated or self.gate is None or self.gate.is_open:
-            return self.act.parts
-        return [*self.act.parts, (f" Not now: {self.gate.breaches[0].sentence}.", False)]
 
     @cached_property
     def now(self):
@@ -137,22 +106,22 @@ def lead_time_s(sheet, temp_c, area_m2):
     return 60.0 * (mix + (induction or 0.0) + SPRAY_MIN_PER_M2 * area_m2)
 
 
-def state_of(each: ZoneFacts, facts: Facts, t_s: float):
-    """The state of a zone at a moment [epoch s]."""
+def state_of(each: ZoneFacts, facts: Facts, t_s: float, made=ZoneState):
+    """The state of a zone at a moment [epoch s]; made: ZoneState, or a class that knows more."""
     plan = plan_at(each, t_s)
     layer = plan.next_layer
     sheet = facts.sheets.get(layer.step.product) if layer else None
     toward = plan.toward(facts.kinds)
     where = each.where
     if where is None or each.revision is None:
-        return ZoneState(each, facts, plan, Surface(t_s), toward, sheet, 0.0)
+        return made(each, facts, plan, Surface(t_s), toward, sheet, 0.0)
     lead = _lead_s(each, facts, sheet, t_s) if layer else 0.0
     built = each.built(t_s)
     if each.revision.end_state != "coated":
         # Meant to stay bare, or as it is: no primer is due.
         built = replace(built, bare=())
     surface = with_clocks(built, Setting(each.revision.substrate, where, toward, lead))
-    return ZoneState(each, facts, plan, surface, toward, sheet, lead)
+    return made(each, facts, plan, surface, toward, sheet, lead)
 
 
 def _lead_s(each, facts, sheet, t_s):
@@ -211,39 +180,3 @@ def metal_at(each, tau, t_s):
         return start_c if start_c is not None else each.where.at(t_s).air_c
     cut = each.where.window(begin, t_s)
     return float(lag.follow(cut.t_s, cut.air_c, tau, start_c)[-1])
-
-
-@lru_cache(maxsize=20000)
-def url_of(name, *args):
-    """A page's address; kept, for Bench asks for hundreds."""
-    return reverse(name, args=args)
-
-
-def log_url(zone, kind, step=""):
-    """The page that logs an entry of this kind on a zone."""
-    url = url_of("work:log", zone.pk, kind)
-    return f"{url}?step={step}" if step else url
-
-
-def moment(t_s, facts):
-    """An hour as Bench says it: 14:50, tomorrow 09:10, Thu 09:10, 3 June 09:10."""
-    if t_s is None:
-        return "not within 30 days"
-    zone = facts.workshop.zone
-    here, today = from_epoch(t_s).astimezone(zone), facts.now.astimezone(zone).date()
-    days = (here.date() - today).days
-    if days == 0:
-        return f"{here:%H:%M}"
-    if days in (1, -1):
-        return f"{'tomorrow' if days == 1 else 'yesterday'} {here:%H:%M}"
-    return f"{here:%a %H:%M}" if -6 <= days <= 6 else f"{here.day} {here:%B %H:%M}"
-
-
-def span(seconds):
-    """A length of time in words: 12 min, 3 h 20, 4 days."""
-    minutes = round(abs(seconds) / 60)
-    if minutes < 60:
-        return f"{minutes} min"
-    if minutes < 48 * 60:
-        return f"{minutes // 60} h {minutes % 60:02d}" if minutes % 60 else f"{minutes // 60} h"
-    return f"{minutes / 1440:.0f} days"

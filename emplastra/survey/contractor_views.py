@@ -9,7 +9,7 @@ from emplastra.core.surface.steps import DEFER
 from emplastra.core.survey.contractor import CAUTION, SEND_OFF, TRADES
 from emplastra.logbook.kinds.back import Back
 from emplastra.logbook.models import Entry, Kind, holds
-from emplastra.state.book import book_of
+from emplastra.say.book import book_of
 
 BACK_SHOWN = 20
 

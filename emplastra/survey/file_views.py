@@ -13,10 +13,10 @@ from emplastra.core.survey.topics import PASSES
 from emplastra.core.text import MAX_BYTES
 from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
+from emplastra.say.book import book_of_job
 from emplastra.shared import clock
 from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.shared.services import Refused
-from emplastra.state.book import book_of_job
 from emplastra.work.job_views import JobView, job_or_404
 
 from . import selectors

@@ -10,8 +10,8 @@ from emplastra.core.survey.answers import total
 from emplastra.core.survey.findings import CAUSES, STATUSES, STILL_OPEN
 from emplastra.jobs import surveying
 from emplastra.jobs.models import Finding
+from emplastra.say.book import book_of, book_of_job
 from emplastra.shared.fields import WorkshopForm
-from emplastra.state.book import book_of, book_of_job
 from emplastra.work.job_views import job_or_404
 
 from . import selectors

@@ -19,10 +19,10 @@ from emplastra.logbook.models import Kind
 from emplastra.logbook.running import running_absence, running_prep
 from emplastra.logbook.services import Told, log
 from emplastra.materials.selectors import systems
+from emplastra.say.book import book_of, book_of_job
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
-from emplastra.state.book import book_of, book_of_job
 from emplastra.state.joining import why_not
 from emplastra.work.job_views import JobView, job_or_404
 from emplastra.work.views import zone_or_404

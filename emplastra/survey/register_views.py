@@ -8,10 +8,10 @@ from django.views.decorators.http import require_POST
 
 from emplastra.jobs import registers
 from emplastra.jobs.models import PartOff, PartWord, Watch
+from emplastra.say.book import book_of
 from emplastra.shared.fields import WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
-from emplastra.state.book import book_of
 from emplastra.work.job_views import JobView
 
 from .map_views import ZoneAct

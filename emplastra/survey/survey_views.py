@@ -15,9 +15,9 @@ from emplastra.core.survey.topics import PASSES
 from emplastra.jobs import mapping, photos, surveying
 from emplastra.jobs.models import Finding, Photo
 from emplastra.materials.selectors import systems
+from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.fields import WorkshopForm, file_input
-from emplastra.state.book import book_of
 
 from . import forms, selectors
 from .map_views import ZoneAct, job_or_404

@@ -11,9 +11,9 @@ from emplastra.core.surface.steps import CAUTIONS, STEPS
 from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_sheet, revision_at
+from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
-from emplastra.state.book import book_of
 from emplastra.state.judge import CoatTold, film_of_coat, judged
 from emplastra.state.needs import chosen_variant
 from emplastra.state.pots import views

@@ -13,10 +13,10 @@ from emplastra.logbook import services
 from emplastra.logbook.kind import About
 from emplastra.logbook.models import Entry, Kind
 from emplastra.logbook.running import running_prep
+from emplastra.say.book import book_of
 from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused, new_token
 from emplastra.shared.views import OnceView, one_tap
-from emplastra.state.book import book_of
 
 
 def zone_or_404(pk):

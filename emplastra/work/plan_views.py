@@ -11,9 +11,9 @@ from emplastra.core.surface.steps import CAUTIONS, DEFER, STEPS
 from emplastra.jobs import services as jobs
 from emplastra.materials.models import SystemVersion
 from emplastra.materials.selectors import current_revisions, products_of, sheet_of, systems
+from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
-from emplastra.state.book import book_of
 from emplastra.state.needs import needs_of
 from emplastra.state.stack import sample
 

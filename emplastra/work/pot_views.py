@@ -14,15 +14,15 @@ from emplastra.core.units import UnitError, parse_quantity
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import current_revisions
+from emplastra.say.book import book_of
+from emplastra.say.window import pot_figures
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
-from emplastra.state.book import book_of
 from emplastra.state.needs import chosen_variant, needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
-from emplastra.state.window import pot_figures
 from emplastra.store.models import Tin
 from emplastra.store.services import name_batch
 

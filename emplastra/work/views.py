@@ -13,13 +13,13 @@ from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs import services as jobs
 from emplastra.logbook import services
 from emplastra.logbook.models import KINDS, Entry, Kind
+from emplastra.say.acts import log_page
+from emplastra.say.book import book_of
+from emplastra.say.metal import metal_of
+from emplastra.say.whatif import WhatIf, state_if
+from emplastra.say.window import window_view
 from emplastra.shared.services import Refused
-from emplastra.state.book import book_of
 from emplastra.state.lifeline import Scale, marks, ticks
-from emplastra.state.metal import metal_of
-from emplastra.state.selectors import log_url
-from emplastra.state.whatif import WhatIf, state_if
-from emplastra.state.window import window_view
 
 from .coat_views import LogCoat
 from .forms import MissedForm
@@ -152,9 +152,9 @@ class Missed(ZoneView):
         state, window = self.state, self.state.surface.window
         is_missed = window is not None and window.status == Status.MISSED
         cost = remedy(state.surface.top, state.facts.area_m2, window.grit, state.surface.t_s) if is_missed else None
-        log_it = f"{log_url(self.zone, 'keyed')}?grit={cost.grit}" if cost else ""
+        log_it = log_page(self.zone, "keyed").asking(grit=cost.grit) if cost else None
         planned = state.next_kind is not None and state.next_kind.entry == "keyed"
-        return {"zone": self.zone, "state": state, "cost": cost, "log_url": log_it, "planned": planned, "defer": DEFER,
+        return {"zone": self.zone, "state": state, "cost": cost, "log_it": log_it, "planned": planned, "defer": DEFER,
                 "clock": window, "cautions": STEPS["abrade"].cautions}  # fmt: skip
 
     def carry_out(self, form):

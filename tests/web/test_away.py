@@ -13,9 +13,9 @@ from emplastra.jobs import surveying
 from emplastra.jobs.models import Finding, FindingWord, PartOff, Watch
 from emplastra.jobs.services import copy_job
 from emplastra.logbook.models import Entry, Kind
+from emplastra.say.book import Book
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
-from emplastra.state.book import Book
 from tests.base import NOON, ShopCase, text_of, zone_state
 from tests.web.test_survey import SheetCase
 

@@ -16,8 +16,8 @@ from emplastra.logbook.running import running_absence, running_prep
 from emplastra.logbook.services import Told
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
+from emplastra.say.book import Book
 from emplastra.shared import clock
-from emplastra.state.book import Book
 from emplastra.state.facts import load
 from emplastra.state.lifeline import Scale, clock_changes, ticks
 from emplastra.state.selectors import state_of

@@ -13,8 +13,8 @@ from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import systems
 from emplastra.record.selectors import records
+from emplastra.say.book import Book
 from emplastra.shared import clock
-from emplastra.state.book import Book
 
 
 class DemoSheetTests(TestCase):

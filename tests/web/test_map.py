@@ -9,9 +9,9 @@ from django.test import TransactionTestCase
 from emplastra.jobs.models import Zone
 from emplastra.jobs.services import measures_of, revise_zone
 from emplastra.logbook.models import Kind
+from emplastra.say.book import Book
 from emplastra.shared import clock, tasks
 from emplastra.shared.models import Task
-from emplastra.state.book import Book
 from tests.base import SQUARE, DropTriggers, Shop, ShopCase, text_of, zone_state
 
 

@@ -8,8 +8,8 @@ from emplastra.jobs.services import measures_of, revise_zone, save_build_up
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.services import add_sheet
 from emplastra.metal.worked import finished
+from emplastra.say.book import Book
 from emplastra.shared import clock
-from emplastra.state.book import Book
 from tests.base import CAN, ZONE, H, text_of
 from tests.web.test_rules import RuleCase
 

@@ -17,9 +17,10 @@ from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.plan import PlanStep
 from emplastra.core.working import Basis
 from emplastra.logbook.models import Kind
+from emplastra.say.hours import moment
+from emplastra.shared.times import span
 from emplastra.state.lifeline import Scale, marks, ticks
 from emplastra.state.pots import Pour
-from emplastra.state.selectors import moment, span
 from emplastra.state.stack import LEAST_PX, METAL_PX, sample
 from emplastra.work.pot_picture import FLOOR, picture
 from tests.base import NOON, H, ShopCase, zone_state

@@ -6,8 +6,8 @@ from emplastra.jobs.models import Acceptance, Job, School
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up
 from emplastra.logbook.models import Kind
 from emplastra.materials.services import add_sheet
+from emplastra.say.book import Book
 from emplastra.shared import clock
-from emplastra.state.book import Book
 from emplastra.state.coats import judged_coats
 from emplastra.state.judging import judged
 from tests.base import CAN, PRIMER, text_of

@@ -11,9 +11,9 @@ from PIL import Image
 from emplastra.jobs import mapping, surveying
 from emplastra.jobs.models import Finding, Photo, Zone
 from emplastra.logbook.models import Kind
+from emplastra.say.book import Book
 from emplastra.shared.models import Submission
 from emplastra.state import known
-from emplastra.state.book import Book
 from emplastra.survey import selectors
 from emplastra.survey.selectors import surveys
 from tests.base import ShopCase, text_of

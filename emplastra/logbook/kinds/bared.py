@@ -28,7 +28,7 @@ class BaredForm(LogForm):
 
 class Kind(EntryKind):
     key, label, button, group, order = "bared", "Bared", "Bared", "surface", 20
-    row, form, columns, related = Bared, BaredForm, ("how",), ("bared",)
+    row, form, columns, related, given = Bared, BaredForm, ("how",), ("bared",), ("how",)
     caution_step, work = "strip", "strip"
 
     def event(self, common, told, sheets):

@@ -6,7 +6,7 @@ from django.template import Library
 from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units
-from emplastra.shared import clock
+from emplastra.shared import clock, times
 from emplastra.shared.times import from_epoch
 
 register = Library()
@@ -21,12 +21,14 @@ def hour(value, workshop):
 
 @register.filter
 def when(value, workshop):
-    """An hour with its day where that is not today: 15:49, Wed 15:49, 12 May 15:49."""
-    here = _local(value, workshop)
-    if here is None:
-        return "–"
-    days = (here.date() - clock.now().astimezone(workshop.zone).date()).days
-    return f"{here:%H:%M}" if not days else f"{here:%a %H:%M}" if -6 <= days <= 6 else f"{here.day} {here:%b %H:%M}"
+    """An hour as it is spoken of: 15:49, yesterday 15:49, Wed 15:49, 12 May 15:49. value: [epoch s]."""
+    return "–" if value is None else times.moment(value, workshop.zone, clock.now())
+
+
+@register.filter
+def href(go):
+    """The address of a Go."""
+    return go.address
 
 
 @register.filter

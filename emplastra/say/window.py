@@ -6,8 +6,9 @@ from emplastra.core.surface.bare import BareTable
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.integral import Shares, trace
 from emplastra.core.surface.names import Runs, Status
+from emplastra.shared.times import span
 
-from .selectors import moment, span
+from .hours import moment
 
 
 @dataclass

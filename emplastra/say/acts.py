@@ -3,19 +3,59 @@
 Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 resting.
 """
 
-from dataclasses import replace
-from urllib.parse import urlencode
+from dataclasses import dataclass
 
 from emplastra.core.surface.clocks import DRIED, PROMPT_S
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.steps import STEPS
 from emplastra.logbook.models import KINDS
+from emplastra.shared.links import Go
+from emplastra.shared.times import span
+from emplastra.state.selectors import ZoneState
 
-from .pots import live_pots
-from .selectors import Act, log_url, moment, span, url_of
+from .hours import moment
 
 NEVER = float("inf")
+
+
+@dataclass
+class Act:
+    """What Bench says of a zone: group 1..5, sort key, sentence parts (text, is bold), one button.
+
+    until_s: a moment to count down to [epoch s]; remark: what a check says beside it;
+    posts: the button is an act by one tap; gated: the air may forbid it now.
+    """
+
+    group: int
+    sort_s: float
+    parts: list
+    label: str
+    go: Go
+    status: str
+    until_s: float | None = None
+    remark: str = ""
+    posts: bool = False
+    gated: bool = False
+
+
+@dataclass
+class Spoken(ZoneState):
+    """A zone's state with what Bench says of it."""
+
+    act: Act | None = None
+
+    @property
+    def say(self):
+        """The act's sentence, with why not now if the gate is shut: the judgement that the air band shows."""
+        if not self.act.gated or self.gate is None or self.gate.is_open:
+            return self.act.parts
+        return [*self.act.parts, (f" Not now: {self.gate.breaches[0].sentence}.", False)]
+
+
+def log_page(zone, kind, step=""):
+    """The page that logs an entry of this kind on a zone."""
+    return Go("work:log", (zone.pk, kind), (("step", step),) if step else ())
 
 
 def act_for(state, facts):
@@ -26,9 +66,7 @@ def act_for(state, facts):
         worst = min(open_spots, key=lambda s: (s.act.group, s.act.sort_s, s.zone.pk))
         if (worst.act.group, worst.act.sort_s) < (act.group, act.sort_s):
             parts = [(f"Spot {worst.zone.name}: ", False), *worst.act.parts]
-            return Act(
-                worst.act.group, worst.act.sort_s, parts, "Spot", worst.zone.get_absolute_url(), worst.act.status
-            )
+            return Act(worst.act.group, worst.act.sort_s, parts, "Spot", _plan(worst), worst.act.status)
     return act
 
 
@@ -69,17 +107,17 @@ def _own_act(state, facts):
 
 def _away(state, facts):
     """At a contractor: when it is due, and since when it is not back."""
-    url, away = log_url(state.zone, "back"), state.surface.away
+    go, away = log_page(state.zone, "back"), state.surface.away
     to = f"At {away.contractor}" if away.contractor else "Away"
     if away.due is None:
         parts = [(f"{to} since ", False), (moment(state.surface.away_s, facts), True), ("; its clocks are suspended.", False)]  # fmt: skip
-        return Act(4, NEVER, parts, "Back", url, Status.AWAY)
+        return Act(4, NEVER, parts, "Back", go, Status.AWAY)
     left, day = (away.due - facts.today).days, f"{away.due:%a} {away.due.day} {away.due:%b}"
     if left < 0:
         parts = [(f"{to}: was due ", False), (day, True), (f", {-left} day{'s' if left < -1 else ''} ago. Ask for it.", False)]  # fmt: skip
-        return Act(2, state.surface.t_s + left * 86400.0, parts, "Back", url, Status.AWAY)
+        return Act(2, state.surface.t_s + left * 86400.0, parts, "Back", go, Status.AWAY)
     parts = [(f"{to}, due ", False), ("today" if not left else "tomorrow" if left == 1 else day, True), ("; its clocks are suspended.", False)]  # fmt: skip
-    return Act(4, state.surface.t_s + left * 86400.0, parts, "Back", url, Status.AWAY)
+    return Act(4, state.surface.t_s + left * 86400.0, parts, "Back", go, Status.AWAY)
 
 
 def _uncoated(state):
@@ -105,29 +143,28 @@ def _button(state):
     step, kind = state.next_step, state.next_kind
     if kind.entry == "access":
         how = {"trial-fit": "trial-fit", "close": "closed"}[step.kind]
-        return KINDS["access"].button, f"{log_url(state.zone, 'access', step.id)}&how={how}"
+        return KINDS["access"].button, log_page(state.zone, "access", step.id).asking(how=how)
     if kind.entry != "coat":
-        return KINDS[kind.entry].button, log_url(state.zone, kind.entry, step.id)
+        return KINDS[kind.entry].button, log_page(state.zone, kind.entry, step.id)
     usable = [pot for pot in state.pots if pot.can_coat(state.surface.t_s)]
     if usable:
-        query = urlencode({"step": step.id, "pot": usable[0].entry.pk})
-        return "Log coat", f"{url_of('work:log', state.zone.pk, 'coat')}?{query}"
+        return "Log coat", log_page(state.zone, "coat", step.id).asking(pot=usable[0].entry.pk)
     if state.sheet and state.sheet.form == "mixed":
-        return "Mix", url_of("work:mix", state.zone.pk)
-    return "Log coat", log_url(state.zone, "coat", step.id)
+        return "Mix", Go("work:mix", (state.zone.pk,))
+    return "Log coat", log_page(state.zone, "coat", step.id)
 
 
 def _record(state):
-    return url_of("record:zone", state.zone.pk)
+    return Go("record:zone", (state.zone.pk,))
 
 
 def _why(state):
     """The figures of its window, each with its working."""
-    return f"{_window(state)}#why"
+    return Go("work:window", (state.zone.pk,), anchor="why")
 
 
-def _window(state):
-    return url_of("work:window", state.zone.pk)
+def _plan(state):
+    return Go("work:build-up", (state.zone.pk,))
 
 
 def _keep_wet(state, clock, facts):
@@ -136,8 +173,8 @@ def _keep_wet(state, clock, facts):
     ready = clock.opens_s is not None and now_s >= clock.opens_s and clock.progress >= 1
     if ready:
         parts = [("Rinse ", False), ("now", True), (": its time is up.", False)]
-        url = log_url(state.zone, "rinsed", _step_of(state, "rinsed"))
-        return Act(1, clock.opens_s, parts, "Rinsed", url, Status.KEEP_WET)
+        go = log_page(state.zone, "rinsed", _step_of(state, "rinsed"))
+        return Act(1, clock.opens_s, parts, "Rinsed", go, Status.KEEP_WET)
     if clock.note == DRIED:
         parts = [("May have dried. ", True), ("Wet it again: its time starts anew.", False)]
     else:
@@ -147,8 +184,8 @@ def _keep_wet(state, clock, facts):
             parts.append((f" Rinse at {moment(clock.opens_s, facts)}.", False))
         elif clock.note:
             parts.append((f" {clock.note[:1].upper()}{clock.note[1:]}.", False))
-    url = url_of("work:wet", state.zone.pk)
-    return Act(1, clock.closes_s, parts, "Wetted", url, Status.KEEP_WET, clock.closes_s, posts=True)
+    go = Go("work:wet", (state.zone.pk,))
+    return Act(1, clock.closes_s, parts, "Wetted", go, Status.KEEP_WET, clock.closes_s, posts=True)
 
 
 def _step_of(state, entry):
@@ -205,7 +242,7 @@ def _remark(state):
 
 def _bare(state, facts):
     clock = state.surface.clock(Runs.BARE)
-    label, url = _button(state)
+    label, go = _button(state)
     due = min(clock.closes_s if clock.closes_s is not None else NEVER, _wiped_until(state))
     now_s = state.surface.t_s
     if clock.closes_s is not None and now_s >= clock.closes_s:
@@ -216,27 +253,27 @@ def _bare(state, facts):
     if burnt and state.surface.layers:
         first = state.surface.layers[0]
         parts.append((f" Film lost on {burnt:.0%}: prime that strip.", False))
-        strip = {"step": first.step, "source": f"product:{first.product}", "share": f"{100 * burnt:.1f}"}
-        label, url = "Prime it", f"{log_url(state.zone, 'coat')}?{urlencode(strip)}"
+        of_it = {"source": f"product:{first.product}", "share": f"{100 * burnt:.1f}"}
+        label, go = "Prime it", log_page(state.zone, "coat", first.step).asking(**of_it)
     elif state.next_kind.entry != "coat":
         parts.append((f" {state.next_kind.name} first.", False))
     until_s = due if due < NEVER else None
-    return Act(1, due - state.lead_s, parts, label, url, Status.BARE, until_s, _remark(state), gated=True)
+    return Act(1, due - state.lead_s, parts, label, go, Status.BARE, until_s, _remark(state), gated=True)
 
 
 def _sand(state, facts):
     """Abrade or block comes next: open once sandable, never closes (keying clears a missed window)."""
     clock = state.surface.clock(Runs.SANDABLE) or state.surface.window
-    label, url = _button(state)
+    label, go = _button(state)
     grit = f" with {state.next_step.grit}" if state.next_step.grit else ""
     if clock is None or (
         clock.opens_s is not None and state.surface.t_s >= clock.opens_s and clock.status != Status.WAITING
     ):
         parts = [(f"{state.next_kind.name}{grit}: ", False), ("now", True), (", never closes.", False)]
-        return Act(3, NEVER, parts, label, url, Status.OPEN)
+        return Act(3, NEVER, parts, label, go, Status.OPEN)
     when = moment(clock.opens_s, facts)
     parts = [(f"{state.next_kind.name}{grit} from ", False), (when, True), (".", False)]
-    return Act(4, clock.opens_s or NEVER, parts, label, url, Status.WAITING, remark=clock.remark)
+    return Act(4, clock.opens_s or NEVER, parts, label, go, Status.WAITING, remark=clock.remark)
 
 
 def _missed(state, facts):
@@ -255,7 +292,7 @@ def _missed(state, facts):
         clock.closes_s,
         parts,
         "Key it",
-        url_of("work:missed", state.zone.pk),
+        Go("work:missed", (state.zone.pk,)),
         Status.MISSED,
         remark=_remark(state),
     )
@@ -284,18 +321,18 @@ def _unjudged(state, facts):
 
 def _open(state, facts):
     clock = state.clock
-    label, url = _button(state)
+    label, go = _button(state)
     closes = min(clock.closes_s if clock.closes_s is not None else NEVER, _wiped_until(state))
     wet = " Wet-on-wet, do not sand." if clock.wet_on_wet else ""
     if closes == NEVER:
         parts = [(f"{next_label(state)}: ", False), ("now", True), (f", never closes.{_first_wipe(state)}{wet}", False)]
-        return Act(3, NEVER, parts, label, url, Status.OPEN, remark=_remark(state), gated=True)
+        return Act(3, NEVER, parts, label, go, Status.OPEN, remark=_remark(state), gated=True)
     act_by = closes - state.lead_s
     parts = [(f"{next_label(state)} by ", False), (moment(closes, facts), True), (f".{_first_wipe(state)}{wet}", False)]
     if state.sheet and state.sheet.form == "mixed" and label == "Mix":
         late = act_by <= state.surface.t_s
         parts.append((" Start mixing now." if late else f" Start mixing by {moment(act_by, facts)}.", False))
-    return Act(1, act_by, parts, label, url, clock.status, closes, _remark(state), gated=True)
+    return Act(1, act_by, parts, label, go, clock.status, closes, _remark(state), gated=True)
 
 
 def _resting(state, facts):
@@ -305,7 +342,7 @@ def _resting(state, facts):
             NEVER,
             [("No plan yet. Choose a system.", False)],
             "Plan",
-            f"{state.zone.get_absolute_url()}#choose",
+            Go("work:build-up", (state.zone.pk,), anchor="choose"),
             Status.OPEN,
         )
     cure = state.surface.clock(Runs.CURE)
@@ -319,24 +356,15 @@ def _resting(state, facts):
             NEVER,
             [("On a trial fit: must come off again.", False)],
             "Log it",
-            log_url(state.zone, "access"),
+            log_page(state.zone, "access"),
             Status.OPEN,
         )
     return Act(5, NEVER, parts, "Record", _record(state), Status.RESTING)
 
 
 def fill_acts(found, facts):
-    """Give each state its pots, its spots and its act; a spot's own act comes before its zone's."""
-    pots = live_pots([s.zone.pk for s in found], facts)
-    spots = {}
-    for state in found:
-        if state.zone.parent_id is not None:
-            spots.setdefault(state.zone.parent_id, []).append(state)
+    """Give each state (Spoken) its act; a spot's own act comes before its zone's."""
     for state in sorted(found, key=lambda s: s.zone.parent_id is None):
-        state.pots = pots.get(state.zone.pk, [])
-        state.spots = spots.get(state.zone.pk, [])
-        if state.spots:
-            state.surface = replace(state.surface, spots=tuple(s.surface for s in state.spots))
         state.act = act_for(state, facts)
     return found
 

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 from emplastra.core.air.dewpoint import Limits
 from emplastra.core.air.outlook import Outlook, outlook
+from emplastra.state.selectors import metal_at
 
-from .selectors import metal_at, moment
+from .hours import moment
 
 AHEAD_S = 48 * 3600.0
 

@@ -5,10 +5,12 @@ from dataclasses import dataclass, replace
 from emplastra.core.surface.events import Coated
 from emplastra.core.surface.names import Runs, Status
 from emplastra.shared import asked
+from emplastra.shared.times import span
+from emplastra.state.facts import ZoneKept
+from emplastra.state.selectors import state_of
 
-from .acts import act_for
-from .facts import ZoneKept
-from .selectors import moment, span, state_of
+from .acts import Spoken, act_for
+from .hours import moment
 
 LEAST_S = 60.0
 """Moments closer than this are the same [s]."""
@@ -80,7 +82,7 @@ def state_if(state, what_if):
         where = where.shifted(what_if.kelvin, state.surface.t_s)
     if events is each.events and where is each.where:
         return state
-    supposed = state_of(replace(each, events=events, where=where, kept=ZoneKept()), facts, state.surface.t_s)
+    supposed = state_of(replace(each, events=events, where=where, kept=ZoneKept()), facts, state.surface.t_s, Spoken)
     supposed.pots, supposed.spots = state.pots, state.spots
     supposed.act = act_for(supposed, facts)
     return supposed
