@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from emplastra.core.air.journey import BASES, Cut
+from emplastra.core.words import celsius_q
 from emplastra.shared.times import from_epoch
 
 WIDTH, HEIGHT, FOOT = 1100.0, 150.0, 130.0
@@ -48,7 +49,9 @@ def chart(place_air, start, end, workshop, now=None):
         for series in (temps, dews)
     ]
     step = 5 if high - low > 8 else 2
-    degrees = [(point(a, d).split(",")[1], f"{d} °C") for d in range(int(low) + 1, int(high) + 1) if d % step == 0]
+    degrees = [
+        (point(a, d).split(",")[1], celsius_q(d, digits=0)) for d in range(int(low) + 1, int(high) + 1) if d % step == 0
+    ]
     hours = []
     for k in range(int((b - a) // 3600) + 1):
         here = from_epoch(a + k * 3600).astimezone(workshop.zone)

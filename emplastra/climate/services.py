@@ -11,6 +11,7 @@ from django.db import transaction
 from emplastra.core.air.dewpoint import dew_point_c
 from emplastra.core.air.log_file import AHEAD_S, LogRead, read_hours, read_log
 from emplastra.core.air.log_shape import LogError, Recognised, decode, recognise
+from emplastra.core.words import celsius_q
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
 from emplastra.shared.times import from_epoch
@@ -195,7 +196,7 @@ def note_reading(user, place, at, air_c, rh_pct):
     if at > clock.now() + timedelta(minutes=2):
         raise Refused("lies in the future: at most 2 minutes ahead can be noted", "at")
     digest = hashlib.sha256(repr((place.pk, at, air_c, rh_pct, clock.now())).encode()).hexdigest()
-    name = f"typed: {air_c:.1f} °C, {rh_pct:.0f} %"
+    name = f"typed: {celsius_q(air_c, digits=1)}, {rh_pct:.0f} %"
     common = {"sha256": digest, "rows": 1, "read_as": {"typed": True}, "first": at, "last": at, "who": user}
     batch = ImportBatch.objects.create(place=place, filename=name, **common)
     return Reading.objects.create(place=place, batch=batch, at=at, air_c=air_c, rh_pct=rh_pct)

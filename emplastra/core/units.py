@@ -5,6 +5,7 @@ A small grammar reads it; pint only converts between two unit names of ours.
 """
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, NoReturn
@@ -226,18 +227,85 @@ def parse_product(text: str, default: str = "mm") -> tuple[float, float]:
     )
 
 
+_US = {
+    "length": "in",
+    "film": "mil",
+    "area": "sq ft",
+    "volume": "fl oz US",
+    "temperature": "°F",
+    "difference": "°F",
+    "pressure": "psi",
+}
+"""What a US workshop reads where it is not the core's unit; masses stay in g, as scales show them."""
+_USUAL = {"µm": 0, "mm": 0, "m2": 2, "mL": 0, "g": 1, "°C": 1, "K": 1, "bar": 1, "mil": 1, "in": 2, "sq ft": 1}
+"""Digits after the point, by unit."""
+
+
+SHOWN_UNIT = CORE_UNIT | {"difference": "K"}
+"""Every dimension that is shown: a difference of temperatures is never typed."""
+
+
 def display_unit(dimension: str, system: str) -> str:
     """The unit that `system` ("metric" or "us") shows and means by default."""
-    us = {"length": "in", "film": "mil", "area": "sq ft", "volume": "fl oz US", "temperature": "°F", "pressure": "psi"}
-    return us.get(dimension, CORE_UNIT[dimension]) if system == "us" else CORE_UNIT[dimension]
+    return _US.get(dimension, SHOWN_UNIT[dimension]) if system == "us" else SHOWN_UNIT[dimension]
+
+
+def in_unit(value: float, dimension: str, unit: str) -> float:
+    """A stored value in a unit that `display_unit` gives for its dimension."""
+    if dimension == "difference":
+        return value * 1.8 if unit == "°F" else value
+    return convert(value, CORE_UNIT[dimension], unit)
 
 
 def show(value: float, dimension: str, system: str = "metric", digits: int | None = None) -> str:
     """A stored value as text with its unit, in the wanted system; mL from 1000 up as L."""
     unit = display_unit(dimension, system)
-    shown = convert(value, CORE_UNIT[dimension], unit)
+    shown = in_unit(value, dimension, unit)
     if unit == "mL" and abs(shown) >= 1000:
         shown, unit, digits = shown / 1000, "L", 2 if digits is None else digits
-    usual = {"µm": 0, "mm": 0, "m2": 2, "mL": 0, "g": 1, "°C": 1, "bar": 1, "mil": 1, "in": 2, "sq ft": 1}
-    places = usual.get(unit, 1) if digits is None else digits
-    return f"{shown:.{places}f} {unit.replace('m2', 'm²')}"
+    return f"{shown:.{_places(shown, unit) if digits is None else digits}f} {unit.replace('m2', 'm²')}"
+
+
+def _places(shown: float, unit: str) -> int:
+    """Digits after the point; thin sheet in inches has one more."""
+    return 3 if unit == "in" and 0 < abs(shown) < 0.5 else _USUAL.get(unit, 1)
+
+
+def in_system(
+    values: Sequence[float], dimension: str, system: str, digits: int | None, joined: str = " to ", unit: bool = True
+) -> str:
+    """Stored values with one unit, in the wanted system.
+
+    digits: after the point in the core's own unit and of temperatures, None: as many as they have.
+    """
+    name = display_unit(dimension, system)
+    own = name == SHOWN_UNIT[dimension] or dimension == "temperature"
+    texts = []
+    for value in values:
+        shown = in_unit(value, dimension, name)
+        if own and digits is None:
+            texts.append(f"{shown:.4g}" if name != SHOWN_UNIT[dimension] else f"{shown:g}")
+        else:
+            texts.append(f"{shown:.{digits if own else _places(shown, name)}f}")
+    said = joined.join(texts)
+    return f"{said} {name.replace('m2', 'm²')}" if unit else said
+
+
+_DIMENSION = {unit.replace("m2", "m²"): dimension for dimension, unit in SHOWN_UNIT.items() if dimension != "length"}
+_DIMENSION["mm"] = "length"
+
+
+def in_both(value: float | str, unit: str, system: str) -> str:
+    """A value of a working [unit] as it was worked out, after it in the wanted system where that is another.
+
+    value: a number, or several as text with × between.
+    """
+    metric = f"{value} {unit}".strip()
+    dimension = _DIMENSION.get(unit)
+    if dimension is None or display_unit(dimension, system) == SHOWN_UNIT[dimension]:
+        return metric
+    try:
+        values = [float(part) for part in str(value).split(" × ")]
+    except ValueError:
+        return metric
+    return f"{in_system(values, dimension, system, 1, ' × ')} ({metric})"

@@ -7,6 +7,7 @@ from django.db import transaction
 from emplastra.core.piece.areas import halves_m2
 from emplastra.core.piece.job_map import Cells, free_place
 from emplastra.core.piece.parts import LAYOUTS, shapes_of
+from emplastra.core.words import area_q
 from emplastra.shared.services import Refused, as_refused
 
 from .models import Zone, ZoneRevision
@@ -139,7 +140,7 @@ def open_spot(zone, user, name, m2, system=None):
         raise Refused("a spot has no spots of its own: open it on the zone")
     whole = zone.revisions.first().area_m2
     if not 0 < m2 < whole:
-        raise Refused(f"must be above 0 and below the zone’s {whole:.3g} m²", "area")
+        raise Refused(f"must be above 0 and below the zone’s {area_q(whole)}", "area")
     shapes = [{"kind": "given", "dims": {"m2": m2}, "count": 1}]
     spot = add_zone(zone.job, name, user, zone.panel, parent=zone, **(measures_of(zone) | {"shapes": shapes}))
     if system is not None:

@@ -6,6 +6,7 @@ from django import forms
 
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.units import UnitError, display_unit, parse_quantity
+from emplastra.core.words import film_q
 from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm
 
 
@@ -29,7 +30,7 @@ class FilmsField(QuantityField):
         except UnitError as error:
             raise forms.ValidationError(str(error)) from error
         if any(not self.low <= v <= self.high for v in values):
-            raise forms.ValidationError("each reading must be from 1 to 20000 µm")
+            raise forms.ValidationError(f"each reading must be from {film_q(1, 20000)}")
         return values
 
 

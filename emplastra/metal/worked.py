@@ -9,6 +9,7 @@ from emplastra.core.metal.repair import OPTIONS, WORK
 from emplastra.core.metal.strip import KEY_MIN, WAYS, hours_of
 from emplastra.core.surface.events import Keyed
 from emplastra.core.surface.fold import FULL
+from emplastra.core.words import area_q
 from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
 from emplastra.logbook.models import KINDS, EntryZone, holds
 from emplastra.state.judging import metal_of
@@ -86,9 +87,9 @@ def _planned(state, told, estimates):
     metal, area = metal_of(state, told), state.facts.area_m2
     if metal.stripped and metal.stripped_by in WAYS:
         way = WAYS[metal.stripped_by]
-        yield "strip", hours_of(metal.stripped_by, metal, area).strip, f"{way.name.lower()}, {area:.2f} m²"
+        yield "strip", hours_of(metal.stripped_by, metal, area).strip, f"{way.name.lower()}, {area_q(area)}"
     if _keyed_share(state) >= FULL:
-        yield "key", area * KEY_MIN / 60, f"{KEY_MIN:.0f} min/m², {area:.2f} m²"
+        yield "key", area * KEY_MIN / 60, f"{KEY_MIN:.0f} min/m², {area_q(area)}"
     if estimates and done & {"repair", "weld"} and not _left(state, {"repair", "weld"}):
         plan_h = sum(row.piece.plan_h for row in estimates)
         yield "repair", plan_h, f"{len(estimates)} estimate{'s' if len(estimates) > 1 else ''} of its pieces and edges"

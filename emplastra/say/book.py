@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from emplastra.core.surface.names import Runs, Status
+from emplastra.core.words import celsius_q
 from emplastra.core.working import Basis
 from emplastra.state import book
 from emplastra.state.selectors import plan_at, surface_now
@@ -100,7 +101,7 @@ def _verdict(row, moment):
     if drying is not None and drying.status == Status.WAITING:
         return "Still drying", f"{row.zone.name}, until {moment_of(drying.opens_s, row.all)}", None
     if moment.basis is Basis.ASSUMED:
-        return "Air not logged", f"{what}: assumed {moment.air_c:.0f} °C, {moment.rh_pct:.0f} %", None
+        return "Air not logged", f"{what}: assumed {celsius_q(moment.air_c, digits=0)}, {moment.rh_pct:.0f} %", None
     metal = metal_of(row)
     if row.gate.is_open:
         return "Fit to coat", f"{what}, {row.zone.name}, {metal.fit}", True

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from emplastra.core.air.dewpoint import Limits
 from emplastra.core.air.outlook import Outlook, outlook
+from emplastra.core.words import celsius_q, kelvin_q
 from emplastra.state.selectors import metal_at
 
 from .hours import moment
@@ -47,11 +48,11 @@ def _warm(ahead, facts, now_s):
     if ahead.limit_c is None:
         return "no limit on the sheet"
     if not ahead.warm:
-        return f"under {ahead.limit_c:g} °C for two days"
+        return f"under {celsius_q(ahead.limit_c)} for two days"
     start, end = ahead.warm[0]
     if start > now_s + 60:
-        return f"{ahead.limit_c:g} °C at {moment(start, facts)}"
-    return f"over {ahead.limit_c:g} °C" + (f" until {moment(end, facts)}" if end < now_s + AHEAD_S - 60 else "")
+        return f"{celsius_q(ahead.limit_c)} at {moment(start, facts)}"
+    return f"over {celsius_q(ahead.limit_c)}" + (f" until {moment(end, facts)}" if end < now_s + AHEAD_S - 60 else "")
 
 
 def _sweats(ahead, facts, now_s):
@@ -62,7 +63,7 @@ def _sweats(ahead, facts, now_s):
     if ahead.damp:
         start, end = ahead.damp[0]
         begin = "now" if start <= now_s + 60 else f"from {moment(start, facts)}"
-        return f"no, but under 3 K {begin} to {moment(end, facts)}"
+        return f"no, but under {kelvin_q(3, digits=0)} {begin} to {moment(end, facts)}"
     return "not in two days"
 
 

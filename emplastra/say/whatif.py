@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 
 from emplastra.core.surface.events import Coated
 from emplastra.core.surface.names import Runs, Status
+from emplastra.core.words import kelvin_q
 from emplastra.shared import asked
 from emplastra.shared.times import span
 from emplastra.state.facts import ZoneKept
@@ -44,7 +45,9 @@ class WhatIf:
         """The question in words."""
         said = []
         if self.kelvin:
-            said.append(f"{abs(self.kelvin):g} K {'warmer' if self.kelvin > 0 else 'colder'} from now on")
+            said.append(
+                f"{kelvin_q(abs(self.kelvin), digits=None)} {'warmer' if self.kelvin > 0 else 'colder'} from now on"
+            )
         if self.coat and self.minutes:
             said.append(f"the coat {span(self.minutes * 60)} {'later' if self.minutes > 0 else 'earlier'}")
         return " and ".join(said)

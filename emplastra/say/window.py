@@ -6,6 +6,7 @@ from emplastra.core.surface.bare import BareTable
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.integral import Shares, trace
 from emplastra.core.surface.names import Runs, Status
+from emplastra.core.words import celsius_q
 from emplastra.shared.times import span
 
 from .hours import moment
@@ -145,7 +146,7 @@ def figure_of(key, name, crossing, state, facts, table, counts_from):
     t_s = crossing.t_s
     when = moment(t_s, facts)
     if t_s is None and crossing.stands_still_below_c is not None:
-        when = f"not within 30 days: stands still below {crossing.stands_still_below_c:g} °C"
+        when = f"not within 30 days: stands still below {celsius_q(crossing.stands_still_below_c)}"
     figure = Figure(
         key,
         name,

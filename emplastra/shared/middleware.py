@@ -3,6 +3,8 @@
 from django.http import HttpResponse
 from django.template.loader import render_to_string
 
+from emplastra.core.words import written
+
 from . import standing
 
 SAFE = {"GET", "HEAD", "OPTIONS"}
@@ -35,3 +37,19 @@ class Guarded:
             )
         sentence = standing.fault()
         return stopped(sentence, 503) if sentence else None
+
+
+class Written:
+    """Puts the quantities of every sentence down in the workshop's units, in pages, drawings and exports alike."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        response = self.get_response(request)
+        kind = response.get("Content-Type", "")
+        if not response.streaming and (kind.startswith("text/") or "json" in kind or "svg" in kind):
+            workshop = getattr(request, "workshop", None)
+            text = response.content.decode(response.charset)
+            response.content = written(text, workshop.units if workshop else "metric")
+        return response

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 from emplastra.core.rules.stack import on_layer, plan_of
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.words import film_q
 
 LINEAR_UM = 200.0
 """A layer is drawn to scale up to this; above it has a break mark [µm]."""
@@ -91,7 +92,7 @@ def _plan_boxes(layers, stack, left, scale, sheets):
         detail = (
             f"{step.dft_um * step.coats:.0f} put on, {left[step.id]:.0f} left"
             if step.sanded_um
-            else f"{left[step.id]:.0f} µm, {coats}"
+            else f"{film_q(left[step.id])}, {coats}"
         )
         box = LayerBox(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
         box.broken = left[step.id] > LINEAR_UM
@@ -110,7 +111,7 @@ def _fact_boxes(layers, left, scale, surface, sheets):
         hatch, colour = _look(layer.sheet)
         height, um = _px(layer.left_um, scale) if layer.left_um else 4.0, um + layer.left_um
         box = LayerBox(foot, height, layer.left_um, um, layer.product, layer.film.how, hatch, colour)
-        box.label, box.basis = f"{layer.left_um:.0f}", layer.film.basis.value
+        box.label, box.basis = film_q(layer.left_um), layer.film.basis.value
         if layer.share < 0.999:
             box.label += f", {layer.share:.0%}"
         box.broken = layer.left_um > LINEAR_UM

@@ -6,6 +6,7 @@ from emplastra.core.piece import areas, job_map, meshes
 from emplastra.core.piece.parts import LAYOUTS
 from emplastra.core.survey.findings import CAUSES
 from emplastra.core.survey.topics import EVIDENCE, TOPICS
+from emplastra.core.words import area_q
 from emplastra.jobs.models import MapPlace, ZoneRevision
 from emplastra.shared.fields import QuantityField, WorkshopForm, file_input
 
@@ -102,7 +103,7 @@ class SpotOfForm(WorkshopForm):
 
 class SpotForm(WorkshopForm):
     name = forms.CharField(label="Spot", max_length=80)
-    area = QuantityField("area", 1e-6, 1000, label="Area", help_text="120 cm2, or 90 x 60 mm")
+    area = QuantityField("area", 1e-6, 1000, label="Area", help_text="120 cm2, 90 x 60 mm, or 18 sq in")
     system = SystemField(label="System")
 
     def __init__(self, *args, systems, **kwargs):
@@ -163,7 +164,10 @@ class PickForm(WorkshopForm):
         data = super().clean()
         area = self.area_m2() if not self.errors else None
         if area is not None and area > areas.MAX_M2:
-            self.add_error("unit", f"{area:.4g} m² is more than {areas.MAX_M2:g} m²: choose a smaller unit")
+            self.add_error(
+                "unit",
+                f"{area_q(area)} is more than {area_q(areas.MAX_M2, digits=0)}: choose a smaller unit",
+            )
         return data
 
 
@@ -183,7 +187,7 @@ class FoundMoreForm(WorkshopForm):
         1000,
         label="Area",
         required=False,
-        help_text="With an area it becomes a spot with a log and a stack of its own: 120 cm2, or 90 x 60 mm",
+        help_text="With an area it becomes a spot with a log and a stack of its own: 120 cm2, 90 x 60 mm, or 18 sq in",
     )
     spot = forms.CharField(label="Name of the spot", max_length=80, required=False)
     system = SystemField(label="System of the spot")

@@ -28,7 +28,7 @@ class PartForm(WorkshopForm):
         label="Fixings", max_length=120, required=False, help_text="6 of M6 x 20, two longer below"
     )
     shims = plain.CharField(
-        label="Shims by place", max_length=300, required=False, help_text="front left 2 mm; rear 1.5 mm"
+        label="Shims by place", max_length=300, required=False, help_text="front left 2 mm; rear 1/16 in"
     )
     broken = plain.CharField(label="Broken", max_length=120, required=False)
     to_buy = plain.CharField(label="To buy", max_length=120, required=False)

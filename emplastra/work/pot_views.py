@@ -10,7 +10,8 @@ from django.views.decorators.http import require_POST
 from emplastra.core.product.mixing import equal_pots, plan_pot
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
-from emplastra.core.units import UnitError, parse_quantity
+from emplastra.core.units import UnitError, display_unit, parse_quantity
+from emplastra.core.words import celsius_q, volume_q
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import current_revisions
@@ -82,7 +83,7 @@ class Mix(ZoneView):
     def form_kwargs(self):
         return {
             "variants": [
-                (v.key, f"{v.ratio_text}, {v.name} ({v.band.low_c:g} to {v.band.high_c:g} °C)")
+                (v.key, f"{v.ratio_text}, {v.name} ({celsius_q(v.band.low_c, v.band.high_c)})")
                 for v in self.sheet.variants
             ]
         }
@@ -261,9 +262,11 @@ def end_pot(request, pk):
     if Entry.objects.known_at().filter(pot_ended__pot=entry).exists():
         return HttpResponseRedirect(reverse("work:pot", args=[pk]))
     try:
-        waste = parse_quantity(request.POST.get("waste_ml") or "0", "volume").value
+        waste = parse_quantity(
+            request.POST.get("waste_ml") or "0", "volume", display_unit("volume", request.workshop.units)
+        ).value
         if not 0 <= waste <= 200_000:
-            raise UnitError("must be from 0 to 200 L")
+            raise UnitError(f"must be from {volume_q(0, 200_000)}")
     except UnitError as error:
         messages.error(request, f"Left over: {error}. The pot is not ended.")
         return HttpResponseRedirect(reverse("work:pot", args=[pk]))

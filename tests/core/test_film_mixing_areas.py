@@ -11,6 +11,7 @@ from emplastra.core.piece import areas
 from emplastra.core.product import film, mixing
 from emplastra.core.product.film import CoatAsked, FilmEvidence
 from emplastra.core.product.mixing import Band, Part
+from emplastra.core.words import written
 from emplastra.core.working import Basis
 
 
@@ -123,7 +124,7 @@ class MixingTests(SimpleTestCase):
             with self.subTest(temp):
                 band = mixing.choose_band(bands, temp).band
                 self.assertEqual(band.key if band else None, expected)
-        self.assertIn("no band holds 28.0", mixing.choose_band(bands, 28).sentence)
+        self.assertIn("no band holds 28.0", written(mixing.choose_band(bands, 28).sentence))
 
     def test_pots_and_a_bit_more_to_be_sure(self):
         self.assertEqual(mixing.equal_pots(1300, 500), mixing.Pots(3, 1300 / 3))

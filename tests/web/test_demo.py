@@ -5,7 +5,7 @@ from importlib import resources
 import yaml
 from django.test import TestCase
 
-from emplastra.accounts.models import User
+from emplastra.accounts.models import User, Workshop
 from emplastra.core.product.sheet import problems_of, read
 from emplastra.demo import workshop
 from emplastra.jobs.models import Zone
@@ -15,6 +15,7 @@ from emplastra.materials.selectors import systems
 from emplastra.record.selectors import records
 from emplastra.say.book import Book
 from emplastra.shared import clock
+from tests.pages import foreign, walk
 
 
 class DemoSheetTests(TestCase):
@@ -54,6 +55,20 @@ class DemoTests(TestCase):
 
     def setUp(self):
         self.client.force_login(User.objects.get(username="owner"))
+
+    def test_every_page_speaks_in_the_units_of_its_workshop(self):
+        """No text gives a quantity in the other system's units alone, but for what people typed as words."""
+        typed = {"Found more: other (chip at the vent, 90 x 60 mm)"}
+        for system in ("us", "metric"):
+            Workshop.objects.update(units=system)
+            pages = 0
+            for address, page in walk(self.client, 2):
+                pages += 1
+                with self.subTest(system, address=address):
+                    self.assertEqual(set(foreign(page, system)) - typed, set())
+                    self.assertNotIn("\ue000", page)
+            self.assertGreater(pages, 60)
+        self.assertEqual(foreign("<p>Film 75 µm</p><p>3 mil</p><p>3 mil (75 µm)</p>", "us"), ["Film 75 µm"])
 
     def test_bench_shows_every_state(self):
         found = {state.zone.name: state.act.status for state in Book().bench()}

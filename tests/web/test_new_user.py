@@ -205,7 +205,7 @@ class NewUserTests(ShopCase):
         clock.freeze(NOON + 26 * H)  # mixed on Tuesday at 12:00, dead after 2 h
         self.client.force_login(self.shop.user)
         self.assertIn("Dead since yesterday 14:00", self.words("/"))
-        self.assertRegex(self.words(f"/pots/{pot.pk}/"), r"Dead since Tue 14:00")
+        self.assertRegex(self.words(f"/pots/{pot.pk}/"), r"Dead since yesterday 14:00")
         self.assertIn("Tue 12 May 2026 07:00", self.words(f"/zones/{zone}/record"))
 
     def test_what_is_not_told_is_not_nought(self):

@@ -57,6 +57,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "emplastra.accounts.middleware.SignInEverywhere",
+    "emplastra.shared.middleware.Written",
 ]
 
 ROOT_URLCONF = "emplastra.config.urls"

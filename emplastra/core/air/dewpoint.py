@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from ..words import celsius_q, kelvin_q
 from ..working import Basis, Given, Line, Working
 
 SONNTAG_A = 17.62
@@ -28,7 +29,7 @@ def dew_point_c(air_c: Any, rh_pct: Any) -> Any:
     """
     temp, rh = np.asarray(air_c, float), np.asarray(rh_pct, float)
     if not (np.all(temp >= RANGE_C[0]) and np.all(temp <= RANGE_C[1])):
-        raise ValueError(f"air temperature must lie from {RANGE_C[0]:.0f} to {RANGE_C[1]:.0f} °C")
+        raise ValueError(f"air temperature must lie from {celsius_q(RANGE_C[0], RANGE_C[1], digits=0)}")
     if not (np.all(rh > 0) and np.all(rh <= 100)):
         raise ValueError("relative humidity must be above 0 and at most 100 %")
     gamma = np.log(rh / 100.0) + SONNTAG_A * temp / (SONNTAG_B_C + temp)
@@ -63,7 +64,7 @@ def dew_point_working(air_c: float, rh: float, surface_c: float, surface_basis: 
             Line("dew point", "243.12·γ/(17.62 − γ)", round(dew, 1), "°C"),
             Line("spread", f"{surface_c:.1f} − {dew:.1f}", round(surface_c - dew, 1), "K"),
         ),
-        "Magnus formula, Sonntag 1990; 3 K by ISO 8502-4 practice",
+        f"Magnus formula, Sonntag 1990; {kelvin_q(SPREAD_MIN_K, digits=0)} by ISO 8502-4 practice",
     )
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, tzinfo
 
 from ..document import plain
+from ..words import celsius_q
 from .dewpoint import rh_pct
 from .log_shape import CALENDAR, STAMP, LogError, LogShape, clock_of, number
 
@@ -115,7 +116,7 @@ def _hour(stamp: object, air: object, humid: object, is_dew: bool) -> LogRow:
     in_range("air", air)
     in_range("dew" if is_dew else "rh", humid)
     if is_dew and humid > air + 0.5:
-        raise ValueError(f"dew point {humid:g} °C lies above the air’s {air:g} °C")
+        raise ValueError(f"dew point {celsius_q(humid)} lies above the air’s {celsius_q(air)}")
     rh = float(rh_pct(air, min(humid, air))) if is_dew else float(humid)
     return LogRow(moment.timestamp(), float(air), rh, None)
 
@@ -169,7 +170,7 @@ def _row(
     air, humid, dew = values["air"], values.get("rh"), values.get("dew")
     if humid is None and dew is not None:
         if dew > air + 0.5:
-            raise ValueError(f"dew point {dew:.1f} °C lies above the air’s {air:.1f} °C")
+            raise ValueError(f"dew point {celsius_q(dew, digits=1)} lies above the air’s {celsius_q(air, digits=1)}")
         humid = float(rh_pct(air, min(dew, air)))
     return LogRow(moment.timestamp(), air, humid or 0.1, values.get("surface")), naive, fold
 

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..errors import FieldError
+from ..words import length_q
 from ..working import Basis, Given, Line, Working
 
 LEAD_KG_M3, TIN_KG_M3 = 11340.0, 7290.0
@@ -27,7 +28,7 @@ REMOVAL = (
     "Hot air first, flameless if you can: as little heat as lets it run. Low flame only where that fails.",
     "Catch what runs in a tray; wipe the rest while it is warm.",
     "File what is left by hand. Never grind it dry.",
-    "Wet-clean bench and floor; waste, rags and suit into closed 0.15 mm bags, labelled, to a hazardous-waste site.",
+    f"Wet-clean bench and floor; waste, rags and suit into closed {length_q(0.15)} bags, labelled, to a hazardous-waste site.",
     "Shower, wash the clothes apart: children are at risk from what goes home.",
 )
 """Steps in order. Common practice, no source: local codes and licensed practice come first."""
@@ -62,7 +63,7 @@ def mass_g(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> fl
         ("depth_mm", depth_mm, 50),
     ):
         if not 0 < value <= top:
-            raise SolderError(field, f"must be above 0 and at most {top:g} mm")
+            raise SolderError(field, f"must be above 0 and at most {length_q(top)}")
     return 2.0 / 3.0 * length_mm * width_mm * depth_mm * density_kg_m3(ALLOYS[alloy][1]) / 1e6
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from ..product.abrasives import ANY_TOOTH, BETTER, TOOTH, GritError, Tooth, grit_plan
+from ..words import celsius_q, film_q
 from .known import Metal
 
 
@@ -52,7 +53,7 @@ WAYS: dict[str, Way] = {
     "slag": Way("Blast, coarse slag", "blast", 5.0, "Sa 2½", (60, 100), "20/40 mesh", hard=True, clean_min=8, waste_min=8, move_min=60, cautions=(_BLAST,)),
     "chemical": Way("Paint stripper", "chemical", 0.6, "St 2", (0, 5), keys=False, lifts_filler=False, clean_min=10, waste_min=12, cautions=(_SOLVENT,)),
     "dip": Way("Acid dip, sent out", "dip", 8.0, "Sa 2½", (0, 10), keys=False, clean_min=4, waste_min=0, move_min=180, cautions=("Acid is the contractor’s; ask what is left on the part and in its laps.",)),
-    "heat": Way("Hot air and scraper", "heat", 0.7, "St 2", (0, 5), keys=False, lifts_filler=False, waste_min=8, cautions=("Lead fume above 400 °C, fire: low heat, extraction, extinguisher at hand.", _DUST)),
+    "heat": Way("Hot air and scraper", "heat", 0.7, "St 2", (0, 5), keys=False, lifts_filler=False, waste_min=8, cautions=(f"Lead fume above {celsius_q(400)}, fire: low heat, extraction, extinguisher at hand.", _DUST)),
 }  # fmt: skip
 """Ways by key."""
 
@@ -208,7 +209,7 @@ def _reasons(key: str, metal: Metal, tooth: Tooth) -> Iterator[str]:
     way = WAYS[key]
     low, high = way.profile_um
     if way.keys and low <= tooth.high_um and high >= tooth.low_um:
-        yield f"leaves {low:.0f} to {high:.0f} µm; the first coat wants {tooth.low_um:.0f} to {tooth.high_um:.0f}"
+        yield f"leaves {film_q(low, high)}; the first coat wants {film_q(tooth.low_um, tooth.high_um, unit=False)}"
     if BETTER.index(way.grade) >= BETTER.index(tooth.grade):
         yield f"reaches {way.grade}"
     if way.kind == "blast" and metal.part in {"casting", "box", "channel"}:

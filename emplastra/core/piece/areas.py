@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..errors import FieldError
+from ..words import area_q
 
 MAX_MM = 30_000.0
 """Longest side taken as meant [mm]."""
@@ -119,6 +120,6 @@ def total_area_m2(shapes: Sequence[Mapping]) -> float:
     whole, off = (sum(m2 for m2, less in parts if less is which) for which in (False, True))
     if off and off >= whole:
         raise ShapeError(
-            "shapes", f"the openings take off {off:.2f} m² of {whole:.2f} m²: they must be smaller than the rest"
+            "shapes", f"the openings take off {area_q(off)} of {area_q(whole)}: they must be smaller than the rest"
         )
     return whole - off

@@ -5,6 +5,7 @@ Where rust hides: common practice, no source.
 
 from dataclasses import dataclass
 
+from ..words import length_q
 from .job_map import Cells
 
 
@@ -20,7 +21,7 @@ PARTS: dict[str, PartKind] = {
     "skin": PartKind(
         "Outer skin",
         (
-            ("lower-edge", "along the lower edge, 50 mm up"),
+            ("lower-edge", f"along the lower edge, {length_q(50)} up"),
             ("corners", "in the corners"),
             ("fittings", "behind lamps, handles, brackets"),
             ("seam", "along seams and drip rails"),

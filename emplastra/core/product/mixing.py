@@ -8,6 +8,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from ..words import celsius_q, volume_q
 from ..working import Basis, Given, Line, Working
 
 TOLERANCE_PCT = 5.0
@@ -105,11 +106,14 @@ def plan_pot(ratios: Sequence[Part], ready_ml: float, pot_diameter_mm: float | N
         ),
     )
     lines = tuple(
-        Line(t.part.name, f"{t.volume_ml:.1f} mL × {t.part.density_g_ml:g} g/mL", round(t.mass_g, 1), "g")
-        for t in targets
+        Line(t.part.name, f"{t.volume_ml:.1f} × {t.part.density_g_ml:g}", round(t.mass_g, 1), "g") for t in targets
     )
     return PotPlan(
-        tuple(targets), ready_ml, ready_ml - thinner_ml, mass, Working(f"{ready_ml:.0f} mL ready to use", given, lines)
+        tuple(targets),
+        ready_ml,
+        ready_ml - thinner_ml,
+        mass,
+        Working(f"{volume_q(ready_ml)} ready to use", given, lines),
     )
 
 
@@ -227,9 +231,9 @@ def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None)
     for band in fitting:
         top = band is fitting[-1]
         if band.low_c <= temp_c < band.high_c or (top and temp_c == band.high_c):
-            return BandChoice(band, f"the band for {band.low_c:g} to {band.high_c:g} °C")
-    spans = ", ".join(f"{b.low_c:g} to {b.high_c:g} °C" for b in fitting)
-    return BandChoice(None, f"no band holds {temp_c:.1f} °C: the sheet has {spans}")
+            return BandChoice(band, f"the band for {celsius_q(band.low_c, band.high_c)}")
+    spans = ", ".join(celsius_q(b.low_c, b.high_c) for b in fitting)
+    return BandChoice(None, f"no band holds {celsius_q(temp_c, digits=1)}: the sheet has {spans}")
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..metal.access import Act, Plan, all_before, covers, order
+from ..words import film_q
 from ..working import Basis, Given, Line, Working
 from .registry import Said, Verdict, gravest_first, judge, rule
 
@@ -153,7 +154,7 @@ def _gap(plan: Plan) -> Iterator[Said]:
             gap = gap_of(plan, act)
             if gap is not None and gap.left_um < act.least_um - 1e-9:
                 yield Said(
-                    f"{act.name}: film of {gap.film_um:.0f} µm on its edges leaves {gap.left_um:.0f} µm of a gap of {act.bare_um:.0f}; {act.least_um:.0f} must be left. Ease the gap bare, or mask the edge.",
+                    f"{act.name}: film of {film_q(gap.film_um)} on its edges leaves {film_q(gap.left_um)} of a gap of {film_q(act.bare_um or 0.0, unit=False)}; {film_q(act.least_um, unit=False)} must be left. Ease the gap bare, or mask the edge.",
                     {"act": act.id, "left": round(gap.left_um)},
                 )
 

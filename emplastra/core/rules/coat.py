@@ -12,6 +12,7 @@ from ..product.sheet import Sheet
 from ..surface.clocks import recoat_clock
 from ..surface.fold import Clock, Surface, Toward
 from ..surface.names import Status
+from ..words import film_q
 from ..working import Basis
 from .registry import Said, Verdict, judge, rule
 
@@ -164,14 +165,14 @@ def _air_unknown(c: CoatCase) -> Iterator[Said]:
 def _thin(c: CoatCase) -> Iterator[Said]:
     limits = c.sheet.film if c.sheet else None
     if limits and c.film.basis is not Basis.ASSUMED and c.film.dft_um < limits.min_um - 0.5:
-        yield Said(f"{c.film.dft_um:.0f} µm dry, the sheet asks for at least {limits.min_um:.0f}.", {"um": round(c.film.dft_um)})  # fmt: skip
+        yield Said(f"{film_q(c.film.dft_um)} dry, the sheet asks for at least {film_q(limits.min_um, unit=False)}.", {"um": round(c.film.dft_um)})  # fmt: skip
 
 
 @rule("thick", "coat", "warns", "A coat is not thicker than its sheet allows", SHEET)
 def _thick(c: CoatCase) -> Iterator[Said]:
     limits = c.sheet.film if c.sheet else None
     if limits and c.film.dft_um > limits.max_um + 0.5:
-        yield Said(f"{c.film.dft_um:.0f} µm dry, the sheet allows at most {limits.max_um:.0f}.", {"um": round(c.film.dft_um)})  # fmt: skip
+        yield Said(f"{film_q(c.film.dft_um)} dry, the sheet allows at most {film_q(limits.max_um, unit=False)}.", {"um": round(c.film.dft_um)})  # fmt: skip
 
 
 @rule("sag", "coat", "warns", "Wet film under the sag limit", SHEET)
@@ -179,7 +180,7 @@ def _sag(c: CoatCase) -> Iterator[Said]:
     limits = c.sheet.film if c.sheet else None
     if limits and limits.sag_wft_um and c.wft_um is not None and c.wft_um > limits.sag_wft_um:
         dry = dft_from_wft_um(limits.sag_wft_um, c.solids_pct, c.thinner_pct)
-        yield Said(f"{c.wft_um:.0f} µm wet, it sags above {limits.sag_wft_um:.0f} ({dry:.0f} µm dry).", {"wet": round(c.wft_um)})  # fmt: skip
+        yield Said(f"{film_q(c.wft_um)} wet, it sags above {film_q(limits.sag_wft_um, unit=False)} ({film_q(dry)} dry).", {"wet": round(c.wft_um)})  # fmt: skip
 
 
 @rule("out-of-date", "coat", "warns", "Batches in date", "the tin")

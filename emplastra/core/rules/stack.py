@@ -11,6 +11,7 @@ from ..product.abrasives import ANY_TOOTH, FIRST_CUT, TOOTH, UNDER, GritError, b
 from ..product.sheet import Sheet
 from ..surface.plan import PlanStep
 from ..surface.steps import STEPS
+from ..words import film_q
 from ..working import Basis
 from .registry import COMMON, Said, Verdict, gravest_first, judge, rule
 
@@ -164,19 +165,21 @@ def _cut_through(c: LayerCase) -> Iterator[Said]:
 def _left_thin(c: LayerCase) -> Iterator[Said]:
     left = c.layer.left_um
     if 0 < left < c.layer.min_um - 1e-9:
-        yield Said(f"{c.layer.name}: {left:.0f} µm left, at least {c.layer.min_um:.0f}.", {"left": left})
+        yield Said(
+            f"{c.layer.name}: {film_q(left)} left, at least {film_q(c.layer.min_um, unit=False)}.", {"left": left}
+        )
 
 
 @rule("put-on-thick", "layer", "warns", "No layer is put on thicker than its sheet allows", "data sheet")
 def _put_on_thick(c: LayerCase) -> Iterator[Said]:
     if c.layer.max_um is not None and c.layer.dft_um > c.layer.max_um + 1e-9:
-        yield Said(f"{c.layer.name}: {c.layer.dft_um:.0f} µm put on, at most {c.layer.max_um:.0f}.", {"on": c.layer.dft_um})  # fmt: skip
+        yield Said(f"{c.layer.name}: {film_q(c.layer.dft_um)} put on, at most {film_q(c.layer.max_um, unit=False)}.", {"on": c.layer.dft_um})  # fmt: skip
 
 
 @rule("stack-thick", "stack", "warns", "The stack stays under the most that its system allows", "the system")
 def _stack_thick(p: StackPlan) -> Iterator[Said]:
     if p.max_total_um is not None and p.total_um > p.max_total_um + 1e-9:
-        yield Said(f"The layers come to {p.total_um:.0f} µm; the system allows {p.max_total_um:.0f}.", {"total": p.total_um})  # fmt: skip
+        yield Said(f"The layers come to {film_q(p.total_um)}; the system allows {film_q(p.max_total_um, unit=False)}.", {"total": p.total_um})  # fmt: skip
 
 
 def _grit(too: str, c: LayerCase) -> Iterator[Said]:
@@ -203,7 +206,7 @@ def _scratch(c: LayerCase) -> Iterator[Said]:
     grit, over = c.layer.grit, c.plan.over_um(c.i)
     if grit and c.plan.seen and c.layer.dft_um > 0 and not buries(grit, over):
         yield Said(
-            f"{c.layer.name}: scratches of {grit} on {c.under} are about {scratch_um(grit):.0f} µm deep, {over:.0f} µm of film is left over them.",
+            f"{c.layer.name}: scratches of {grit} on {c.under} are about {film_q(scratch_um(grit))} deep, {film_q(over)} of film is left over them.",
             {"grit": grit, "over": round(over, 1)},
         )
 

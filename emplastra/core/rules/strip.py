@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from ..metal.known import Metal
 from ..metal.strip import WAYS, StripPlan, Way, rank, tooth_for
 from ..product.abrasives import BETTER, Tooth
+from ..words import film_q, length_q
 from .registry import Said, judge, rule
 
 
@@ -48,7 +49,7 @@ def _hard_on_skin(t: Try) -> Iterator[Said]:
     thin = t.metal.thickness_mm < 2.0 and t.metal.part in {"skin", "inner", "door", "floor", "lip"}
     if t.way.hard and thin and t.metal.form == "flat":
         yield Said(
-            f"Hard media warp a flat skin of {t.metal.thickness_mm:g} mm.",
+            f"Hard media warp a flat skin of {length_q(t.metal.thickness_mm)}.",
             {"mm": t.metal.thickness_mm, "part": t.metal.part},
         )
 
@@ -116,9 +117,11 @@ def _profile(t: Try) -> Iterator[Said]:
     if t.metal.substrate == "laminate":
         return
     if t.way.kind in {"blast", "dip", "chemical"} and high < t.tooth.low_um:
-        yield Said(f"Leaves {high:.0f} µm at most; the first coat wants {t.tooth.low_um:.0f}: key it.", used)
+        yield Said(
+            f"Leaves {film_q(high)} at most; the first coat wants {film_q(t.tooth.low_um, unit=False)}: key it.", used
+        )
     elif low > t.tooth.high_um:
-        yield Said(f"Leaves {low:.0f} µm and more; the first coat fills {t.tooth.high_um:.0f}.", used)
+        yield Said(f"Leaves {film_q(low)} and more; the first coat fills {film_q(t.tooth.high_um, unit=False)}.", used)
 
 
 @rule("grade", "strip", "warns", "The grade that the first coat wants", "ISO 8501-1 grades from memory")

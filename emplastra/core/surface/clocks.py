@@ -1,7 +1,6 @@
 """The clocks of a surface: what each window, wait and deadline says at a moment.
 
 Of a coat begun at a and ended at b, what must have passed counts from b, what must not be exceeded
-from .names import Runs, Status
 from a. A check stands beside the clock it concerns; where they disagree both are told and the
 careful one leads.
 """
@@ -13,6 +12,7 @@ from dataclasses import dataclass, replace
 from ..air.journey import Journey
 from ..product.sheet import Window as Row
 from ..product.tables import Law, TimeTable
+from ..words import celsius_q
 from .bare import bare_table
 from .events import CHECKS, Event
 from .fold import ACT_WORDS, Check, Clock, Layer, Surface, Toward, build
@@ -94,7 +94,7 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
     opens_s, closes_s, closing_s = opens.t_s, closes.t_s if closes else None, None
     kind, note = Runs.ACT if toward.act else Runs.RECOAT, ""
     if opens_s is None:
-        note = f"not within 30 days: stands still below {opens.stands_still_below_c:g} °C"
+        note = f"not within 30 days: stands still below {celsius_q(opens.stands_still_below_c or 0.0)}"
     if closes_s is not None and (opens_s is None or closes_s <= opens_s) and surface.keyed_s is None:
         note = "at this temperature it closes before it opens: warm it, or key"
     elif row.closes and closes_s is not None and opens_s is not None:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from ..words import celsius_q
 from .names import Runs
 
 STAGES = ("Survey", "Strip", "Metal", "Prime", "Fill", "Surface", "Colour", "Protect", "Record")
@@ -113,7 +114,7 @@ CAUTIONS = {
     "acid": "Acid: goggles, gloves, water at hand.",
     "zinc": "Zinc: no welding near without extraction.",
     "lead": "Lead: no dry sanding, wash hands.",
-    "pressure": "Can under pressure: below 50 °C, never pierce.",
+    "pressure": f"Can under pressure: below {celsius_q(50)}, never pierce.",
 }
 RAISED = "Under a raised piece: stands on firm ground, wheels chocked, shake it before you lie down; never under a jack or hoist alone."
 """Owed by every step on a face that is worked on from below."""

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from ..errors import FieldError
 from ..piece.parts import PARTS
+from ..words import length_q
 from .topics import DENSITY, EVIDENCE, SALTS_MG_M2, SIZES, TOPICS, Choice, Topic
 
 
@@ -104,9 +105,8 @@ def _check_numbers(topic: Topic, answer: Answer, thickness_mm: float | None) -> 
                 )
             continue
         if not number.low <= value <= number.high:
-            unit = f" {number.unit}" if number.unit else ""
             raise AnswerError(
-                name, f"{topic.question}, {number.label}: must be from {number.low:g} to {number.high:g}{unit}"
+                name, f"{topic.question}, {number.label}: must be from {number.said(number.low, number.high)}"
             )
     unknown = set(answer.values) - {number.key for number in topic.numbers}
     if unknown:
@@ -114,10 +114,10 @@ def _check_numbers(topic: Topic, answer: Answer, thickness_mm: float | None) -> 
     left = answer.values.get("left")
     if topic.key == "thin" and left is not None and thickness_mm is not None and left > thickness_mm + 1e-9:
         raise AnswerError(
-            "thin-left", f"Thickness left: {left:g} mm is more than the zone’s {thickness_mm:g} mm; measure again, or correct its measures"
+            "thin-left", f"Thickness left: {length_q(left)} is more than the zone’s {length_q(thickness_mm)}; measure again, or correct its measures"
         )  # fmt: skip
     if topic.key == "pits" and thickness_mm is not None and answer.values.get("depth", 0.0) > thickness_mm:
-        raise AnswerError("pits-depth", f"Pits: deeper than the metal’s {thickness_mm:g} mm is a hole")
+        raise AnswerError("pits-depth", f"Pits: deeper than the metal’s {length_q(thickness_mm)} is a hole")
     if topic.key == "looked" and sum(answer.values.get(k, 0.0) for k in ("bare_pct", "paint_pct")) > 100.0 + 1e-9:
         raise AnswerError("looked-bare_pct", f"{topic.question} Bare and through paint together are over 100 %")
 
@@ -143,7 +143,7 @@ def say(answer: Answer) -> str:
         topic.key, topic.question.rstrip("?")
     )
     words = [c.word[:1].lower() + c.word[1:] for c in answer.choices if c.word.lower() != name.lower()]
-    figures = [f"{n.label} {values[n.key]:g}{' ' + n.unit if n.unit else ''}" for n in topic.numbers if n.key in values]
+    figures = [f"{n.label} {n.said(values[n.key])}" for n in topic.numbers if n.key in values]
     return f"{name}: {', '.join([*words, *figures]) or 'yes'}{text}"
 
 
@@ -159,7 +159,7 @@ def _say_holes(answer: Answer) -> str:
         return "Holes: none"
     count, largest = answer.values.get("count"), answer.values.get("mm")
     words = f"{count:.0f} {answer.choice}" if count else answer.choice.capitalize()
-    return f"{words}, largest {largest:g} mm" if largest else words
+    return f"{words}, largest {length_q(largest)}" if largest else words
 
 
 def _say_looked(answer: Answer) -> str:

@@ -6,6 +6,8 @@ topics and where trouble begins: common practice, no source.
 
 from dataclasses import dataclass
 
+from ..words import length_q
+
 PASSES = {"found": "As found", "bared": "As bared"}
 EVIDENCE = {
     "bare": "Bare metal",
@@ -28,9 +30,9 @@ DENSITY = {"0": "none", "1": "very few", "2": "few", "3": "moderate", "4": "cons
 SIZES = {
     1: "seen at 10 x only",
     2: "just seen by eye",
-    3: "clearly seen, up to 0.5 mm",
-    4: "0.5 to 5 mm",
-    5: "over 5 mm",
+    3: f"clearly seen, up to {length_q(0.5)}",
+    4: length_q(0.5, 5, joined=" to "),
+    5: f"over {length_q(5)}",
 }
 """ISO 4628 size of defects. From memory."""
 DUST = {"0": "no dust seen", "1": "rating 1", "2": "rating 2", "3": "rating 3", "4": "rating 4", "5": "rating 5"}
@@ -63,6 +65,13 @@ class Number:
     low: float = 0.0
     high: float = 10_000.0
     needed: bool = False
+
+    def said(self, *values: float) -> str:
+        """Values of it in words, with their unit."""
+        if self.dimension == "length":
+            return length_q(*values, joined=" to ")
+        told = " to ".join(f"{value:g}" for value in values)
+        return f"{told} {self.unit}" if self.unit else told
 
 
 @dataclass(frozen=True)
@@ -213,7 +222,7 @@ _TOPICS = (
          Choice("tested", "Tested", more=True)),
         (Number("rise", "conductivity rise", "", "µS/cm", 0, 5000, True), Number("ml", "water", "", "mL", 1, 100),
          Number("cm2", "patch", "", "cm²", 1, 200)),
-        help="ISO 8502-6 patch, ISO 8502-9 by conductivity, from memory. Blank: 15 mL, 12.5 cm².",
+        help="ISO 8502-6 patch, ISO 8502-9 by conductivity, from memory. Blank: 15 mL, 12.5 cm² (0.51 fl oz US, 1.94 sq in).",
     ),
     Topic(
         "dust", "clean", "Dust, by tape", tuple(Choice(k, v, int(k) > DUST_LIMIT) for k, v in DUST.items()),

@@ -6,6 +6,7 @@ from django.db import models
 from emplastra.climate.models import Reading
 from emplastra.core.product.film import METHODS, Film, FilmEvidence, fact_film
 from emplastra.core.surface import events
+from emplastra.core.words import celsius_q, film_q
 from emplastra.core.working import Basis
 from emplastra.materials.models import Product, SheetRevision
 from emplastra.shared.fields import QuantityField
@@ -127,11 +128,11 @@ class Kind(EntryKind):
             ("method", f"{coat.method}, {coat.thinner_pct:g} % thinner"),
         ]
         if coat.wft_um:
-            facts.append(("wet film", " ".join(f"{v:.0f}" for v in coat.wft_um) + " µm"))
+            facts.append(("wet film", film_q(*coat.wft_um, joined=" ")))
         air = context.air
         if air is not None:
-            said = f"{air.air_c:.1f} °C, {air.rh_pct:.0f} %, dew {air.dew_c:.1f} °C, {air.basis.value}"
+            said = f"{celsius_q(air.air_c, digits=1)}, {air.rh_pct:.0f} %, dew {celsius_q(air.dew_c, digits=1)}, {air.basis.value}"
             facts.append(("air", said))
             if coat.surface_c is not None:
-                facts.append(("surface", f"{coat.surface_c:.1f} °C typed"))
+                facts.append(("surface", f"{celsius_q(coat.surface_c, digits=1)} typed"))
         return f"Coat of {coat.product}", facts

@@ -4,6 +4,7 @@ from django import forms
 from django.db import models
 
 from emplastra.core.surface import events
+from emplastra.core.words import length_q
 from emplastra.shared.fields import QuantityField
 
 from ..forms import LogForm
@@ -89,5 +90,5 @@ class Kind(EntryKind):
 
     def tell(self, entry, context):
         told = entry.film_lost
-        strip = [("strip", f"{told.length_mm:.0f} × {told.strip_mm:.0f} mm")] if told.length_mm else []
+        strip = [("strip", length_q(told.length_mm, told.strip_mm, digits=0))] if told.length_mm else []
         return f"{told.get_cause_display()}: film lost on {context.share:.1%} of it", strip

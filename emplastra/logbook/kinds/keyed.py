@@ -4,6 +4,7 @@ from django import forms
 from django.db import models
 
 from emplastra.core.surface import events
+from emplastra.core.words import film_q
 from emplastra.shared.fields import QuantityField
 
 from ..forms import LogForm
@@ -49,4 +50,4 @@ class Kind(EntryKind):
 
     def tell(self, entry, context):
         keyed = entry.keyed
-        return f"Keyed with {keyed.grit}", [("film off", f"{keyed.um_off:.0f} µm")] if keyed.um_off else []
+        return f"Keyed with {keyed.grit}", [("film off", film_q(keyed.um_off))] if keyed.um_off else []

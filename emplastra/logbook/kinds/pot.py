@@ -3,6 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
+from emplastra.core.words import celsius_q, volume_q
 from emplastra.materials.models import SheetRevision
 
 from ..kind import Detail, EntryKind, of_entry
@@ -34,7 +35,7 @@ class Kind(EntryKind):
         names = {part.key: part.name for part in pot.ratios}
         facts = [
             ("ratio", f"{pot.variant.ratio_text} by {pot.variant.by}, {pot.variant.name}"),
-            ("wanted", f"{pot.pot.ready_ml:.0f} mL ready to use at {pot.pot.temp_c:.1f} °C"),
+            ("wanted", f"{volume_q(pot.pot.ready_ml)} ready to use at {celsius_q(pot.pot.temp_c, digits=1)}"),
         ]
         facts += [(part.name, f"{pot.masses[part.key]:.1f} g") for part in pot.ratios if part.key in pot.masses]
         facts += [(f"{names[d.key]} off by", f"{d.pct:+.1f} %".replace("-", "−")) for d in pot.balance.deviations]

@@ -2,6 +2,8 @@
 
 from django.db import models
 
+from emplastra.core.words import volume_q
+
 from ..entry import Entry
 from ..kind import Detail, EntryKind, of_entry
 
@@ -17,4 +19,4 @@ class Kind(EntryKind):
     row, related = PotEnded, ("pot_ended",)
 
     def tell(self, entry, context):
-        return f"Pot emptied, {entry.pot_ended.waste_ml:.0f} mL left over", []
+        return f"Pot emptied, {volume_q(entry.pot_ended.waste_ml)} left over", []

@@ -1,11 +1,12 @@
 """How figures, hours and states are written on every page."""
 
+from functools import partial
 from zoneinfo import available_timezones
 
 from django.template import Library
 from django.utils.html import format_html, format_html_join
 
-from emplastra.core import units
+from emplastra.core import units, words
 from emplastra.shared import clock, times
 from emplastra.shared.times import from_epoch
 
@@ -58,6 +59,33 @@ def _local(value, workshop):
         return None
     moment = from_epoch(value) if isinstance(value, (int, float)) else value
     return moment.astimezone(workshop.zone)
+
+
+def _marked(mark, value):
+    """A quantity in the core's unit, written down at the edge; "" for none."""
+    return "" if value in (None, "") else mark(value)
+
+
+for _mark in (words.film_q, words.length_q, words.area_q, words.volume_q, words.celsius_q, words.kelvin_q):
+    register.filter(_mark.__name__, partial(_marked, _mark))
+
+
+@register.simple_tag
+def celsius_range(*values):
+    """Temperatures from the lowest to the highest [°C] with one unit."""
+    return words.celsius_q(*values)
+
+
+@register.simple_tag
+def film_range(*values):
+    """Films from the least to the most [µm] with one unit."""
+    return words.film_q(*values, digits=None, joined=" to ")
+
+
+@register.filter
+def worked(line, workshop):
+    """The value of a line of a working (Given or Line): where the workshop's units are others, with the metric it is worked out in."""
+    return units.in_both(line.value, line.unit, workshop.units)
 
 
 @register.filter
@@ -119,7 +147,7 @@ def signed(value):
 @register.filter
 def signed_k(value):
     """A difference of temperature with its sign."""
-    return f"{value:+.1f} K".replace("-", "−")
+    return f"{'−' if value < 0 else '+'}{words.kelvin_q(abs(value))}"
 
 
 @register.filter

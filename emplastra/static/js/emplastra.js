@@ -178,7 +178,11 @@
   const whatIf = document.getElementById("windows-form");
   if (whatIf) {
     const shown = document.getElementById("kelvin-shown");
-    const show = () => { const k = Number(whatIf.elements.kelvin.value); shown.textContent = `${k > 0 ? "+" : k < 0 ? "−" : ""}${Math.abs(k).toFixed(1)} K`; };
+    const us = whatIf.dataset.units === "us";
+    const show = () => {
+      const k = Number(whatIf.elements.kelvin.value);
+      shown.textContent = `${k < 0 ? "−" : "+"}${(Math.abs(k) * (us ? 1.8 : 1)).toFixed(1)} ${us ? "°F" : "K"}`;
+    };
     show();
     whatIf.addEventListener("input", show);
     whatIf.addEventListener("reset", () => setTimeout(() => { whatIf.elements.kelvin.value = 0; whatIf.elements.minutes.value = 0; whatIf.elements.coat.value = ""; show(); htmx.trigger(whatIf, "change"); }));

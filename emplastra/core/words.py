@@ -1,0 +1,72 @@
+"""Quantities inside sentences: words and figures kept apart until a person reads them.
+
+A sentence of the core is text in which each quantity stands as a mark: its dimension, its values in
+the core's unit, how they are joined. `written` puts them down in the units of whoever reads. Marks are
+set in private-use characters, so that nothing a person types is one by accident.
+"""
+
+import re
+from collections.abc import Callable
+
+from .units import SHOWN_UNIT, in_system
+
+_OPEN, _CLOSE = "\ue000", "\ue001"
+_MARK = re.compile(f"{_OPEN}([^{_CLOSE}]*){_CLOSE}")
+
+
+def quantity(dimension: str, *values: float, digits: int | None = None, joined: str = " to ", unit: bool = True) -> str:
+    """A mark of values in the core's unit of a dimension (units.SHOWN_UNIT).
+
+    digits: after the point where metric is read, None as many as it has; joined: what stands between
+    several; unit: False where the unit is already said. Raises KeyError for a dimension there is none of.
+    """
+    told = ";".join(repr(float(value)) for value in values)
+    return f"{_OPEN}{dimension}|{'' if digits is None else digits}|{joined}|{int(unit)}|{SHOWN_UNIT[dimension] and told}{_CLOSE}"
+
+
+def film_q(*values: float, digits: int | None = 0, joined: str = " to ", unit: bool = True) -> str:
+    """Film, or a depth in it [µm]."""
+    return quantity("film", *values, digits=digits, joined=joined, unit=unit)
+
+
+def length_q(*values: float, digits: int | None = None, joined: str = " × ", unit: bool = True) -> str:
+    """A length [mm]."""
+    return quantity("length", *values, digits=digits, joined=joined, unit=unit)
+
+
+def area_q(*values: float, digits: int | None = 2) -> str:
+    """An area [m2]."""
+    return quantity("area", *values, digits=digits)
+
+
+def volume_q(*values: float, digits: int | None = 0) -> str:
+    """A volume [mL]."""
+    return quantity("volume", *values, digits=digits)
+
+
+def celsius_q(*values: float, digits: int | None = None, unit: bool = True) -> str:
+    """A temperature [°C]."""
+    return quantity("temperature", *values, digits=digits, unit=unit)
+
+
+def kelvin_q(*values: float, digits: int | None = 1) -> str:
+    """A difference of temperatures [K]."""
+    return quantity("difference", *values, digits=digits)
+
+
+def written(text: str, system: str = "metric") -> str:
+    """The text with every mark put down in "metric" or "us"; what is no mark stays as it is."""
+    return _MARK.sub(_writer(system), text) if _OPEN in text else text
+
+
+def _writer(system: str) -> Callable[[re.Match[str]], str]:
+    def write(mark: re.Match[str]) -> str:
+        try:
+            dimension, digits, joined, unit, told = mark[1].split("|")
+            values = [float(value) for value in told.split(";")]
+            places = int(digits) if digits else None
+            return in_system(values, dimension.lower(), system, places, joined, unit == "1")
+        except (KeyError, ValueError):
+            return mark[1]
+
+    return write
