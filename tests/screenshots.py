@@ -11,7 +11,7 @@ from playwright.sync_api import expect, sync_playwright
 django.setup()
 
 from emplastra.demo.workshop import PASSWORD  # noqa: E402
-from tests.browser.base import ARGUMENTS, chromium_path  # noqa: E402
+from tests.browser.base import ARGUMENTS, chromium_path, open_tab  # noqa: E402
 
 WIDE, PHONE = (1280, 800), (390, 844)
 
@@ -49,7 +49,7 @@ class Camera:
         self.page.goto(self.root + "/")
         self.page.get_by_role("link", name=name, exact=True).first.click()
         if tab:
-            self.page.get_by_label("Zone").get_by_role("link", name=tab).click()
+            open_tab(self.page, tab)
 
     def pour(self):
         """Begin a pot, pour the base, type a weight for the hardener."""
@@ -81,7 +81,7 @@ def main(root, folder):
         wide.shoot("windows")
         wide.page.get_by_role("link", name="Air", exact=True).click()
         wide.shoot("air")
-        wide.page.get_by_role("link", name="Zones", exact=True).first.click()
+        wide.page.get_by_role("link", name="Jobs", exact=True).first.click()
         wide.page.get_by_role("link", name="Inspection trolley").click()
         wide.shoot("job-map")
         wide.page.get_by_role("link", name="Findings").click()
@@ -90,7 +90,7 @@ def main(root, folder):
         wide.page.get_by_role("link", name="Contractor").click()
         wide.shoot("contractor")
         for name in ("Verdict", "Access"):
-            wide.page.goto(root + "/zones/")
+            wide.page.goto(root + "/jobs/")
             wide.page.get_by_role("link", name="Inspection trolley").click()
             wide.page.get_by_role("link", name=name, exact=True).click()
             wide.shoot(name.lower())
@@ -105,7 +105,7 @@ def main(root, folder):
         phone.page.locator("#g-metal summary").click()
         phone.page.evaluate("document.querySelector('#g-metal').scrollIntoView()")
         phone.shoot("survey-390")
-        phone.zone("Frame, left, inside", "Metal")
+        phone.zone("Frame, left, inside", "Treatment")
         phone.shoot("metal-390")
         phone.page.goto(root + "/")
         phone.page.get_by_role("link", name="More").click()

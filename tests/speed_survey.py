@@ -38,7 +38,7 @@ def survey(shop, show):
     """Pages of a large survey as multiples of the empty shell; show(name, url, target) prints one."""
     job, zone = fill(shop)
     show("Job map, 300 zones", f"/jobs/{job.pk}/", "8 x, bounded")
-    show("Zones, 300", "/zones/", "8 x, bounded")
+    show("Zones, 300", "/jobs/", "8 x, bounded")
     show("Findings, 300 zones of 12", f"/jobs/{job.pk}/findings", "")
     show("Survey sheet", f"/zones/{zone}/survey/found", "")
     show("Report, 300 zones", f"/jobs/{job.pk}/report", "")

@@ -1,15 +1,20 @@
 """The house rules: lint, arrows, types, templates, production settings, migrations, docstrings, unfinished work."""
 
 import ast
+import importlib
 import inspect
 import os
+import pkgutil
 import re
 import subprocess
 import sys
 from pathlib import Path
+from types import SimpleNamespace
 
 from django.conf import settings
 from django.test import SimpleTestCase
+
+from emplastra.shared.services import Refused, writes
 
 ROOT = Path(__file__).resolve().parents[1]
 BIN = Path(sys.executable).parent
@@ -110,3 +115,46 @@ class RequestTests(SimpleTestCase):
                 continue
             with self.subTest(path.name):
                 self.assertEqual(bad.findall(path.read_text()), [])
+
+
+class RightsTests(SimpleTestCase):
+    def test_services_that_record_what_a_user_does_check_the_right_themselves(self):
+        """A function of a service module that takes a user is marked, but for those below it that check more."""
+        modules = ["climate.services", "jobs.services", "logbook.services", "materials.services", "jobs.surveying", "jobs.registers", "jobs.access_plans", "jobs.estimates", "jobs.judging", "jobs.mapping", "jobs.photos", "jobs.survey_files"]  # fmt: skip
+        found = 0
+        for name in modules:
+            module = importlib.import_module(f"emplastra.{name}")
+            for each, service in inspect.getmembers(module, inspect.isfunction):
+                if service.__module__ != module.__name__ or each.startswith("_") or "user" not in inspect.signature(service).parameters:  # fmt: skip
+                    continue
+                found += 1
+                with self.subTest(f"{name}.{each}"):
+                    self.assertTrue(getattr(service, "needs_the_right_to_write", False))
+        self.assertGreater(found, 30)
+
+    def test_who_may_only_look_is_refused_before_anything_is_done(self):
+        done = []
+        service = writes(lambda zone, user, name="": done.append(name))
+        looker, writer = SimpleNamespace(may_write=False), SimpleNamespace(may_write=True)
+        for call in (lambda: service(1, looker), lambda: service(1, user=looker)):
+            with self.assertRaises(Refused):
+                call()
+        service(1, writer, name="kept")
+        service(1, None, name="the demo")
+        self.assertEqual(done, ["kept", "the demo"])
+
+
+class ArchitectureTests(SimpleTestCase):
+    def test_what_the_page_on_the_layout_names_is_there(self):
+        text = (ROOT / "docs" / "architecture.md").read_text()
+        names = sorted(set(re.findall(r"`(emplastra(?:\.\w+)+)`", text)))
+        self.assertGreater(len(names), 50)
+        for name in names:
+            with self.subTest(name):
+                self.assertIsNotNone(pkgutil.resolve_name(name))
+
+    def test_every_room_is_on_the_page(self):
+        text = (ROOT / "docs" / "architecture.md").read_text()
+        for folder in sorted(p.parent for p in (ROOT / "emplastra").glob("*/__init__.py")):
+            with self.subTest(folder.name):
+                self.assertIn(f"`emplastra.{folder.name}`", text)

@@ -21,8 +21,14 @@ def set_up(name, time_zone, units, username, password):
     return owner
 
 
-def change_workshop(**fields):
-    """Change settings of the workshop."""
+def _owners_only(by):
+    if not by.is_owner:
+        raise Refused("only an owner may do that")
+
+
+def change_workshop(by, **fields):
+    """Change settings of the workshop. Raises Refused for whoever is no owner."""
+    _owners_only(by)
     workshop = Workshop.current()
     for name, value in fields.items():
         setattr(workshop, name, value)
@@ -30,16 +36,18 @@ def change_workshop(**fields):
     return workshop
 
 
-def add_person(username, role, password):
-    """Somebody new at the bench."""
+def add_person(by, username, role, password):
+    """Somebody new at the bench. Raises Refused for whoever is no owner."""
+    _owners_only(by)
     return User.objects.create_user(username, password=password, role=role)
 
 
 @transaction.atomic
-def set_active(user, active):
-    """Let somebody in or not; nobody is ever deleted. Raises Refused for the last owner."""
-    owners = User.objects.filter(role=Role.OWNER, is_active=True).exclude(pk=user.pk)
-    if not active and user.is_owner and not owners.exists():
+def set_active(by, person, active):
+    """Let somebody in or not; nobody is ever deleted. Raises Refused for the last owner, and whoever is no owner."""
+    _owners_only(by)
+    owners = User.objects.filter(role=Role.OWNER, is_active=True).exclude(pk=person.pk)
+    if not active and person.is_owner and not owners.exists():
         raise Refused("the last owner cannot be deactivated")
-    user.is_active = active
-    user.save(update_fields=["is_active"])
+    person.is_active = active
+    person.save(update_fields=["is_active"])

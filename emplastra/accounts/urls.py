@@ -1,4 +1,4 @@
-"""Sign-in, first run, health, gloves."""
+"""Sign-in, first run, health, gloves, settings, people."""
 
 from django.urls import path
 
@@ -10,5 +10,9 @@ urlpatterns = [
     path("sign-out", views.SignOut.as_view(), name="sign-out"),
     path("first-run", views.FirstRun.as_view(), name="first-run"),
     path("health", views.health, name="health"),
+    path("settings/", views.Settings.as_view(), name="settings"),
+    path("settings/people/", views.people, name="people"),
+    path("settings/people/add", views.AddPerson.as_view(), name="add-person"),
+    path("settings/people/<int:pk>/toggle", views.toggle_person, name="toggle-person"),
     path("gloves", views.gloves, name="gloves"),
 ]

@@ -1,19 +1,21 @@
-"""Sign-in, first run, gloves."""
+"""Sign-in, first run, gloves; the workshop's settings, its people."""
 
 from django.contrib.auth import login
 from django.contrib.auth import views as auth
-from django.http import HttpResponseRedirect, JsonResponse
-from django.shortcuts import redirect, render
+from django.http import HttpResponse, HttpResponseRedirect, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views import View
 from django.views.decorators.http import require_POST
 
 from emplastra.shared import standing
 from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
 
 from . import services
-from .forms import FirstRunForm, SignInForm
-from .middleware import for_all_roles, public
+from .forms import FirstRunForm, PersonForm, SettingsForm, SignInForm
+from .middleware import for_all_roles, for_owner, public
 from .models import User
 
 
@@ -89,3 +91,55 @@ def csrf_failure(request, reason=""):
         return render(request, "accounts/strip.html", {"next": request.htmx.current_url_abs_path or "/"}, status=401)
     back = request.META.get("HTTP_REFERER", "/")
     return render(request, "accounts/changed.html", {"back": back}, status=403)
+
+
+@for_owner
+class Settings(OnceView):
+    """Workshop, time zone, units."""
+
+    form_class = SettingsForm
+    template = "accounts/settings.html"
+    action = "settings"
+    heading = "Settings"
+    done = "Settings saved."
+    fields = ("name", "time_zone", "units", "assumed_air_c", "assumed_rh_pct", "hourly_rate", "currency")
+
+    def initial(self):
+        return {name: getattr(self.request.workshop, name) for name in self.fields}
+
+    def carry_out(self, form):
+        services.change_workshop(self.request.user, **{name: form.cleaned_data[name] for name in self.fields})
+        return reverse("accounts:settings")
+
+
+@for_owner
+def people(request):
+    """Who is let in."""
+    return render(request, "accounts/people.html", {"people": User.objects.order_by("id")})
+
+
+@for_owner
+class AddPerson(OnceView):
+    """Let somebody new in."""
+
+    form_class = PersonForm
+    action = "add person"
+    heading = "Somebody new"
+    button = "Add"
+    done = "Added."
+
+    def carry_out(self, form):
+        services.add_person(self.request.user, **{k: form.cleaned_data[k] for k in ("username", "role", "password")})
+        return reverse("accounts:people")
+
+
+@for_owner
+@require_POST
+def toggle_person(request, pk):
+    """Deactivate somebody, or let them in again."""
+    person = get_object_or_404(User, pk=pk)
+    try:
+        services.set_active(request.user, person, not person.is_active)
+    except Refused as refusal:
+        return HttpResponse(str(refusal), status=422, content_type="text/plain; charset=utf-8")
+    return HttpResponseRedirect(reverse("accounts:people"))

@@ -7,11 +7,13 @@ from emplastra.shared.services import new_token
 
 
 def bands(request):
-    """air: the air band; route: stages with counts."""
+    """air: the air band; route: stages with counts, whole on Bench and Jobs, one line elsewhere."""
     if not getattr(request, "user", None) or not request.user.is_authenticated:
         return {}
+    match = request.resolver_match
     return {
         "air": SimpleLazyObject(lambda: book_of(request).band(getattr(request, "zone_in_view", None))),
         "token": SimpleLazyObject(new_token),
+        "route_is_slim": not match or match.view_name not in {"bench:home", "bench:jobs"},
         "route": SimpleLazyObject(lambda: book_of(request).stages()),
     }

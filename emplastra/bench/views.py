@@ -1,22 +1,15 @@
-"""Bench, zones by stage, search, settings."""
+"""Bench, jobs and zones by stage, search."""
 
 from django.conf import settings
-from django.http import HttpResponse, HttpResponseRedirect
-from django.shortcuts import get_object_or_404, render
+from django.http import HttpResponseRedirect
+from django.shortcuts import render
 from django.urls import reverse
-from django.views.decorators.http import require_POST
 
-from emplastra.accounts import services as people
-from emplastra.accounts.forms import PersonForm, SettingsForm
-from emplastra.accounts.middleware import for_owner
 from emplastra.accounts.models import User
-from emplastra.climate.models import Place
 from emplastra.core.surface.steps import STAGES
 from emplastra.say.book import book_of
 from emplastra.say.whatif import WhatIf
 from emplastra.shared import backup, clock
-from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView
 from emplastra.state.lifeline import Scale, marks, ticks
 
 from . import selectors
@@ -76,8 +69,14 @@ def windows_rows(request):
     return render(request, "bench/windows_rows.html", windows_of.view(book_of(request), request.GET, what_if))
 
 
-def zones(request):
-    """Open zones, all or those of one stage."""
+def zones_moved(request):
+    """Where zones were listed before: it leads to Jobs, with what was asked."""
+    query = request.GET.urlencode()
+    return HttpResponseRedirect(reverse("bench:jobs") + (f"?{query}" if query else ""))
+
+
+def jobs(request):
+    """Jobs; open zones, all or those of one stage."""
     book = book_of(request)
     stage = request.GET.get("stage", "")
     scale = _scale(book)
@@ -93,7 +92,7 @@ def zones(request):
         "scale": scale,
     }
     context |= {"now_x": scale.x(book.facts.now.timestamp()), "filed": request.GET.get("filed", "")}
-    return render(request, "bench/zones.html", context)
+    return render(request, "bench/jobs.html", context)
 
 
 def mix(request):
@@ -118,67 +117,3 @@ def search(request):
     """Zones, jobs, products, batches by name."""
     query = request.GET.get("q", "").strip()
     return render(request, "bench/search.html", {"query": query, "found": selectors.find(query)})
-
-
-@for_owner
-class Settings(OnceView):
-    """Workshop, time zone, units, places, people."""
-
-    form_class = SettingsForm
-    template = "bench/settings.html"
-    action = "settings"
-    heading = "Settings"
-    done = "Settings saved."
-    fields = ("name", "time_zone", "units", "assumed_air_c", "assumed_rh_pct", "hourly_rate", "currency")
-
-    def initial(self):
-        return {name: getattr(self.request.workshop, name) for name in self.fields}
-
-    def context(self, form):
-        return {"places": Place.objects.all(), "people": User.objects.order_by("id"), "kinds": Place.Kind.choices}
-
-    def carry_out(self, form):
-        people.change_workshop(**{name: form.cleaned_data[name] for name in self.fields})
-        return reverse("bench:settings")
-
-
-@for_owner
-class AddPerson(OnceView):
-    """Let somebody new in."""
-
-    form_class = PersonForm
-    action = "add person"
-    heading = "Somebody new"
-    button = "Add"
-    done = "Added."
-
-    def carry_out(self, form):
-        people.add_person(**{k: form.cleaned_data[k] for k in ("username", "role", "password")})
-        return reverse("bench:settings")
-
-
-@for_owner
-@require_POST
-def toggle_person(request, pk):
-    """Deactivate somebody, or let them in again."""
-    person = get_object_or_404(User, pk=pk)
-    try:
-        people.set_active(person, not person.is_active)
-    except Refused as refusal:
-        return HttpResponse(str(refusal), status=422, content_type="text/plain; charset=utf-8")
-    return HttpResponseRedirect(reverse("bench:settings"))
-
-
-@for_owner
-@require_POST
-def save_place(request, pk=None):
-    """Add a place, or rename it and take it in or out of use."""
-    name, kind = request.POST.get("name", "").strip()[:60], request.POST.get("kind", "shop")
-    place = get_object_or_404(Place, pk=pk) if pk else Place()
-    taken = Place.objects.filter(name=name).exclude(pk=pk).exists()
-    if not name or taken or kind not in Place.Kind.values:
-        sentence = "Place: give a name that no other place has."
-        return HttpResponse(sentence, status=422, content_type="text/plain; charset=utf-8")
-    place.name, place.kind, place.in_use = name, kind, not pk or "in_use" in request.POST
-    place.save()
-    return HttpResponseRedirect(reverse("bench:settings") + "#places")

@@ -13,10 +13,10 @@ from emplastra.core.air.log_file import AHEAD_S, LogRead, read_hours, read_log
 from emplastra.core.air.log_shape import LogError, Recognised, decode, recognise
 from emplastra.core.words import celsius_q
 from emplastra.shared import clock
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, writes
 from emplastra.shared.times import from_epoch
 
-from .models import Forecast, ForecastWithdrawal, ImportBatch, ImportDraft, Reading, Withdrawal
+from .models import Forecast, ForecastWithdrawal, ImportBatch, ImportDraft, Place, Reading, Withdrawal
 
 FORECAST_AHEAD_S = 16 * 86400.0
 """How far ahead a forecast may reach [s]."""
@@ -87,6 +87,7 @@ def check(filename, data, choices=None, is_forecast=False):
     return Checked(understood, choices, hashlib.sha256(data).hexdigest(), filename[:200])
 
 
+@writes
 @transaction.atomic
 def draft(user, place, filename, data, is_forecast):
     """Keep a file, which `understand` could read, until its shape is confirmed."""
@@ -98,6 +99,7 @@ def draft(user, place, filename, data, is_forecast):
     return made
 
 
+@writes
 def import_log(user, place, filename, data, choices=None):
     """Check and store a climate log; whole, or with `skip_bad` without its bad lines.
 
@@ -106,6 +108,7 @@ def import_log(user, place, filename, data, choices=None):
     return store_log(user, place, check(filename, data, choices))
 
 
+@writes
 @transaction.atomic
 def store_log(user, place, checked):
     """Store a checked climate log. Raises Refused if it is there already."""
@@ -145,11 +148,13 @@ def store_log(user, place, checked):
     return batch
 
 
+@writes
 def import_forecast(user, places, filename, data, choices=None, issued=None):
     """Check and store a forecast for these places. Raises LogError, Refused as for a log, or if it has ended already."""
     return store_forecast(user, places, check(filename, data, choices, True), issued)
 
 
+@writes
 @transaction.atomic
 def store_forecast(user, places, checked, issued=None):
     """Store a checked forecast. Raises Refused if it is there already or has ended."""
@@ -173,11 +178,13 @@ def store_forecast(user, places, checked, issued=None):
     return [Forecast.objects.create(place=place, **common) for place in places]
 
 
+@writes
 def withdraw(user, batch, reason):
     """Stop using a batch; its readings stay. A second withdrawal is refused."""
     return _withdraw(Withdrawal, "this import", reason, user, batch=batch)
 
 
+@writes
 def withdraw_forecast(user, forecast, reason):
     """Stop using a forecast; it stays in the record. A second withdrawal is refused."""
     return _withdraw(ForecastWithdrawal, "this forecast", reason, user, forecast=forecast)
@@ -190,6 +197,7 @@ def _withdraw(model, name, reason, user, **what):
     return model.objects.create(reason=reason or "withdrawn", who=user, **what)
 
 
+@writes
 @transaction.atomic
 def note_reading(user, place, at, air_c, rh_pct):
     """A reading typed on its own: an import of one row, so that it can be withdrawn. Raises Refused."""
@@ -205,3 +213,16 @@ def note_reading(user, place, at, air_c, rh_pct):
 def type_reading(place, at, air_c, rh_pct):
     """A reading typed with an entry; a row of that place's climate."""
     return Reading.objects.create(place=place, at=at, air_c=air_c, rh_pct=rh_pct)
+
+
+@writes
+def save_place(user, place, name, kind, in_use):
+    """Keep a place under a name of its own. Raises Refused naming what would be accepted, and for whoever is no owner."""
+    if not user.is_owner:
+        raise Refused("only an owner may change places")
+    name = name.strip()[:60]
+    if not name or Place.objects.filter(name=name).exclude(pk=place.pk).exists() or kind not in Place.Kind.values:
+        raise Refused("Place: give a name that no other place has.")
+    place.name, place.kind, place.in_use = name, kind, in_use
+    place.save()
+    return place

@@ -3,11 +3,12 @@
 from datetime import timedelta
 
 from django.contrib import messages
-from django.http import HttpResponseRedirect
+from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from emplastra.accounts.middleware import for_owner
 from emplastra.core.air.log_shape import LogError
 from emplastra.core.text import MAX_BYTES
 from emplastra.shared import clock
@@ -17,7 +18,7 @@ from emplastra.shared.views import OnceView
 from . import selectors, services
 from .chart import chart
 from .forms import ImportForm, ReadingForm, ShapeForm
-from .models import Forecast, ImportBatch, ImportDraft
+from .models import Forecast, ImportBatch, ImportDraft, Place
 
 AHEAD = timedelta(days=4)
 
@@ -26,10 +27,10 @@ def air(request):
     """Each place: its last days and what is forecast, its faults, its imports."""
     now = clock.now()
     start = now - selectors.SHOWN_BACK
-    places = selectors.places_in_use()
-    found = selectors.airs(places, start - timedelta(hours=2), now, request.workshop)
+    in_use = selectors.places_in_use()
+    found = selectors.airs(in_use, start - timedelta(hours=2), now, request.workshop)
     rows = []
-    for place in places:
+    for place in in_use:
         each = found[place.pk]
         reach = each.forecast.last_s if each.forecast else 0.0
         end = now + (AHEAD if reach > now.timestamp() else timedelta(hours=6))
@@ -194,3 +195,22 @@ def withdraw_forecast(request, pk):
     """Stop using a forecast."""
     kept = "It is kept and no longer used."
     return _withdraw(request, get_object_or_404(Forecast, pk=pk), services.withdraw_forecast, kept)
+
+
+@for_owner
+def places(request):
+    """Places, to be named and taken in or out of use."""
+    return render(request, "climate/places.html", {"places": Place.objects.all(), "kinds": Place.Kind.choices})
+
+
+@for_owner
+@require_POST
+def save_place(request, pk=None):
+    """Add a place, or rename it and take it in or out of use."""
+    place = get_object_or_404(Place, pk=pk) if pk else Place()
+    told = request.POST.get("name", ""), request.POST.get("kind", Place.Kind.SHOP)
+    try:
+        services.save_place(request.user, place, *told, in_use=not pk or "in_use" in request.POST)
+    except Refused as refusal:
+        return HttpResponse(str(refusal), status=422, content_type="text/plain; charset=utf-8")
+    return HttpResponseRedirect(reverse("climate:places"))

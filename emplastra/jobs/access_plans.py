@@ -1,7 +1,7 @@
 """The access plan of a job: its acts, saved as versions."""
 
 from emplastra.core.metal.access import Act, check
-from emplastra.shared.services import Refused, as_refused
+from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import AccessPlan
 
@@ -24,6 +24,7 @@ def rows(acts):
     ]  # fmt: skip
 
 
+@writes
 def save(job, user, acts, based_on):
     """A new version. based_on: number of the one it started from. Raises Refused if it is stale, or an act cannot be."""
     number, _ = acts_of(job)

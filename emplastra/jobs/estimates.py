@@ -1,11 +1,12 @@
 """What rotten metal would cost, what the owner decided, and how long work took."""
 
 from emplastra.core.metal.repair import WORK, factor, judge_set
-from emplastra.shared.services import Refused, as_refused
+from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import Estimate, OwnerDecision, WorkHours
 
 
+@writes
 def estimate(job, user, opening, zone=None, strikes=None, **told):
     """Write down one thing that could be done; with `strikes`, in the place of another. Raises Refused."""
     if strikes is not None and Estimate.objects.filter(struck=strikes).exists():
@@ -24,12 +25,14 @@ def held(job):
     return list(Estimate.objects.filter(job=job, strikes=None).exclude(void=True).select_related("zone").order_by("id"))
 
 
+@writes
 def strike(row, user):
     """Take an estimate back: nothing is deleted, a row that says so takes its place. Raises Refused."""
     fields = ("opening", "option", "pieces", "edge_mm", "unseen", "access_h", "material", "price", "had")
     return estimate(row.job, user, zone=row.zone, strikes=row, void=True, **{k: getattr(row, k) for k in fields})
 
 
+@writes
 def decide(job, user, opening, decided, on, note=""):
     """What the owner decided about a set. Raises Refused."""
     if decided not in OwnerDecision.Decided.values:
@@ -37,6 +40,7 @@ def decide(job, user, opening, decided, on, note=""):
     return OwnerDecision.objects.create(job=job, opening=opening, decided=decided, on=on, note=note[:200], who=user)
 
 
+@writes
 def tell_hours(user, kind, plan_h, actual_h, job=None, zone=None, note=""):
     """What a piece of work was planned at and took [h]. Raises Refused."""
     if kind not in WORK:

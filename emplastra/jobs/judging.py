@@ -1,11 +1,12 @@
 """Accepting verdicts, and choosing schools."""
 
 from emplastra.core.rules.registry import SCHOOLS, default_schools
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, writes
 
 from .models import Acceptance, School
 
 
+@writes
 def accept(zone, user, found, key, reason):
     """Accept the verdict of this key among those found; it holds while its key does.
 

@@ -8,12 +8,13 @@ from emplastra.core.piece.areas import halves_m2
 from emplastra.core.piece.job_map import Cells, free_place
 from emplastra.core.piece.parts import LAYOUTS, shapes_of
 from emplastra.core.words import area_q
-from emplastra.shared.services import Refused, as_refused
+from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import Zone, ZoneRevision
 from .services import add_zone, adopt_system, cells_of, copy_plan, drawn_at, measures_of
 
 
+@writes
 @transaction.atomic
 def start_layout(job, key, user, sizes_mm, **measures):
     """Zones of a starter layout for a piece of this length, width and height [mm]. Raises Refused."""
@@ -37,6 +38,7 @@ def other_side(name):
     return re.sub(r"\b([Ll]eft|[Rr]ight)\b", lambda m: swap[m[1]], name)
 
 
+@writes
 @transaction.atomic
 def duplicate(zone, user, name):
     """A zone with the same measures and plan, beside it on the map; nothing logged, nothing found. Raises Refused."""
@@ -47,6 +49,7 @@ def duplicate(zone, user, name):
     return new
 
 
+@writes
 @transaction.atomic
 def mirror(zone, user, name):
     """The same shape on the other side: measures only. Plans and findings are not shared. Raises Refused."""
@@ -81,6 +84,7 @@ def bring_back(zone):
     return zone
 
 
+@writes
 @transaction.atomic
 def split(zone, user, names, share):
     """Two zones in the place of one, the first with this share [0..1] of its area.
@@ -106,6 +110,7 @@ def split(zone, user, names, share):
     return made
 
 
+@writes
 @transaction.atomic
 def join(first, second, user, name):
     """One zone in the place of two: history and plan of the first, shapes of both.
@@ -133,6 +138,7 @@ def join(first, second, user, name):
     return new
 
 
+@writes
 @transaction.atomic
 def open_spot(zone, user, name, m2, system=None):
     """A spot within a zone: its measures, an area of its own [m2], a log and a stack of its own. Raises Refused."""

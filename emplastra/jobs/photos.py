@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.conf import settings
 
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, writes
 
 from .models import Photo
 
@@ -67,6 +67,7 @@ def _jpeg(image):
     return out.getvalue()
 
 
+@writes
 def keep(zone, user, picture, when, note="", finding=None):
     """Keep a photo of a zone."""
     photo = Photo(

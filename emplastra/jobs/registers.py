@@ -4,7 +4,7 @@ from django.db.models import DateField, F, OuterRef, Q, Subquery
 from django.db.models.functions import Coalesce
 
 from emplastra.core.units import UnitError, parse_quantity
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, writes
 
 from .models import PartOff, PartWord, Watch, WatchLook
 
@@ -30,11 +30,13 @@ def read_shims(text, unit="mm"):
     return found
 
 
+@writes
 def take_off(job, user, item, zone=None, **details):
     """Write down a part that was taken off. details: fields of PartOff."""
     return PartOff.objects.create(job=job, zone=zone, item=item, who=user, **details)
 
 
+@writes
 def say_of_part(part, user, said, note=""):
     """What became of a part. Raises Refused if it cannot be said."""
     if said not in PartWord.Said.values:
@@ -57,6 +59,7 @@ def still_off(zone):
     return rows.exclude(words__said__in=OVER)
 
 
+@writes
 def put_off(zone, user, kind, what, why, next_look, holding="", expires=None):
     """Put work off, or watch something. Raises Refused if its coat would hold for less than until the next look."""
     if expires and next_look > expires:
@@ -66,6 +69,7 @@ def put_off(zone, user, kind, what, why, next_look, holding="", expires=None):
     )
 
 
+@writes
 def look_at(watch, user, found, next_look=None, expires=None):
     """A look at what was put off: none to come means that it is over. Raises Refused if it is over already."""
     newest = watch.looks.order_by("id").last()

@@ -9,7 +9,7 @@ from emplastra.core.piece.job_map import free_place, view_of
 from emplastra.core.product.film import METHODS
 from emplastra.core.surface.plan import read_step
 from emplastra.core.surface.system_file import BOUNDS
-from emplastra.shared.services import Refused, as_refused
+from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
@@ -55,6 +55,7 @@ MEASURES = (
 """Fields of a zone's revision that a copy of it takes."""
 
 
+@writes
 @transaction.atomic
 def add_zone(job, name, user, panel="", parent=None, cells=None, **measures):
     """A zone with its first revision and its place on the map (None: a free one, by its name).
@@ -96,6 +97,7 @@ def measures_of(zone):
     return {field: getattr(revision, field) for field in MEASURES}
 
 
+@writes
 def copy_plan(zone, new, user, keep_ids=False):
     """The same plan for another zone, with step ids of its own unless it goes on from it."""
     plan = zone.build_ups.first()
@@ -111,6 +113,7 @@ def drawn_at(zone):
     return found.cells if found else free_place(view_of(zone.name), cells_of(zone.job))
 
 
+@writes
 def revise_zone(zone, user, reason="", **measures):
     """New measures for a zone. Raises Refused naming the shape's dimension that cannot be."""
     if not measures.get("shapes"):
@@ -144,6 +147,7 @@ def check_steps(steps):
     return checked
 
 
+@writes
 @transaction.atomic
 def save_build_up(zone, user, steps, based_on, system=None, keep=()):
     """A new version of a zone's plan.
@@ -162,6 +166,7 @@ def save_build_up(zone, user, steps, based_on, system=None, keep=()):
     return BuildUpVersion.objects.create(zone=zone, number=based_on + 1, system=system, steps=steps, who=user)
 
 
+@writes
 def insert_before(zone, user, step_id, steps, based_on):
     """Put steps before another in a zone's plan. Raises StalePlan, Refused if that step is not there."""
     newest = zone.build_ups.first()
@@ -172,6 +177,7 @@ def insert_before(zone, user, step_id, steps, based_on):
     return save_build_up(zone, user, [*old[:at], *steps, *old[at:]], based_on)
 
 
+@writes
 @transaction.atomic
 def drop_steps(zone, user, entries, keep):
     """Take steps out of a zone's plan that are in it only owing to one of these entries; those to keep stay."""
@@ -182,12 +188,14 @@ def drop_steps(zone, user, entries, keep):
         save_build_up(zone, user, [s for s in steps if s["id"] not in gone], newest.number)
 
 
+@writes
 def adopt_system(zone, user, version, based_on=0, keep=()):
     """Take a system's steps as the zone's plan, with ids of their own."""
     steps = [{**step, "id": new_step_id()} for step in version.steps]
     return save_build_up(zone, user, steps, based_on, version, keep)
 
 
+@writes
 @transaction.atomic
 def copy_job(job, user, name):
     """A job with the same zones, measures and plans, and nothing logged."""

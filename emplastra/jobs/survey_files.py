@@ -6,7 +6,7 @@ from django.db import transaction
 
 from emplastra.core.survey.answers import AnswerError, check
 from emplastra.core.survey.file import Statement, WordTold
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, writes
 
 from .models import Finding, FindingWord
 from .surveying import last_cause
@@ -53,6 +53,7 @@ def _steps(zone):
     return found
 
 
+@writes
 @transaction.atomic
 def take_in(job, user, told):
     """Write down what a file tells and the job does not know yet; how many, and how many it knew.

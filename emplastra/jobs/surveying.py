@@ -6,7 +6,7 @@ from emplastra.core.survey import findings as core
 from emplastra.core.survey.answers import check
 from emplastra.core.survey.topics import PASSES
 from emplastra.shared import clock
-from emplastra.shared.services import Refused, as_refused
+from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import Finding, FindingWord
 
@@ -19,6 +19,7 @@ def held(zone, stage=None):
     return {(row.stage, row.topic, row.mark): row for row in rows}
 
 
+@writes
 @transaction.atomic
 def state(zone, user, stage, answers, step="", seen=None):
     """Write down answers [(core Answer, cause or "")] of a pass; what holds already is not written again.
@@ -56,6 +57,7 @@ def last_cause(finding):
     return newest.cause if newest else ""
 
 
+@writes
 def explain(finding, user, cause):
     """Name a finding's cause, unless it is named already. Raises Refused."""
     if cause not in core.CAUSES:
@@ -64,6 +66,7 @@ def explain(finding, user, cause):
         FindingWord.objects.create(finding=finding, said="explained", cause=cause, who=user)
 
 
+@writes
 def say_of(finding, user, said, cause="", step="", note=""):
     """Say something of a finding: a key of core WORDS. Raises Refused if it cannot be said."""
     if said == "explained":

@@ -1,4 +1,4 @@
-"""What a kind of entry is: its row, its event, its form, its line in the record, its button."""
+"""What a kind of entry is: its row, its event, its form, its line in the record."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -75,8 +75,6 @@ class EntryKind:
     """What the record calls it."""
     offered = ""
     """What Log calls it, if not so."""
-    button = ""
-    """What Bench's button says where it comes next."""
     group = ""
     """A key of GROUPS, "" where Log does not offer it."""
     order = 0

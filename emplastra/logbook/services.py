@@ -8,7 +8,7 @@ from django.db import transaction
 from emplastra.climate.services import type_reading
 from emplastra.jobs.services import drop_steps
 from emplastra.shared import clock
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, writes
 
 from .models import KINDS, Correction, Entry, EntryZone, holds
 
@@ -44,6 +44,7 @@ def check_times(began, ended, confirmed=False):
         raise Refused("is over 12 hours back: tick the box to say that this is meant", "confirm_old")
 
 
+@writes
 @transaction.atomic
 def log(user, told, confirmed=False, replaces=None, reason=""):
     """Write an entry down; with `replaces`, as the correction of another.
@@ -94,6 +95,7 @@ def dependants(entry):
     return list(Entry.objects.known_at().filter(named))
 
 
+@writes
 @transaction.atomic
 def void(user, entry, reason, with_dependants=False):
     """Strike an entry through. One with dependants goes only together with them. Raises Refused."""
@@ -118,6 +120,7 @@ def _drop_what_it_brought(user, entry):
         drop_steps(row.zone, user, ids, set(held.values_list("step", flat=True)))
 
 
+@writes
 def undo(user, entry):
     """Void one's own entry by one tap, within 10 minutes. Raises Refused after that."""
     if entry.who_id != user.pk or clock.now() > entry.recorded + UNDO_WITHIN:

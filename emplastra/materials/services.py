@@ -13,7 +13,7 @@ from emplastra.core.product.sheet import SheetError, read
 from emplastra.core.surface import system_file
 from emplastra.core.surface.steps import STEPS
 from emplastra.shared import clock
-from emplastra.shared.services import Refused
+from emplastra.shared.services import Refused, writes
 
 from .models import Product, SheetRevision, System, SystemVersion
 
@@ -117,17 +117,20 @@ def check_systems(document):
         raise Refused(str(error), "file") from error
 
 
+@writes
 @transaction.atomic
 def store_systems(checked, user=None):
     """New versions of checked coating systems, all of them or none. Raises Refused for a product that is not there."""
     return [add_system(user=user, **each) for each in checked]
 
 
+@writes
 def add_systems(document, user=None):
     """Check a list of coating systems and store them. Raises Refused."""
     return store_systems(check_systems(document), user)
 
 
+@writes
 def add_system(name, steps, school="", max_total_um=None, user=None):
     """A new version of a coating system, its steps checked before. Raises Refused naming the step."""
     for i, step in enumerate(steps, 1):

@@ -9,7 +9,6 @@ from emplastra.core.surface.clocks import DRIED, PROMPT_S
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.steps import STEPS
-from emplastra.logbook.models import KINDS
 from emplastra.shared.links import Go
 from emplastra.shared.times import span
 from emplastra.state.selectors import ZoneState
@@ -66,7 +65,14 @@ def act_for(state, facts):
         worst = min(open_spots, key=lambda s: (s.act.group, s.act.sort_s, s.zone.pk))
         if (worst.act.group, worst.act.sort_s) < (act.group, act.sort_s):
             parts = [(f"Spot {worst.zone.name}: ", False), *worst.act.parts]
-            return Act(worst.act.group, worst.act.sort_s, parts, "Spot", _plan(worst), worst.act.status)
+            return Act(
+                worst.act.group,
+                worst.act.sort_s,
+                parts,
+                "Go to the spot",
+                Go("work:now", (worst.zone.pk,)),
+                worst.act.status,
+            )
     return act
 
 
@@ -76,12 +82,12 @@ def _own_act(state, facts):
         return _away(state, facts)
     if surface.closed_s is not None:
         parts = [("Closed ", False), (moment(surface.closed_s, facts), True), (": out of reach.", False)]
-        return Act(5, NEVER, parts, "Record", _record(state), Status.RESTING)
+        return Act(5, NEVER, parts, "See the record", _record(state), Status.RESTING)
     wet = surface.clock(Runs.KEEP_WET)
     if wet is not None:
         return _keep_wet(state, wet, facts)
     if surface.in_work:
-        return Act(1, surface.t_s, [("In work now.", False)], "Record", _record(state), Status.IN_WORK)
+        return Act(1, surface.t_s, [("In work now.", False)], "See the record", _record(state), Status.IN_WORK)
     if state.facts.revision is not None and state.facts.revision.end_state != "coated":
         end = _uncoated(state)
         if end is not None:
@@ -111,13 +117,13 @@ def _away(state, facts):
     to = f"At {away.contractor}" if away.contractor else "Away"
     if away.due is None:
         parts = [(f"{to} since ", False), (moment(state.surface.away_s, facts), True), ("; its clocks are suspended.", False)]  # fmt: skip
-        return Act(4, NEVER, parts, "Back", go, Status.AWAY)
+        return Act(4, NEVER, parts, "Log it back", go, Status.AWAY)
     left, day = (away.due - facts.today).days, f"{away.due:%a} {away.due.day} {away.due:%b}"
     if left < 0:
         parts = [(f"{to}: was due ", False), (day, True), (f", {-left} day{'s' if left < -1 else ''} ago. Ask for it.", False)]  # fmt: skip
-        return Act(2, state.surface.t_s + left * 86400.0, parts, "Back", go, Status.AWAY)
+        return Act(2, state.surface.t_s + left * 86400.0, parts, "Log it back", go, Status.AWAY)
     parts = [(f"{to}, due ", False), ("today" if not left else "tomorrow" if left == 1 else day, True), ("; its clocks are suspended.", False)]  # fmt: skip
-    return Act(4, state.surface.t_s + left * 86400.0, parts, "Back", go, Status.AWAY)
+    return Act(4, state.surface.t_s + left * 86400.0, parts, "Log it back", go, Status.AWAY)
 
 
 def _uncoated(state):
@@ -126,7 +132,7 @@ def _uncoated(state):
     if revision.end_state != "as-found" and state.next_step is not None:
         return None
     parts = [(f"{revision.get_end_state_display()}.", False)]
-    return Act(5, NEVER, parts, "Record", _record(state), Status.RESTING)
+    return Act(5, NEVER, parts, "See the record", _record(state), Status.RESTING)
 
 
 def next_label(state):
@@ -143,9 +149,9 @@ def _button(state):
     step, kind = state.next_step, state.next_kind
     if kind.entry == "access":
         how = {"trial-fit": "trial-fit", "close": "closed"}[step.kind]
-        return KINDS["access"].button, log_page(state.zone, "access", step.id).asking(how=how)
+        return state.next_kind.verb, log_page(state.zone, "access", step.id).asking(how=how)
     if kind.entry != "coat":
-        return KINDS[kind.entry].button, log_page(state.zone, kind.entry, step.id)
+        return kind.verb, log_page(state.zone, kind.entry, step.id)
     usable = [pot for pot in state.pots if pot.can_coat(state.surface.t_s)]
     if usable:
         return "Log coat", log_page(state.zone, "coat", step.id).asking(pot=usable[0].entry.pk)
@@ -160,7 +166,7 @@ def _record(state):
 
 def _why(state):
     """The figures of its window, each with its working."""
-    return Go("work:window", (state.zone.pk,), anchor="why")
+    return Go("work:now", (state.zone.pk,), anchor="why")
 
 
 def _plan(state):
@@ -174,7 +180,7 @@ def _keep_wet(state, clock, facts):
     if ready:
         parts = [("Rinse ", False), ("now", True), (": its time is up.", False)]
         go = log_page(state.zone, "rinsed", _step_of(state, "rinsed"))
-        return Act(1, clock.opens_s, parts, "Rinsed", go, Status.KEEP_WET)
+        return Act(1, clock.opens_s, parts, "Rinse", go, Status.KEEP_WET)
     if clock.note == DRIED:
         parts = [("May have dried. ", True), ("Wet it again: its time starts anew.", False)]
     else:
@@ -185,7 +191,7 @@ def _keep_wet(state, clock, facts):
         elif clock.note:
             parts.append((f" {clock.note[:1].upper()}{clock.note[1:]}.", False))
     go = Go("work:wet", (state.zone.pk,))
-    return Act(1, clock.closes_s, parts, "Wetted", go, Status.KEEP_WET, clock.closes_s, posts=True)
+    return Act(1, clock.closes_s, parts, "Wet again", go, Status.KEEP_WET, clock.closes_s, posts=True)
 
 
 def _step_of(state, entry):
@@ -201,7 +207,7 @@ def _drying(state, clock, facts):
         (moment(clock.opens_s, facts), True),
         (f"; then {next_label(state).lower()}.", False),
     ]
-    return Act(4, clock.opens_s or NEVER, parts, "Why", _why(state), Status.WAITING)
+    return Act(4, clock.opens_s or NEVER, parts, "See why", _why(state), Status.WAITING)
 
 
 def _wiped_until(state):
@@ -301,18 +307,18 @@ def _missed(state, facts):
 def _act_missed(state, facts):
     clock = state.clock
     parts = [(f"Closed for {clock.toward} ", False), (moment(clock.closes_s, facts), True), (". See the sheet.", False)]
-    return Act(2, clock.closes_s, parts, "Why", _why(state), Status.MISSED)
+    return Act(2, clock.closes_s, parts, "See why", _why(state), Status.MISSED)
 
 
 def _waiting(state, facts):
     clock = state.clock
     if clock.opens_s is None or clock.note:
         said = [(f"{clock.note[:1].upper()}{clock.note[1:]}.", False)]
-        return Act(4, NEVER, said, "Why", _why(state), Status.WAITING, remark=_remark(state))
+        return Act(4, NEVER, said, "See why", _why(state), Status.WAITING, remark=_remark(state))
     what = next_label(state) if not state.toward.act else ACT_WORDS[state.toward.act].capitalize()
     parts = [(f"{what} from ", False), (moment(clock.opens_s, facts), True)]
     parts.append((f", until {moment(clock.closes_s, facts)}." if clock.closes_s else ".", False))
-    return Act(4, clock.opens_s, parts, "Why", _why(state), Status.WAITING, remark=_remark(state))
+    return Act(4, clock.opens_s, parts, "See why", _why(state), Status.WAITING, remark=_remark(state))
 
 
 def _unjudged(state, facts):
@@ -341,7 +347,7 @@ def _resting(state, facts):
             3,
             NEVER,
             [("No plan yet. Choose a system.", False)],
-            "Plan",
+            "Choose a system",
             Go("work:build-up", (state.zone.pk,), anchor="choose"),
             Status.OPEN,
         )
@@ -359,7 +365,7 @@ def _resting(state, facts):
             log_page(state.zone, "access"),
             Status.OPEN,
         )
-    return Act(5, NEVER, parts, "Record", _record(state), Status.RESTING)
+    return Act(5, NEVER, parts, "See the record", _record(state), Status.RESTING)
 
 
 def fill_acts(found, facts):

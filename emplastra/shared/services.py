@@ -1,9 +1,11 @@
 """Carrying out what a form sends: once, whole, or not at all."""
 
 import hashlib
+import inspect
 import json
 import secrets
 from contextlib import contextmanager
+from functools import wraps
 
 from django.db import transaction
 
@@ -48,6 +50,21 @@ def payload_hash(payload):
         k: v for k, v in payload.items() if k not in {"token", "csrfmiddlewaretoken", "confirm_old", "as_new", "seen"}
     }
     return hashlib.sha256(json.dumps(kept, sort_keys=True, default=str).encode()).hexdigest()
+
+
+def writes(service):
+    """Mark a service that records what its `user` does: who may only look is refused, wherever it is called from."""
+    place = list(inspect.signature(service).parameters).index("user")
+
+    @wraps(service)
+    def checked(*args, **kwargs):
+        user = args[place] if len(args) > place else kwargs.get("user")
+        if user is not None and not user.may_write:
+            raise Refused(f"{user} may look, and change nothing: ask an owner")
+        return service(*args, **kwargs)
+
+    checked.needs_the_right_to_write = True
+    return checked
 
 
 def once(user, token, action, payload, do):

@@ -209,7 +209,7 @@ def remove_job(request, pk):
     found = job_or_404(pk)
     entries = Entry.objects.filter(zones__job=found).exclude(kind=Kind.MOVED)
     told = entries.exists() or Finding.objects.filter(zone__job=found).exists() or found.parts_off.exists()
-    return _remove(request, found, told, reverse("bench:zones"))
+    return _remove(request, found, told, reverse("bench:jobs"))
 
 
 @require_POST

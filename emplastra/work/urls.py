@@ -21,17 +21,19 @@ register_converter(LogKind, "logkind")
 
 app_name = "work"
 urlpatterns = [
-    path("zones/<int:pk>/", plan_views.BuildUp.as_view(), name="build-up"),
+    path("zones/<int:pk>/", views.now, name="now"),
+    path("zones/<int:pk>/plan", plan_views.BuildUp.as_view(), name="build-up"),
     path("zones/<int:pk>/preview", plan_views.preview, name="build-up-preview"),
     path("zones/<int:pk>/adopt", plan_views.adopt, name="adopt"),
     path("zones/<int:pk>/add-step", plan_views.add_step, name="add-step"),
-    path("zones/<int:pk>/window", views.window, name="window"),
+    path("zones/<int:pk>/window", views.window_moved),
     path("zones/<int:pk>/working", views.working, name="working"),
     path("zones/<int:pk>/missed", views.Missed.as_view(), name="missed"),
     path("zones/<int:pk>/mix", pot_views.Mix.as_view(), name="mix"),
     path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),
     path("zones/<int:pk>/wet", log_views.wet, name="wet"),
     path("zones/<int:pk>/log/coat/preview", coat_views.preview, name="coat-preview"),
+    path("zones/<int:pk>/log/", views.log_start, name="log-start"),
     path("zones/<int:pk>/log/<logkind:kind>", views.log, name="log"),
     path("pots/<int:pk>/", pot_views.PotPage.as_view(), name="pot"),
     path("pots/<int:pk>/preview", pot_views.pot_preview, name="pot-preview"),

@@ -58,7 +58,7 @@ def done(request, pk):
         )
     row = entry.places_on.first()
     if entry.kind not in {Kind.BARED, Kind.MOVED}:
-        return HttpResponseRedirect(reverse("work:window", args=[row.zone_id]))
+        return HttpResponseRedirect(reverse("work:now", args=[row.zone_id]))
     return HttpResponseRedirect(reverse("work:build-up", args=[row.zone_id]) if row else reverse("bench:home"))
 
 
@@ -105,8 +105,19 @@ def spread_working(state):
     return dew_point_working(air.air_c, air.rh_pct, state.now.temp_c, state.now.basis, state.now.source)
 
 
-def window(request, pk):
-    """A zone's window: flash, opens, closes, then key first; each figure with its working."""
+def window_moved(request, pk):
+    """Where a zone's window was before: it is part of Now."""
+    return HttpResponseRedirect(reverse("work:now", args=[pk]))
+
+
+def log_start(request, pk):
+    """What may be logged on a zone: what comes next, first and large, then the rest in its groups."""
+    zone = zone_or_404(pk)
+    return render(request, "work/log_start.html", {"zone": zone, "state": book_of(request, zone).state(zone)})
+
+
+def now(request, pk):
+    """Where a zone stands: what may be done now, what stops it, its window with each figure's working, its pots."""
     zone = zone_or_404(pk)
     book = book_of(request, zone)
     state = book.state(zone)
@@ -124,7 +135,7 @@ def window(request, pk):
         "working": spread_working(state),
         "metal": metal_of(state),
     }
-    return render(request, "work/window.html", context)
+    return render(request, "work/now.html", context)
 
 
 def working(request, pk):
@@ -178,4 +189,4 @@ class Missed(ZoneView):
             jobs.insert_before(self.zone, self.request.user, state.plan.next_layer.step.id, steps, based_on)
         except jobs.StalePlan as stale:
             raise Refused("somebody changed the plan meanwhile: look again and choose anew") from stale
-        return reverse("work:window", args=[self.zone.pk])
+        return reverse("work:now", args=[self.zone.pk])

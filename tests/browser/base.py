@@ -40,6 +40,19 @@ def _stop(driver):
     driver.stop()
 
 
+TAB_OF = {
+    "Build-up": "Plan", "Strip plan": "Plan", "Treatment": "Plan", "Mix": "Plan", "Survey": "Inspect", "Found more": "Inspect",
+}  # fmt: skip
+"""The tab under which a zone's page stands, where it is not a tab itself."""
+
+
+def open_tab(page, name):
+    """Go to a page of the zone in view by its tab."""
+    page.get_by_label("Zone", exact=True).get_by_role("link", name=TAB_OF.get(name, name), exact=True).click()
+    if name in TAB_OF:
+        page.get_by_label("Zone, more").get_by_role("link", name=name, exact=True).click()
+
+
 @tag("browser")
 class BrowserCase(DropTriggers, StaticLiveServerTestCase):
     """A page on the live server; at the end there must have been no error that was not announced."""
@@ -95,6 +108,10 @@ class BrowserCase(DropTriggers, StaticLiveServerTestCase):
     def row(self, name, page=None):
         """A zone's row on Bench."""
         return (page or self.page).locator("article.row", has_text=name)
+
+    def tab(self, name):
+        """Go to a page of the zone in view by its tab."""
+        open_tab(self.page, name)
 
     def bench(self):
         """Go to Bench by its tool."""

@@ -100,7 +100,7 @@ class KilledServerTests(TestCase):
         page.get_by_label("Username").fill("bench")
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
-        page.locator("article.row", has_text="Lamp bracket").get_by_role("link", name="Bared").click()
+        page.locator("article.row", has_text="Lamp bracket").get_by_role("link", name="Strip").click()
         page.wait_for_load_state()
         page.get_by_label("Note").fill(NOTE)
         path = page.evaluate("location.pathname")

@@ -10,12 +10,9 @@ class MetalTests(BrowserCase):
     def zone(self, name):
         """Open a zone of the job by its map."""
         self.page.get_by_role("link", name="Bench", exact=True).first.click()
-        self.page.get_by_role("link", name="Zones", exact=True).first.click()
+        self.page.get_by_role("link", name="Jobs", exact=True).first.click()
         self.page.get_by_role("link", name="Rail car", exact=True).first.click()
         self.page.locator(".zone-line").get_by_role("link", name=name, exact=True).click()
-
-    def tab(self, name):
-        self.page.get_by_label("Zone").get_by_role("link", name=name, exact=True).click()
 
     def make_zone(self, name, thickness, form, part, substrate="Mild steel", finish="Show"):
         page = self.page
@@ -43,7 +40,7 @@ class MetalTests(BrowserCase):
     def test_from_a_new_job_to_primer_due(self):
         page = self.page
         self.sign_in()
-        page.get_by_role("link", name="Zones", exact=True).first.click()
+        page.get_by_role("link", name="Jobs", exact=True).first.click()
         page.get_by_role("link", name="New job").click()
         page.get_by_label("Piece").fill("Rail car")
         page.get_by_role("button", name="Make the job").click()
@@ -131,12 +128,12 @@ class MetalTests(BrowserCase):
         page.get_by_role("link", name="Bared").click()
         page.get_by_label("By", exact=True).select_option(label="Wire wheel")
         page.get_by_role("button", name="Log it").click()
-        self.tab("Metal")
+        self.tab("Treatment")
         expect(page.locator(".metal-card.is-now")).to_contain_text("Degrease")
         expect(page.locator(".metal-card.is-now")).to_contain_text("30 mL")
-        page.locator(".metal-card.is-now").get_by_role("link", name="Degreased").click()
+        page.locator(".metal-card.is-now").get_by_role("link", name="Degrease").click()
         page.get_by_role("button", name="Log it").click()
-        self.tab("Metal")
+        self.tab("Treatment")
         expect(page.get_by_text("Primer due:")).to_be_visible()
         expect(page.locator(".verdict.is-stops", has_text="A wire wheel polishes")).to_be_visible()
         page.get_by_role("button", name="Key it first").click()
@@ -144,7 +141,7 @@ class MetalTests(BrowserCase):
         self.tab("Log")
         page.get_by_role("link", name="Keyed").click()
         page.get_by_role("button", name="Log it").click()
-        self.tab("Metal")
+        self.tab("Treatment")
         expect(page.locator(".metal-card.is-now")).to_contain_text("Degrease")
 
     def _acceptance(self):
@@ -177,7 +174,7 @@ class MetalTests(BrowserCase):
         page.get_by_label("Share covered").fill("5")
         page.get_by_role("button", name="Log it").click()
         expect(page.locator(".note.is-done")).to_be_visible()
-        self.tab("Metal")
+        self.tab("Treatment")
         expect(page.locator("#metal-verdicts")).to_contain_text("A weld took the film off 5% of this face")
         expect(page.locator("#metal-verdicts")).to_contain_text("nobody has looked through it since")
         self.tab("Log")
@@ -185,7 +182,7 @@ class MetalTests(BrowserCase):
         page.locator('[data-field="through"]').get_by_label("found").check()
         page.get_by_role("button", name="Log it").click()
         expect(page.locator(".note.is-done")).to_be_visible()
-        self.tab("Metal")
+        self.tab("Treatment")
         expect(page.locator("#metal-verdicts")).to_contain_text("weld or braze them shut")
         expect(page.locator(".is-fault")).to_contain_text("Pinholes that go through")
         page.get_by_role("link", name="Bench", exact=True).first.click()

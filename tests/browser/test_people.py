@@ -98,7 +98,7 @@ class ViewerTests(BrowserCase):
     def test_a_viewer_reads_and_is_told_that_nothing_can_be_logged(self):
         page = self.page
         self.sign_in("viewer")
-        self.row("Cab side").get_by_role("link", name="Bared").click()
+        self.row("Cab side").get_by_role("link", name="Strip").click()
         self.allow("403")
         page.get_by_role("button", name="Log it").click()
         expect(page.get_by_text("Your role is viewer")).to_be_visible()
@@ -128,7 +128,7 @@ class RemedyTests(BrowserCase):
         expect(page.get_by_text("Keyed: recorded.")).to_be_visible()
         expect(page.locator(".figure.is-closes .when")).to_have_text("tomorrow 12:00")
         expect(page.locator(".now-line")).to_contain_text("coat 2 of 2")
-        page.get_by_label("Zone").get_by_role("link", name="Build-up").click()
+        self.tab("Build-up")
         # 50 µm by plan, less 5.08
         expect(page.locator("#picture")).to_contain_text("45 µm assumed")
 
@@ -141,7 +141,7 @@ class RemedyTests(BrowserCase):
         page.get_by_label("Note").fill("the owner knows")
         page.get_by_role("button", name="Log it").click()
         expect(page.get_by_text("Coat: recorded.")).to_be_visible()
-        page.get_by_label("Zone").get_by_role("link", name="Record").click()
+        page.get_by_label("Zone", exact=True).get_by_role("link", name="Record").click()
         expect(page.locator(".entry.is-coat").last).to_contain_text("after the window closed")
         page.emulate_media(media="print")
         expect(page.locator(".tools")).to_be_hidden()

@@ -26,7 +26,7 @@ class WayThroughTests(BrowserCase):
 
     def make_job_and_zone(self):
         page = self.page
-        page.get_by_role("link", name="Zones", exact=True).first.click()
+        page.get_by_role("link", name="Jobs", exact=True).first.click()
         page.get_by_role("link", name="New job").click()
         page.get_by_label("Piece").fill("Signal lamp")
         page.get_by_role("button", name="Make the job").click()
@@ -69,11 +69,11 @@ class WayThroughTests(BrowserCase):
     def strip_and_wipe(self):
         page = self.page
         self.bench()
-        self.row("Lamp door").get_by_role("link", name="Bared").click()
+        self.row("Lamp door").get_by_role("link", name="Strip").click()
         page.get_by_label("Began").fill("11:00")
         page.get_by_role("button", name="Log it").click()
         expect(page.locator(".now-line")).to_contain_text("Primer by")
-        page.locator(".now-line").get_by_role("link", name="Degreased").click()
+        page.locator(".now-line").get_by_role("link", name="Degrease").click()
         page.get_by_role("button", name="Log it").click()
         expect(page.get_by_text("Degreased: recorded.")).to_be_visible()
 
@@ -197,7 +197,7 @@ class NothingLostTests(BrowserCase):
 
     def open_log(self, page=None):
         page = page or self.page
-        self.row("Cab side", page).get_by_role("link", name="Bared").click()
+        self.row("Cab side", page).get_by_role("link", name="Strip").click()
         expect(page.get_by_role("button", name="Log it")).to_be_visible()
 
     def test_a_double_tap_is_one_entry(self):
@@ -348,14 +348,14 @@ class KeysTests(BrowserCase):
         expect(page.get_by_role("heading", name="Search")).to_be_visible()
         expect(page.locator("main").get_by_role("link", name="Cab side")).to_be_visible()
         page.keyboard.press("z")
-        expect(page.get_by_role("heading", name="Zones")).to_be_visible()
+        expect(page.get_by_role("heading", name="Jobs")).to_be_visible()
         page.get_by_label("Route").get_by_role("link", name="Strip").click()
         expect(page.get_by_role("heading", name="Strip 1 zone")).to_be_visible()
 
     def test_close_reopen_copy_and_delete_a_job(self):
         page = self.page
         self.sign_in()
-        page.get_by_role("link", name="Zones", exact=True).first.click()
+        page.get_by_role("link", name="Jobs", exact=True).first.click()
         page.get_by_role("link", name="Trolley").first.click()
         page.get_by_role("button", name="Close").first.click()
         expect(page.get_by_text("Trolley: closed.")).to_be_visible()

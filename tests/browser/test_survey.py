@@ -59,7 +59,7 @@ class WalkTests(BrowserCase):
     def test_walk_round(self):
         page = self.page
         self.sign_in()
-        page.get_by_label("Main").get_by_role("link", name="Zones").click()
+        page.get_by_label("Main").get_by_role("link", name="Jobs").click()
         page.get_by_role("link", name="New job").click()
         page.get_by_label("Piece").fill("Locker doors")
         page.get_by_role("button", name="Make the job").click()
@@ -169,7 +169,7 @@ class WalkTests(BrowserCase):
     def _away_and_back(self):
         page = self.page
         self.map_line("Door, right, foot").get_by_role("link", name="Door, right, foot").click()
-        page.get_by_label("Zone").get_by_role("link", name="Log").click()
+        page.get_by_label("Zone", exact=True).get_by_role("link", name="Log").click()
         page.get_by_role("link", name="Sent away").click()
         page.get_by_label("To whom").fill("The dip works")
         page.get_by_label("For what").fill("acid dip")
@@ -185,17 +185,17 @@ class WalkTests(BrowserCase):
         page.get_by_label("Condition").fill("one dent")
         page.get_by_role("button", name="Log it").click()
         expect(page.locator(".note.is-done")).to_be_visible()
-        page.get_by_label("Zone").get_by_role("link", name="Record").click()
+        page.get_by_label("Zone", exact=True).get_by_role("link", name="Record").click()
         expect(page.locator(".record")).to_contain_text("in a temporary primer, wash primer")
 
     def _found_more_while_stripping(self):
         page = self.page
         page.get_by_role("link", name="Locker doors").first.click()
         self.map_line("Door, left, outer").get_by_role("link", name="Door, left, outer").click()
-        page.get_by_label("Zone").get_by_role("link", name="Log").click()
+        page.get_by_label("Zone", exact=True).get_by_role("link", name="Log").click()
         page.get_by_role("link", name="Bared").click()
         page.get_by_role("button", name="Log it").click()
-        page.get_by_label("Zone").get_by_role("link", name="Found more").click()
+        self.tab("Found more")
         page.locator("label.tile", has_text="Hole").click()
         page.get_by_label("Where, how large").fill("under the handle, 20 mm")
         page.get_by_label("Cause").select_option(label="Dirt or water trap")

@@ -145,7 +145,7 @@ class EntryTests(ShopCase):
         self.assertIn("Checked: still tacky, though the time is up", text_of(self.client.get("/")))
         self.shop.tell(Kind.AWAY, -0.5, contractor="Powder shop", work="powder")
         self.assertRegex(text_of(self.client.get("/")), r"At Powder shop since\s+11:30\s*; its clocks are suspended")
-        window = self.client.get(f"/zones/{self.shop.zone.pk}/window")
+        window = self.client.get(f"/zones/{self.shop.zone.pk}/")
         self.assertContains(window, "suspended while it is away")
         self.assertNotContains(window, "Opens for")
 
@@ -273,7 +273,7 @@ class MissedTests(ShopCase):
         self.assertEqual([s["kind"] for s in steps], ["strip", "degrease", "abrade", "degrease", "prime"])
         self.assertEqual(steps[2]["grit"], "P240")
         self.assertRegex(
-            text_of(self.client.get("/")), r"Closed\s+yesterday 22:00\s*\. Key P240, then it is open again\.\s+Keyed"
+            text_of(self.client.get("/")), r"Closed\s+yesterday 22:00\s*\. Key P240, then it is open again\.\s+Abrade"
         )
         refused = self.client.post(self.url, {"token": "m2", "based_on": "2"})
         self.assertContains(refused, "comes next in the plan already", status_code=422)

@@ -85,7 +85,19 @@ class DemoTests(TestCase):
 
     def test_every_page_of_every_zone_opens(self):
         for zone in Zone.objects.all():
-            for page in ("", "window", "mix", "record", "log/coat", "log/keyed", "measures"):
+            for page in (
+                "",
+                "plan",
+                "log/",
+                "strip",
+                "metal",
+                "solder",
+                "mix",
+                "record",
+                "log/coat",
+                "log/keyed",
+                "measures",
+            ):
                 with self.subTest(zone.name, page=page):
                     self.assertEqual(self.client.get(f"/zones/{zone.pk}/{page}").status_code, 200)
         for product in Product.objects.all():

@@ -221,13 +221,13 @@ class WhoMayTests(ShopCase):
         entry = self.shop.coat(-1, -0.5)
         zone, job = self.shop.zone.pk, self.shop.job.pk
         everybody = [
-            "/", "/zones/", "/zones/?stage=Prime", "/mix/", "/log/", "/more/", "/search?q=cab", "/air/", "/materials/", f"/materials/{self.shop.primer.pk}/",
-            "/materials/sheet-schema.json", "/materials/import", f"/zones/{zone}/", f"/zones/{zone}/window", f"/zones/{zone}/record", f"/jobs/{job}/", f"/jobs/{job}/record",
+            "/", "/jobs/", "/jobs/?stage=Prime", "/mix/", "/log/", "/more/", "/search?q=cab", "/air/", "/materials/", f"/materials/{self.shop.primer.pk}/",
+            "/materials/sheet-schema.json", "/materials/import", f"/zones/{zone}/", f"/zones/{zone}/plan", f"/zones/{zone}/record", f"/jobs/{job}/", f"/jobs/{job}/record",
             f"/jobs/{job}/record.json", "/record/", f"/zones/{zone}/mix", f"/zones/{zone}/log/coat", f"/zones/{zone}/log/keyed", f"/zones/{zone}/log/bared",
             f"/zones/{zone}/log/moved", f"/zones/{zone}/log/degreased", f"/zones/{zone}/measures", "/jobs/new", f"/jobs/{job}/zones/new", "/air/import",
             f"/entries/{entry.pk}/void", f"/entries/coat/{entry.pk}/correct", "/shapes/row?n=1&shape1-kind=tube", f"/jobs/{job}/edit", f"/jobs/{job}/copy",
         ]  # fmt: skip
-        owner = ["/settings/", "/settings/people/add"]
+        owner = ["/settings/", "/settings/people/", "/settings/people/add", "/air/places/"]
         return everybody, owner
 
     def test_pages(self):
@@ -333,20 +333,18 @@ class SettingsTests(ShopCase):
         workshop = Workshop.current()
         self.assertAlmostEqual(workshop.assumed_air_c, 17.7777, places=3)
         self.assertEqual((workshop.name, workshop.units), ("Railside", "us"))
-        self.client.post("/settings/places/add", {"name": "Booth", "kind": "booth"})
-        self.assertContains(
-            self.client.post("/settings/places/add", {"name": "Booth"}), "no other place", status_code=422
-        )
+        self.client.post("/air/places/add", {"name": "Booth", "kind": "booth"})
+        self.assertContains(self.client.post("/air/places/add", {"name": "Booth"}), "no other place", status_code=422)
         self.client.post(
             "/settings/people/add", {"token": "p1", "username": "new", "role": "refinisher", "password": PASSWORD}
         )
         self.assertTrue(User.objects.get(username="new").may_write)
-        answer = self.client.post(reverse("bench:toggle-person", args=[self.shop.people["owner"].pk]))
+        answer = self.client.post(reverse("accounts:toggle-person", args=[self.shop.people["owner"].pk]))
         self.assertContains(answer, "last owner", status_code=422)
 
     def test_us_units_are_shown_and_meant(self):
         Workshop.objects.update(units="us")
-        page = self.client.get(f"/zones/{self.shop.zone.pk}/").content.decode()
+        page = self.client.get(f"/zones/{self.shop.zone.pk}/plan").content.decode()
         self.assertIn("10.8 sq ft", page)  # 1 m2 is 10.764 sq ft
         self.assertIn("3.9 mil", page)  # 100 µm planned is 3.937 mil
 

@@ -90,7 +90,7 @@ class ZoneActTests(ShopCase):
         self.shop.tell(Kind.BARED, -3, -2, "s-strip")
         page = text_of(self.client.post(f"/zones/{zone.pk}/delete", follow=True))
         self.assertIn("has entries or findings, which are kept: retire it", page)
-        self.assertIn("below the zone’s 1 m²", text_of(self.act("spot", code=422, name="Chip", area="1.5 m2")))
+        self.assertIn("below the zone’s 1.00 m²", text_of(self.act("spot", code=422, name="Chip", area="1.5 m2")))
         self.act("spot", name="Chip", area="90 x 60 mm")
         spot = Zone.objects.get(name="Chip")
         self.assertEqual((spot.parent, spot.revisions.first().area_m2), (zone, 0.0054))
@@ -150,7 +150,7 @@ class MapPageTests(ShopCase):
             page = self.client.get(url)
             self.assertContains(page, "Other", msg_prefix=url)
             self.assertContains(page, "Cab side", msg_prefix=url)
-        for url in ("/rules/?job=abc", f"/zones/{other.pk}/photo?finding=abc", f"/jobs/{job.pk}/verdict?zone=abc", f"/jobs/{job.pk}/parts?zone=abc", "/zones/?stage=abc&all=1"):  # fmt: skip
+        for url in ("/rules/?job=abc", f"/zones/{other.pk}/photo?finding=abc", f"/jobs/{job.pk}/verdict?zone=abc", f"/jobs/{job.pk}/parts?zone=abc", "/jobs/?stage=abc&all=1"):  # fmt: skip
             self.assertEqual(self.client.get(url).status_code, 200, url)
         self.assertEqual(self.client.post("/rules/schools", {"job": "abc", "solder": "out"}).status_code, 404)
 

@@ -103,9 +103,9 @@ class ImportTests(ShopCase):
         for url, words in (
             ("/materials/", "step 1, dft_um: &#x27;100 um&#x27;"),
             (f"/materials/{shop.primer.pk}/", "Revision 2 of its data sheet cannot be read"),
-            (f"/zones/{roof}/", "step 1: coats is &#x27;two&#x27;"),
-            ("/", "Roof"), ("/windows/", "Cab side"), ("/zones/", "Roof"), (f"/zones/{cab}/", "Cab side"), (f"/zones/{cab}/mix", ""),
-            (f"/zones/{cab}/window", ""), (f"/zones/{cab}/record", ""), (f"/zones/{roof}/record", ""), (f"/zones/{cab}/log/coat", ""),
+            (f"/zones/{roof}/plan", "step 1: coats is &#x27;two&#x27;"),
+            ("/", "Roof"), ("/windows/", "Cab side"), ("/jobs/", "Roof"), (f"/zones/{cab}/plan", "Cab side"), (f"/zones/{cab}/mix", ""),
+            (f"/zones/{cab}/", ""), (f"/zones/{cab}/record", ""), (f"/zones/{roof}/record", ""), (f"/zones/{cab}/log/coat", ""),
             (f"/zones/{roof}/log/coat", ""), (f"/zones/{cab}/verdicts", ""), (f"/jobs/{shop.job.pk}/", "Roof"), ("/rules/", ""),
         ):  # fmt: skip
             with self.subTest(url):
@@ -125,7 +125,7 @@ class ImportTests(ShopCase):
         plan = BuildUpVersion.objects.filter(zone=zone).first()
         self.assertEqual((plan.number, [s["kind"] for s in plan.steps]), (2, ["strip", "prime"]))
         self.assertEqual(len({s["id"] for s in plan.steps}), 2)
-        self.assertContains(self.client.get(f"/zones/{zone.pk}/"), "of at most 60 µm")
+        self.assertContains(self.client.get(f"/zones/{zone.pk}/plan"), "of at most 60 µm")
         self.assertContains(self.client.post(f"/zones/{zone.pk}/preview", {}), "of at most 60 µm")
         self.client.post(f"/zones/{self.shop.zone.pk}/adopt", {"system": version.pk})
         self.assertEqual(self.shop.zone.build_ups.first().number, 2)

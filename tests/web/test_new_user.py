@@ -103,7 +103,7 @@ class NewUserTests(ShopCase):
         self.assertEqual(answer.redirect_chain[0][0], f"/zones/{made.pk}/")
         self.assertAlmostEqual(made.revisions.get().area_m2, 1.6, 12)
         self.assertContains(self.client.get(f"/zones/{made.pk}/measures"), 'name="shape1-less" checked')
-        for url in (new, f"/zones/{made.pk}/", "/materials/"):
+        for url in (new, f"/zones/{made.pk}/plan", "/materials/"):
             with self.subTest(url):
                 self.assertIn("No coating system is here yet. Import one from a file", self.words(url))
         self.assertNotIn("No place is here yet", self.words(new))
@@ -155,8 +155,8 @@ class NewUserTests(ShopCase):
         )
         self.shop.tell(Kind.MOVED, -1, zone=bed, place=self.shop.place)
         for url, anchor, label in (
-            (f"/zones/{self.shop.zone.pk}/window", "why", "Why"),
-            (f"/zones/{bed.pk}/", "choose", "Plan"),
+            (f"/zones/{self.shop.zone.pk}/", "why", "See why"),
+            (f"/zones/{bed.pk}/plan", "choose", "Choose a system"),
         ):
             with self.subTest(label):
                 page = self.page(url)

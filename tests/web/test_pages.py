@@ -74,7 +74,7 @@ class BenchTests(ShopCase):
 
     def test_primer_due_opens_to_its_working(self):
         self.shop.tell(Kind.BARED, -3, -2, "s-strip")
-        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/window"))
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/"))
         self.assertIn("40 %: 24 h, 60 %: 6 h, 75 %: 3 h, 85 %: 1 h", page)
         self.assertRegex(page, r"Tue 12 May 09:\d\d\s+20.0 °C\s+20.0 °C\s+50 %\s+8.3 %")  # 1/12 an hour at 50 %
         self.assertIn("Surface above dew point: the working", page)
@@ -85,7 +85,7 @@ class BenchTests(ShopCase):
             self.shop.tell(Kind.BARED, -2, -1, "s-strip", zone=zone)
         self.client.get("/")
         zone, job = self.shop.zone.pk, self.shop.job.pk
-        table = [("/", 16), ("/zones/", 17), (f"/zones/{zone}/", 20), (f"/zones/{zone}/window", 16), (f"/zones/{zone}/record", 28), (f"/jobs/{job}/record", 28), (f"/jobs/{job}/", 19), (f"/jobs/{job}/findings", 20), (f"/zones/{zone}/survey/found", 22), ("/contractor/", 20), ("/put-off/", 14), ("/mix/", 16), ("/search?q=zone", 21), ("/air/", 18)]  # fmt: skip
+        table = [("/", 16), ("/jobs/", 17), (f"/zones/{zone}/plan", 20), (f"/zones/{zone}/", 16), (f"/zones/{zone}/record", 28), (f"/jobs/{job}/record", 28), (f"/jobs/{job}/", 19), (f"/jobs/{job}/findings", 20), (f"/zones/{zone}/survey/found", 22), ("/contractor/", 20), ("/put-off/", 14), ("/mix/", 16), ("/search?q=zone", 21), ("/air/", 18)]  # fmt: skip
         for url, most in table:
             with self.subTest(url), self.assertNumQueriesAtMost(most):
                 self.client.get(url)
@@ -305,7 +305,7 @@ class PlanTests(ShopCase):
         )
 
     def test_two_people_at_one_plan_lose_nothing(self):
-        url = f"/zones/{self.shop.zone.pk}/"
+        url = f"/zones/{self.shop.zone.pk}/plan"
         theirs = self.fields(**{"s-prime-coats": "3"})
         self.client.post(url, theirs)
         answer = self.client.post(url, theirs | {"token": "mine", "s-prime-coats": "4"})
@@ -322,7 +322,7 @@ class PlanTests(ShopCase):
 
         with self.assertRaisesMessage(Refused, "leave it out with a reason"):
             save_build_up(self.shop.zone, self.shop.user, [], 1, keep={"s-strip"})
-        self.client.post(f"/zones/{self.shop.zone.pk}/", self.fields(**{"s-wipe-left_out": "wiped by hand"}))
+        self.client.post(f"/zones/{self.shop.zone.pk}/plan", self.fields(**{"s-wipe-left_out": "wiped by hand"}))
         state, _ = zone_state(self.shop.zone)
         self.assertEqual(state.next_step.id, "s-prime")
 
@@ -338,7 +338,7 @@ class PlanTests(ShopCase):
 
     def test_absurd_films_are_named(self):
         answer = self.client.post(
-            f"/zones/{self.shop.zone.pk}/", self.fields(**{"s-prime-dft_um": "-3", "s-prime-coats": "0"})
+            f"/zones/{self.shop.zone.pk}/plan", self.fields(**{"s-prime-dft_um": "-3", "s-prime-coats": "0"})
         )
         self.assertContains(answer, "Dry film a coat: must be at least 1.0 µm", status_code=422)
         self.assertContains(answer, "Coats: Ensure this value is greater than or equal to 1", status_code=422)

@@ -15,6 +15,7 @@ from emplastra.core.surface.clocks import fold
 from emplastra.core.surface.events import Coated, Keyed
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.plan import PlanStep
+from emplastra.core.words import written
 from emplastra.core.working import Basis
 from emplastra.logbook.models import Kind
 from emplastra.say.hours import moment
@@ -122,7 +123,9 @@ class StackTests(SimpleTestCase):
         one = Coated(0, HOUR, 1.0, "p", 1, SHEET, Film(42.0, Basis.MEASURED, "comb"), "Test primer")
         drawn = self.picture([one, Keyed(2 * HOUR, 3 * HOUR, um_off=10.0, entry=2)])
         self.assertEqual([(b.done, round(b.left_um)) for b in drawn.fact], [(True, 32), (False, 50), (False, 250)])
-        self.assertEqual((drawn.fact[0].label, drawn.fact[0].basis, drawn.fact_um), ("32", "measured", 32.0))
+        self.assertEqual(
+            (written(drawn.fact[0].label), drawn.fact[0].basis, drawn.fact_um), ("32 µm", "measured", 32.0)
+        )
 
     def test_a_thin_layer_is_still_seen(self):
         thin = sample((PlanStep("p", "prime", "Test primer", dft_um=1),), build((), 0), {})

@@ -1,6 +1,7 @@
 """Rules through the pages: what is said of logged work, fixes, acceptance that lapses, schools, strip plans."""
 
 from emplastra.core.metal.known import Metal
+from emplastra.core.words import written
 from emplastra.jobs import mapping
 from emplastra.jobs.models import Acceptance, Job, School
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up
@@ -20,7 +21,7 @@ class RuleCase(SheetCase):
     def said(self, zone=None):
         """{rule: (severity, sentence)} of a zone as logged and surveyed."""
         zone = zone or self.shop.zone
-        return {v.rule: (v.severity, v.sentence) for v in judged([Book().state(zone)])[0].open}
+        return {v.rule: (v.severity, written(v.sentence)) for v in judged([Book().state(zone)])[0].open}
 
     def plan(self, *steps, zone=None):
         """A plan for a zone."""
@@ -140,7 +141,7 @@ class JudgedTests(RuleCase):
         )
         self.assertEqual(said["left-thin"][1], "Test primer: 20 µm left, at least 40.")
         self.assertRegex(self.page(), r"20 µm of film over it; its scratches about 40 µm : they show")
-        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/"))
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/plan"))
         self.assertIn("20 µm left, at least 40", page)
 
     def test_a_coat_too_soon_is_on_the_page_of_rules_until_it_is_accepted(self):
@@ -226,7 +227,7 @@ class PageTests(RuleCase):
         take = {"way": "sander", "token": "w"}
         self.client.post(f"/zones/{self.shop.zone.pk}/strip/take", take)
         self.assertEqual(self.shop.zone.build_ups.first().steps[0]["note"], "by dual-action sander, P80")
-        self.assertIn("by dual-action sander, P80", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/")))
+        self.assertIn("by dual-action sander, P80", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/plan")))
         self.client.post(f"/zones/{self.shop.zone.pk}/strip/take", take)
         self.assertEqual(self.shop.zone.build_ups.count(), 2)
         self.client.post(f"/zones/{self.shop.zone.pk}/strip/take", {"way": "lightning", "token": "v"})
@@ -244,7 +245,7 @@ class PageTests(RuleCase):
         refused = self.client.post("/rules/schools", {"solder": "perhaps"}, follow=True)
         self.assertIn("must be one of out, stays", text_of(refused))
         self.assertEqual(School.objects.count(), 0)
-        self.assertContains(self.client.get(f"/zones/{self.shop.zone.pk}/"), f"/zones/{self.shop.zone.pk}/verdicts")
+        self.assertContains(self.client.get(f"/zones/{self.shop.zone.pk}/plan"), f"/zones/{self.shop.zone.pk}/verdicts")
         self.assertIn("Bare past its limit", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/verdicts")))
 
     def test_judging_a_workshop_takes_three_queries_more(self):

@@ -161,7 +161,7 @@ class LifeTests(SheetCase):
     def test_found_more_from_a_later_step_opens_a_finding_or_a_spot(self):
         self.shop.tell(Kind.BARED, -3, -2, "s-strip")
         url = f"/zones/{self.shop.zone.pk}/more"
-        self.assertContains(self.client.get(f"/zones/{self.shop.zone.pk}/log/keyed"), url)
+        self.assertContains(self.client.get(f"/zones/{self.shop.zone.pk}/survey/found"), url)
         told = {"token": "m1", "what": "hole", "text": "under the step", "evidence": "bare", "cause": "water-trap", "step": "s-wipe", "spot": "Hole"}  # fmt: skip
         self.client.post(url, told)
         first = Finding.objects.get(topic="more")

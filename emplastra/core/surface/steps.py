@@ -14,7 +14,8 @@ class StepKind:
     """A kind of step.
 
     stage: None where it takes that of the next layer step (or the previous if there is none).
-    entry: the kind of entry that records it; act: the act whose window the layer under it has to give.
+    entry: the kind of entry that records it; act: the act whose window the layer under it has to give;
+    said: its button, where its name is no verb.
     """
 
     name: str
@@ -25,6 +26,12 @@ class StepKind:
     cautions: tuple[str, ...] = ()
     entry: str = "done"
     act: str = ""
+    said: str = ""
+
+    @property
+    def verb(self) -> str:
+        """What a button says that leads to it."""
+        return self.said or self.name
 
 
 _COAT_CLOCKS = (Runs.WET, Runs.FLASH, Runs.RECOAT)
@@ -63,6 +70,7 @@ STEPS: dict[str, StepKind] = {
         clocks=(Runs.KEEP_WET,),
         cautions=("Acid: goggles, gloves, water at hand; never mix with alkali.",),
         entry="prepped",
+        said="Put the acid on",
     ),
     "rinse": StepKind("Rinse", "Metal", clocks=(Runs.DRY_OFF,), entry="rinsed"),
     "dry": StepKind("Dry", None, clocks=(Runs.DRY_OFF,)),
@@ -88,7 +96,7 @@ STEPS: dict[str, StepKind] = {
     ),
     "seam-seal": _coat("Seam-seal", "Surface", "seam-sealer"),
     "fill": _coat("Fill", "Fill", "body-filler", "fibre-filler", "fine-filler", "sprayable-filler"),
-    "guide-coat": StepKind("Guide coat", None, products=("guide-coat",)),
+    "guide-coat": StepKind("Guide coat", None, products=("guide-coat",), said="Dust the guide coat on"),
     "block": StepKind("Block", None, clocks=(Runs.KEYED,), cautions=_DUST, entry="keyed"),
     "surface": _coat("Surface", "Surface", "two-pack-surfacer", "1k-primer"),
     "seal": _coat("Seal", "Surface", "sealer", "epoxy-primer"),
@@ -101,10 +109,10 @@ STEPS: dict[str, StepKind] = {
     "wax": _coat("Wax", "Protect", "cavity-wax"),
     "force-dry": StepKind("Force-dry", None),
     "polish": StepKind("Polish", "Protect"),
-    "contractor": StepKind("Contractor", None, entry="away", act="pack"),
-    "trial-fit": StepKind("Trial fit", None, entry="access", act="fit"),
+    "contractor": StepKind("Contractor", None, entry="away", act="pack", said="Send it away"),
+    "trial-fit": StepKind("Trial fit", None, entry="access", act="fit", said="Fit it on trial"),
     "close": StepKind("Close", "Protect", entry="access", act="close"),
-    "inspect": StepKind("Inspect", None, entry="inspected"),
+    "inspect": StepKind("Inspect", None, entry="inspected", said="Look it through"),
 }
 
 CAUTIONS = {

@@ -82,7 +82,7 @@ class Zone(models.Model):
         return self.name
 
     def get_absolute_url(self):
-        return reverse("work:build-up", args=[self.pk])
+        return reverse("work:now", args=[self.pk])
 
 
 class MapPlace(models.Model):

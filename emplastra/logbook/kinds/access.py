@@ -33,7 +33,7 @@ class AccessForm(WholeForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "access", "Access", "Log it", "place", 160
+    key, label, group, order = "access", "Access", "place", 160
     row, form, columns, related, given = Access, AccessForm, ("how", "what"), ("access",), ("how",)
     work = "access"
     offered = "Opened, trial fit, closed"

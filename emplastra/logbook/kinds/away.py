@@ -60,7 +60,7 @@ class AwayForm(WholeForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "away", "Sent away", "Sent away", "place", 140
+    key, label, group, order = "away", "Sent away", "place", 140
     row, form, columns, related, cautions = Away, AwayForm, ("contractor", "due"), ("away",), (CAUTION,)
     names = ("contractor", "trade", "work", "visit", "due", "condition")
 

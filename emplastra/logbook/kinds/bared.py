@@ -27,7 +27,7 @@ class BaredForm(LogForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "bared", "Bared", "Bared", "surface", 20
+    key, label, group, order = "bared", "Bared", "surface", 20
     row, form, columns, related, given = Bared, BaredForm, ("how",), ("bared",), ("how",)
     caution_step, work = "strip", "strip"
 

@@ -27,7 +27,7 @@ class DegreasedForm(LogForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "degreased", "Degreased", "Degreased", "surface", 30
+    key, label, group, order = "degreased", "Degreased", "surface", 30
     row, form, related = Degreased, DegreasedForm, ("degreased__product",)
     caution_step, work = "degrease", "key"
 

@@ -20,7 +20,7 @@ class DoneForm(WholeForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order, form = "done", "Step done", "Done", "look", 170, DoneForm
+    key, label, group, order, form = "done", "Step done", "look", 170, DoneForm
 
     def event(self, common, told, sheets):
         return events.Done(*common)

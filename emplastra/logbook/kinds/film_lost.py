@@ -70,7 +70,7 @@ class FilmLostForm(LogForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "film-lost", "Film lost", "Welded", "film", 130
+    key, label, group, order = "film-lost", "Film lost", "film", 130
     row, form, columns, related, given = FilmLost, FilmLostForm, ("cause",), ("film_lost",), ("cause",)
     caution_step, names = "weld", ("cause", "length_mm", "strip_mm")
     offered = "Weld or grind"

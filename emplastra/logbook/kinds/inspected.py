@@ -37,7 +37,7 @@ class InspectedForm(WholeForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "inspected", "Inspected", "Look it through", "look", 180
+    key, label, group, order = "inspected", "Inspected", "look", 180
     row, form, columns, related, work = Inspected, InspectedForm, ("points",), ("inspected",), "repair"
     offered = "Inspection"
 

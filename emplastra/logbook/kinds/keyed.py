@@ -31,7 +31,7 @@ class KeyedForm(LogForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "keyed", "Keyed", "Keyed", "surface", 40
+    key, label, group, order = "keyed", "Keyed", "surface", 40
     row, form, columns, related, given = Keyed, KeyedForm, ("grit", "um_off"), ("keyed",), ("grit",)
     caution_step, work = "abrade", "key"
 

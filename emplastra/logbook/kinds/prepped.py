@@ -32,7 +32,7 @@ class PreppedForm(LogForm):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "prepped", "Acid prep on", "Prep on", "surface", 90
+    key, label, group, order = "prepped", "Acid prep on", "surface", 90
     row, form, columns, related = Prepped, PreppedForm, ("product__name", "revision_id"), ("prepped__product",)
     caution_step, work = "acid-prep", "treat"
     offered = "Acid on"

@@ -16,7 +16,7 @@ class Rinsed(Detail):
 
 
 class Kind(EntryKind):
-    key, label, button, group, order = "rinsed", "Rinsed", "Rinsed", "surface", 110
+    key, label, group, order = "rinsed", "Rinsed", "surface", 110
     row, form, caution_step, work = Rinsed, WholeForm, "acid-prep", "treat"
 
     def event(self, common, told, sheets):

@@ -7,7 +7,8 @@ from django.template import Library
 from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units, words
-from emplastra.shared import clock, times
+from emplastra.shared import clock, navigation, times
+from emplastra.shared.links import Go
 from emplastra.shared.times import from_epoch
 
 register = Library()
@@ -273,3 +274,43 @@ def answered(rows):
 def money(value, currency):
     """A sum of money to whole units, with its currency."""
     return f"{value:,.0f}".replace(",", "\u202f") + f" {currency}"
+
+
+@register.simple_tag(takes_context=True)
+def tools(context, foot=False):
+    """[(a tool as it is shown, its key)], all or those of the foot bar."""
+    here = _address(context)
+    pages = [page for page in navigation.TOOLS if not foot or page.name in navigation.FOOT]
+    more = any(page.is_at(here) for page, _ in navigation.MORE)
+    return [
+        (navigation.Shown(p.name, Go(p.address), p.is_at(here) or (p.name == "More" and more)), navigation.KEYS[p.name])
+        for p in pages
+    ]
+
+
+@register.simple_tag
+def more_tools():
+    """[(page, what it is for)] of what stands under More."""
+    return [(navigation.Shown(page.name, Go(page.address), False), words_for) for page, words_for in navigation.MORE]
+
+
+@register.inclusion_tag("tabs.html", takes_context=True)
+def zone_tabs(context, zone):
+    """The tabs of a zone, its one Log button, and the pages under the tab that is open."""
+    user = context.get("user")
+    tabs, pages = navigation.tabs_at(navigation.ZONE, zone.pk, _address(context))
+    may = user is not None and user.is_authenticated and user.may_write and not zone.retired
+    return {"tabs": tabs, "pages": pages, "of": "Zone", "log": Go("work:log-start", (zone.pk,)) if may else None}
+
+
+@register.inclusion_tag("tabs.html", takes_context=True)
+def job_tabs(context, job):
+    """The tabs of a job and the pages under the one that is open."""
+    tabs, pages = navigation.tabs_at(navigation.JOB, job.pk, _address(context))
+    return {"tabs": tabs, "pages": pages, "of": "Job"}
+
+
+def _address(context):
+    request = context.get("request")
+    match = request.resolver_match if request is not None else None
+    return match.view_name if match else ""

@@ -1,0 +1,130 @@
+"""Where things are: the tools, the tabs of a job and of a zone, and the pages under each tab."""
+
+from dataclasses import dataclass
+
+from .links import Go
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page: its name, the name of its address, more of its address, and other addresses that stand under it."""
+
+    name: str
+    address: str
+    more: tuple = ()
+    also: tuple[str, ...] = ()
+    of_all: bool = False
+    """True for a page of the whole workshop, which takes no job or zone."""
+
+    def go(self, pk):
+        """The page of this job or zone."""
+        return Go(self.address, self.more if self.of_all else (pk, *self.more))
+
+    def is_at(self, address):
+        """True if the address is this page's, or stands under it."""
+        return address == self.address or address in self.also
+
+
+@dataclass(frozen=True)
+class Tab:
+    """A tab: its name and its pages, the first of which it opens."""
+
+    name: str
+    pages: tuple[Page, ...]
+
+
+TOOLS = (
+    Page("Bench", "bench:home", also=("bench:rows",)),
+    Page("Jobs", "bench:jobs", also=("jobs:new",)),
+    Page("Windows", "bench:windows"),
+    Page("Mix", "bench:mix"),
+    Page("Log", "bench:log"),
+    Page("Air", "climate:air", also=("climate:reading", "climate:import", "climate:shape")),
+    Page("More", "bench:more"),
+)
+FOOT = ("Bench", "Jobs", "Mix", "Log", "More")
+"""Tools on the foot bar of a phone."""
+KEYS = {"Bench": "b", "Jobs": "j", "Windows": "w", "Mix": "m", "Log": "l", "Air": "a", "More": "o"}
+
+MORE = (
+    (Page("Materials", "materials:list", also=("materials:product",)), "sheets, systems, what is in date"),
+    (Page("Rules", "metal:rules"), "what they look at, schools"),
+    (Page("Contractor", "survey:contractor"), "what is given away, and when it is due"),
+    (Page("Put off", "survey:put-offs"), "what waits, and when to look again"),
+    (Page("Hours", "metal:hours"), "what was planned, what it took"),
+    (Page("Record", "record:home"), "everything that was logged, by job"),
+    (Page("Settings", "accounts:settings", also=("accounts:people", "climate:places")), "workshop, people, places"),
+)
+
+JOB = (
+    Tab(
+        "Map",
+        (
+            Page("Map", "survey:map"),
+            Page("Taken off", "survey:parts"),
+            Page("Contractor", "survey:contractor", of_all=True),
+            Page("Put off", "survey:put-offs", of_all=True),
+            Page("New zone", "jobs:new-zone"),
+            Page("Name, standard, promise", "jobs:edit", also=("jobs:copy",)),
+        ),
+    ),
+    Tab(
+        "Inspect",
+        (
+            Page("Findings", "survey:findings"),
+            Page("Survey", "survey:start"),
+            Page("Report", "survey:report", also=("survey:take-in",)),
+        ),
+    ),
+    Tab(
+        "Decide",
+        (
+            Page("Verdict and quote", "metal:verdict"),
+            Page("Access", "metal:access"),
+            Page("Hours", "metal:hours", of_all=True),
+        ),
+    ),
+    Tab("Record", (Page("Record", "record:job"),)),
+)
+
+ZONE = (
+    Tab("Now", (Page("Now", "work:now", also=("work:missed",)),)),
+    Tab(
+        "Plan",
+        (
+            Page("Build-up", "work:build-up"),
+            Page("Strip plan", "metal:strip"),
+            Page("Treatment", "metal:treat"),
+            Page("Solder", "metal:solder"),
+            Page("Mix", "work:mix"),
+            Page("Measures", "jobs:edit-zone"),
+        ),
+    ),
+    Tab(
+        "Inspect",
+        (
+            Page("Survey", "survey:sheet", ("found",), also=("survey:finding",)),
+            Page("Found more", "survey:more"),
+            Page("Photo", "survey:add-photo"),
+            Page("Put off", "survey:put-off"),
+        ),
+    ),
+    Tab("Record", (Page("Record", "record:zone"),)),
+)
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A tab or page as it is shown: its name, where it leads, whether one is there."""
+
+    name: str
+    go: Go
+    here: bool
+
+
+def tabs_at(tabs, pk, address):
+    """([Shown] of the tabs, [Shown] of the pages under the one that one is in). address: the name of the page's own."""
+    at = next((tab for tab in tabs if any(page.is_at(address) for page in tab.pages)), None)
+    shown = [Shown(tab.name, tab.pages[0].go(pk), tab is at) for tab in tabs]
+    pages = at.pages if at is not None and len(at.pages) > 1 else ()
+    return shown, [Shown(page.name, page.go(pk), page.is_at(address)) for page in pages]

@@ -1,0 +1,29 @@
+/* Countdowns. */
+(() => {
+  "use strict";
+  const { now } = window.workshop;
+  const pad = (n) => String(n).padStart(2, "0");
+  const ended = new Set();
+  function count() {
+    for (const node of document.querySelectorAll("time[data-until]")) {
+      const left = Math.round((Number(node.dataset.until) * 1000 - now()) / 1000);
+      if (!node.dataset.hour) node.dataset.hour = node.textContent;
+      node.hidden = Boolean(node.dataset.soon) && Math.abs(left) > Number(node.dataset.soon);
+      if (left <= 0 && left > -30 && !ended.has(node.dataset.until)) {
+        ended.add(node.dataset.until);
+        const rows = document.getElementById("bench-rows");
+        if (rows) setTimeout(() => htmx.trigger(rows, "refresh"), 1200);
+      }
+      /* What is past is said as the hour it was: hours are never signed. */
+      node.textContent = left >= 0 && left < 7200 ? `${Math.floor(left / 60)}:${pad(left % 60)}` : node.dataset.hour;
+      node.title = node.dataset.hour;
+    }
+    for (const node of document.querySelectorAll("time[data-since]")) {
+      const minutes = Math.round((now() / 1000 - Number(node.dataset.since)) / 60);
+      if (minutes < 120) node.textContent = `${minutes} min ago`;
+    }
+  }
+  count();
+  setInterval(count, 1000);
+  window.workshop.count = count;
+})();

@@ -1,0 +1,73 @@
+/* Drafts: one per (user, URL), kept on this device until the server has accepted its token. */
+(() => {
+  "use strict";
+  const { body, now } = window.workshop;
+  const draftKey = () => `draft:${body.dataset.user}:${location.pathname}`;
+  const store = {
+    get(key) { try { return JSON.parse(localStorage.getItem(key)); } catch { return null; } },
+    set(key, value) { try { localStorage.setItem(key, JSON.stringify(value)); } catch { /* a full store loses the draft, not the page */ } },
+    drop(key) { try { localStorage.removeItem(key); } catch { /* as above */ } },
+    keys() { try { return Object.keys(localStorage).filter((k) => k.startsWith("draft:")); } catch { return []; } },
+  };
+  const skipped = new Set(["csrfmiddlewaretoken", "password", "file"]);
+  const valuesOf = (form) => {
+    const values = {};
+    for (const [name, value] of new FormData(form)) {
+      if (skipped.has(name) || typeof value !== "string") continue;
+      values[name] = name in values ? [values[name], value].flat() : value;
+    }
+    return values;
+  };
+  for (const node of document.querySelectorAll("[data-accepted]")) {
+    for (const key of store.keys()) if (node.dataset.accepted && store.get(key)?.values?.token === node.dataset.accepted) store.drop(key);
+  }
+  const form = document.querySelector("form[data-draft]");
+  if (form && body.dataset.user) {
+    const refused = form.querySelector(".has-error, .note.is-stop, .note.is-warn");
+    const draft = store.get(draftKey());
+    const part = form.elements.part;
+    const fits = draft && (!part || draft.values.part === part.value);
+    /* A refused form shows what was sent; typed since then, before a reload, is more. What the server put in it stays. */
+    if (fits && (!refused || draft.values.token === form.elements.token?.value)) restore(form, draft.values, Boolean(refused));
+    const keep = () => store.set(draftKey(), { values: valuesOf(form), at: now() });
+    form.addEventListener("input", keep);
+    form.addEventListener("change", keep);
+    let sent = false;
+    form.addEventListener("submit", (event) => {
+      if (sent) { event.preventDefault(); return; }
+      keep();
+      if (!navigator.onLine) { event.preventDefault(); document.getElementById("lost").hidden = false; return; }
+      sent = true;
+      setTimeout(() => { sent = false; }, 8000);
+    });
+    window.addEventListener("pageshow", () => { sent = false; });
+  }
+  function restore(target, values, onlyTyped) {
+    let changed = false;
+    for (const [name, value] of Object.entries(values)) {
+      const field = target.elements[name];
+      if (!field || field.type === "file" || (onlyTyped && field.type === "hidden")) continue;
+      if (field instanceof RadioNodeList) {
+        for (const one of field) {
+          const on = [value].flat().includes(one.value);
+          if (one.checked !== on) { one.checked = on; changed = true; }
+        }
+        continue;
+      }
+      if (field.type === "checkbox") { field.checked = true; continue; }
+      if (field.value !== value) { if (name !== "token") changed = true; field.value = value; }
+    }
+    if (!changed) return;
+    const note = document.createElement("p");
+    note.className = "note";
+    note.textContent = "What you typed before is back. ";
+    const drop = document.createElement("button");
+    drop.type = "button";
+    drop.className = "button is-small";
+    drop.textContent = "Start afresh";
+    drop.addEventListener("click", () => { store.drop(draftKey()); location.reload(); });
+    note.append(drop);
+    target.prepend(note);
+    addEventListener("load", () => target.dispatchEvent(new Event("input", { bubbles: true })));
+  }
+})();
