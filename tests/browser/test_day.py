@@ -104,7 +104,7 @@ class DayTests(BrowserCase):
 
     def bare_metal_follows_the_humidity(self):
         """At the assumed 50 % steel may wait 12 h: 19:00. Logged at 75 % it is 3 h: 10:00 (read to 9:00, held to 10:00)."""
-        self.log_it("Bared")
+        self.log_it("Strip")
         self.bench()
         expect(self.row("Panel")).to_contain_text("Primer by 19:00")
         self.at("09:00")
@@ -115,13 +115,13 @@ class DayTests(BrowserCase):
     def prep_is_kept_wet_and_once_let_dry(self):
         """Half an hour of wet from 9:05; dry after 9:17.5; anew from 9:20, so rinsed at 9:50; dry 45·2^0.8 = 78 min later."""
         self.at("09:05")
-        self.log_it("Prep on")
+        self.log_it("Put the acid on")
         self.bench()
         row = self.row("Panel")
         expect(row).to_contain_text("Rinse at 09:35")
         self.at("09:10")
         self.bench()
-        row.get_by_role("button", name="Wetted").click()
+        row.get_by_role("button", name="Wet again").click()
         expect(self.page.get_by_text("Panel: wetted.")).to_be_visible()
         self.at("09:20")
         self.bench()
@@ -129,11 +129,11 @@ class DayTests(BrowserCase):
         for minute in range(20, 50, 5):
             self.at(f"09:{minute}")
             self.bench()
-            row.get_by_role("button", name="Wetted").click()
+            row.get_by_role("button", name="Wet again").click()
             expect(self.page.get_by_text("Panel: wetted.")).to_be_visible()
         expect(row).to_contain_text("Rinse at 09:50")
         self.at("09:51")
-        self.log_it("Rinsed")
+        self.log_it("Rinse")
         self.bench()
         expect(row).to_contain_text(re.compile(r"Dry from 11:(08|09|10)"))
 

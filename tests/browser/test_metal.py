@@ -83,7 +83,7 @@ class MetalTests(BrowserCase):
     def _verdict(self):
         page = self.page
         page.get_by_role("link", name="Rail car", exact=True).first.click()
-        page.get_by_role("link", name="Verdict", exact=True).click()
+        page.get_by_label("Job", exact=True).get_by_role("link", name="Decide").click()
         for by, more in (
             ("Patch", {"Edge to cut and weld": "1 m"}),
             ("Whole panel", {"Price of the part, or the quote": "900"}),
@@ -100,6 +100,7 @@ class MetalTests(BrowserCase):
         """A hidden face is found before it is closed, and a burnt one after the weld."""
         page = self.page
         self.zone("Skin")
+        self.tab("Build-up")
         for kind, product in (("strip", ""), ("degrease", ""), ("prime", "Test primer")):
             page.get_by_label("Add a step").select_option(kind)
             page.get_by_label("Product").select_option(product)
@@ -109,6 +110,7 @@ class MetalTests(BrowserCase):
                 page.get_by_role("region", name="What the rules say")
             ).to_be_visible()  # what comes late moves the rest
         page.get_by_role("link", name="Rail car", exact=True).first.click()
+        page.get_by_label("Job", exact=True).get_by_role("link", name="Decide").click()
         page.get_by_role("link", name="Access", exact=True).click()
         for kind, what in (("Open, take off", "Sill plate"), ("Close", "Sill plate")):
             page.get_by_label("Act", exact=True).select_option(label=kind)
@@ -166,6 +168,7 @@ class MetalTests(BrowserCase):
         """Coated, then welded: the strip that burnt is found on the metal's page."""
         page = self.page
         self.tab("Log")
+        page.get_by_role("link", name="Coat", exact=True).click()
         page.get_by_label("From", exact=True).select_option("product:Test primer")
         page.get_by_role("button", name="Log it").click()
         expect(page.locator(".note.is-done")).to_be_visible()
@@ -189,7 +192,8 @@ class MetalTests(BrowserCase):
         expect(page.locator(".row", has_text="Skin").locator(".row-stop")).to_contain_text(
             "Pinholes that go through, found"
         )
-        page.get_by_role("link", name="Materials", exact=True).first.click()
+        page.get_by_role("link", name="More", exact=True).first.click()
+        page.get_by_role("link", name="Materials", exact=True).click()
         page.get_by_role("link", name="rules and schools").click()
         expect(page.locator(".rule.is-stops[open]", has_text="Faults of a weld")).to_contain_text(
             "weld or braze them shut"

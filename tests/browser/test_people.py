@@ -40,14 +40,17 @@ class FirstRunTests(BrowserCase):
 
     def settings(self):
         page = self.page
+        page.get_by_role("link", name="More", exact=True).first.click()
         page.get_by_role("link", name="Settings", exact=True).click()
         page.get_by_label("Air where nothing is logged").fill("64 °F")
         page.get_by_role("button", name="Save", exact=True).first.click()
         expect(page.get_by_text("Settings saved.")).to_be_visible()
         expect(page.get_by_label("Air where nothing is logged")).to_have_value("17.78")
+        page.get_by_label("Settings", exact=True).get_by_role("link", name="Places").click()
         page.get_by_label("New place").fill("Booth")
         page.get_by_role("button", name="Add place").click()
         expect(page.locator("#places input[value='Booth']")).to_be_visible()
+        page.get_by_label("Settings", exact=True).get_by_role("link", name="People").click()
         page.get_by_role("link", name="Add somebody").click()
         page.get_by_label("Name", exact=True).fill("helper")
         page.get_by_label("Role").select_option("viewer")
@@ -58,6 +61,7 @@ class FirstRunTests(BrowserCase):
 
     def sheet(self):
         page = self.page
+        page.get_by_role("link", name="More", exact=True).first.click()
         page.get_by_role("link", name="Materials", exact=True).click()
         page.get_by_role("link", name="Import a sheet").click()
         page.locator("input[type=file]").set_input_files({"name": "big.yaml", "mimeType": "application/yaml", "buffer": b"x" * 1_200_000})  # fmt: skip
@@ -136,6 +140,7 @@ class RemedyTests(BrowserCase):
         page = self.page
         self.sign_in()
         page.get_by_role("link", name="Log", exact=True).first.click()
+        page.get_by_role("link", name="Log on Cab side").click()
         page.get_by_role("link", name="Coat", exact=True).click()
         expect(page.locator("#consequence")).to_contain_text("after the window closed, key with P240 first")
         page.get_by_label("Note").fill("the owner knows")

@@ -8,7 +8,7 @@ from emplastra.logbook.models import Entry, Kind
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
 from tests.base import PASSWORD
-from tests.browser.base import BrowserCase
+from tests.browser.base import BrowserCase, open_tab
 
 
 class WayThroughTests(BrowserCase):
@@ -144,7 +144,8 @@ class WayThroughTests(BrowserCase):
 
     def record(self):
         page = self.page
-        page.get_by_role("link", name="Record", exact=True).first.click()
+        page.get_by_role("link", name="More", exact=True).first.click()
+        page.get_by_role("link", name="Record", exact=True).click()
         page.get_by_role("link", name="Lamp door").click()
         entry = page.locator(".entry.is-coat")
         expect(entry).to_contain_text("Base E-0417, Hardener H-22")
@@ -260,6 +261,7 @@ class NothingLostTests(BrowserCase):
         page = self.page
         self.sign_in()
         page.get_by_role("link", name="Cab side", exact=True).click()
+        self.tab("Build-up")
         self.context.clear_cookies(name="sessionid")
         self.allow("401", "403")
         page.locator("[name='s-prime-coats']").fill("3")
@@ -270,10 +272,12 @@ class NothingLostTests(BrowserCase):
         page = self.page
         self.sign_in()
         page.get_by_role("link", name="Cab side", exact=True).click()
+        self.tab("Build-up")
         mate = self.new_context().new_page()
         self.listen(mate)
         self.sign_in("mate", mate)
         mate.get_by_role("link", name="Cab side", exact=True).click()
+        open_tab(mate, "Build-up")
         mate.locator("[name='s-prime-coats']").fill("3")
         mate.get_by_role("button", name="Save plan").click()
         expect(mate.get_by_text("Plan saved.")).to_be_visible()
@@ -313,7 +317,7 @@ class PhoneTests(BrowserCase):
     def test_bench_and_mix_in_gloves_at_390(self):
         page = self.page
         self.sign_in()
-        for name in ("Bench", "Zones", "Mix", "Log", "More"):
+        for name in ("Bench", "Jobs", "Mix", "Log", "More"):
             page.locator(".foot").get_by_role("link", name=name).click()
             expect(page.locator("h1")).to_be_visible()
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
@@ -347,7 +351,7 @@ class KeysTests(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Search")).to_be_visible()
         expect(page.locator("main").get_by_role("link", name="Cab side")).to_be_visible()
-        page.keyboard.press("z")
+        page.keyboard.press("j")
         expect(page.get_by_role("heading", name="Jobs")).to_be_visible()
         page.get_by_label("Route").get_by_role("link", name="Strip").click()
         expect(page.get_by_role("heading", name="Strip 1 zone")).to_be_visible()

@@ -1,5 +1,6 @@
 """A walk round a piece with a phone in one hand, from nothing to the coverage."""
 
+import re
 import tempfile
 from pathlib import Path
 
@@ -76,6 +77,7 @@ class WalkTests(BrowserCase):
         expect(page.locator(".map-view")).to_have_count(3)
         expect(page.locator(".coverage")).to_contain_text("100 %")
         self._labels_do_not_overlap()
+        page.get_by_label("Job", exact=True).get_by_role("link", name="Inspect").click()
         page.get_by_role("link", name="Survey", exact=True).click()
         self._six_zones()
         self._split_and_spots()
@@ -142,7 +144,7 @@ class WalkTests(BrowserCase):
         expect(page.get_by_text("What you typed before is back")).to_be_visible()
         page.get_by_role("button", name="Save, to the findings").click()
         # 1.35 m² four times and 0.072 m² twice: 2 x 1.35 + 2 x 0.072 + 0.54 of 5.544 m² seen.
-        self.head("Findings")
+        expect(page).to_have_title(re.compile("^Findings of Locker doors"))
         expect(page.locator(".coverage")).to_contain_text("61 % 3.38 m²")
         expect(page.locator(".coverage")).to_contain_text("39 % 2.16 m²")
         expect(page.locator(".finding", has_text="Rust grade C")).to_contain_text("explained")

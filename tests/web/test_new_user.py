@@ -100,7 +100,7 @@ class NewUserTests(ShopCase):
         self.assertIn("Zone made: Side, left. Now the next one.", text_of(answer))
         answer = self.client.post(new, {**form, "token": "2", "name": "Side, right"}, follow=True)
         made = Zone.objects.get(name="Side, right")
-        self.assertEqual(answer.redirect_chain[0][0], f"/zones/{made.pk}/")
+        self.assertEqual(answer.redirect_chain[0][0], f"/zones/{made.pk}/plan")
         self.assertAlmostEqual(made.revisions.get().area_m2, 1.6, 12)
         self.assertContains(self.client.get(f"/zones/{made.pk}/measures"), 'name="shape1-less" checked')
         for url in (new, f"/zones/{made.pk}/plan", "/materials/"):

@@ -36,3 +36,11 @@ def _item(s):
         more = f" · {life.status}" + (f": {life.why}" if life.why else "")
     seen = f"{s.finding.get_evidence_display().lower()}{more}"
     return f'<li><span class="life is-{life.status}">{life_mark(life.status)}</span>{escape(s.answer.sentence)} <span class="soft">{escape(seen)}</span></li>'
+
+
+@register.simple_tag
+def basis_of(evidence):
+    """How well a finding is known, as figures are: measured, estimated or assumed."""
+    if evidence in {"bare", "mirror"}:
+        return "measured"
+    return "assumed" if evidence in {"not-seen", "other-side"} else "estimated"
