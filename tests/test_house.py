@@ -98,6 +98,27 @@ class CoreTests(SimpleTestCase):
                         self.assertIn(unit[suffix], found[1])
 
 
+class LineTests(SimpleTestCase):
+    def sources(self, pattern):
+        paths = [p for p in sorted((ROOT / "emplastra").rglob(pattern)) if "migrations" not in p.parts and "vendor" not in p.parts]  # fmt: skip
+        return [(p.relative_to(ROOT).as_posix(), p.read_text()) for p in paths]
+
+    def test_lines_stay_readable_outside_tables(self):
+        """120 characters; 160 in templates. A table is a value of a module over several lines."""
+        for name, text in self.sources("*.py"):
+            tables, skips = set(), []
+            for node in ast.parse(text).body:
+                if isinstance(node, ast.Assign | ast.AnnAssign) and node.value and node.end_lineno - node.lineno >= 3:
+                    tables |= set(range(node.lineno, node.end_lineno + 1))
+            for number, line in enumerate(text.split("\n"), 1):
+                if number not in tables:
+                    self.assertLessEqual(len(line), 120, f"{name}:{number}")
+                    skips += [number] if "fmt: skip" in line else []
+            self.assertEqual(skips, [], name)
+        for name, text in self.sources("*.html"):
+            self.assertLessEqual(max(map(len, text.split("\n"))), 160, name)
+
+
 class UnfinishedTests(SimpleTestCase):
     def test_no_mark_of_unfinished_work_is_left(self):
         bad = re.compile(r"\bTODO\b|\bFIXME\b|XXX")

@@ -290,7 +290,9 @@ def forecasts_of(places, known_at):
 
 
 def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=None):
-    """A PlaceAir from its sources; with `cut_s`, only from the last reading at or before it on (None if `before` has not got that)."""
+    """A PlaceAir from its sources; with `cut_s`, only from the last reading at or before it on (None if `before`
+    has not got that).
+    """
     all_sources, (surface_c, surface_s) = sources
     clean, faults = [], []
     for source in all_sources:

@@ -150,7 +150,9 @@ def store_log(user, place, checked):
 
 @writes
 def import_forecast(user, places, filename, data, choices=None, issued=None):
-    """Check and store a forecast for these places. Raises LogError, Refused as for a log, or if it has ended already."""
+    """Check and store a forecast for these places. Raises LogError, Refused as for a log, or if it has ended
+    already.
+    """
     return store_forecast(user, places, check(filename, data, choices, True), issued)
 
 
@@ -217,7 +219,9 @@ def type_reading(place, at, air_c, rh_pct):
 
 @writes
 def save_place(user, place, name, kind, in_use):
-    """Keep a place under a name of its own. Raises Refused naming what would be accepted, and for whoever is no owner."""
+    """Keep a place under a name of its own. Raises Refused naming what would be accepted, and for whoever is no
+    owner.
+    """
     if not user.is_owner:
         raise Refused("only an owner may change places")
     name = name.strip()[:60]

@@ -131,8 +131,15 @@ class ConfirmShape(OnceView):
         rows = [*read.rows[:4], *read.rows[4:][-1:]] if read else []
         problems = read.problems if read else getattr(self, "problems", ())
         bad = read.bad if read else len(problems)
-        return {"draft": self.draft, "found": found, "read": read, "sample": rows, "problems": problems, "bad": bad,
-                "own_zone": self.request.workshop.time_zone}  # fmt: skip
+        return {
+            "draft": self.draft,
+            "found": found,
+            "read": read,
+            "sample": rows,
+            "problems": problems,
+            "bad": bad,
+            "own_zone": self.request.workshop.time_zone,
+        }
 
     def prepare(self, form):
         """The file read with what was said."""

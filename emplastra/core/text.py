@@ -8,7 +8,9 @@ class TextError(ValueError):
 
 
 def text_of(data: bytes, wanted: str) -> str:
-    """Bytes as text with plain line ends: UTF-8, else Windows-1252. wanted: what is asked for, in words. Raises TextError."""
+    """Bytes as text with plain line ends: UTF-8, else Windows-1252. wanted: what is asked for, in words. Raises
+    TextError.
+    """
     if len(data) > MAX_BYTES:
         raise TextError(f"the file is larger than {MAX_BYTES // 1_000_000} MB")
     if b"\x00" in data:

@@ -170,7 +170,8 @@ def _refuse(text: str, dimension: str, default: str) -> NoReturn:
         "percent": "10 or 10 %",
     }
     raise UnitError(
-        f"“{text[:MAX_CHARACTERS]}” is not understood: write for example {examples[dimension]} ({default} is meant if no unit is given)"
+        f"“{text[:MAX_CHARACTERS]}” is not understood: write for example {examples[dimension]} ({default} is "
+        f"meant if no unit is given)"
     )
 
 

@@ -21,7 +21,10 @@ def quantity(dimension: str, *values: float, digits: int | None = None, joined: 
     several; unit: False where the unit is already said. Raises KeyError for a dimension there is none of.
     """
     told = ";".join(repr(float(value)) for value in values)
-    return f"{_OPEN}{dimension}|{'' if digits is None else digits}|{joined}|{int(unit)}|{SHOWN_UNIT[dimension] and told}{_CLOSE}"
+    if dimension not in SHOWN_UNIT:
+        raise KeyError(dimension)
+    places = "" if digits is None else str(digits)
+    return f"{_OPEN}{'|'.join((dimension, places, joined, str(int(unit)), told))}{_CLOSE}"
 
 
 def film_q(*values: float, digits: int | None = 0, joined: str = " to ", unit: bool = True) -> str:

@@ -67,14 +67,27 @@ def _became(user, zones):
         surveying.say_of(finding, user, "answered", step=steps["strip"])
     surveying.say_of(held["found", "hides", "lower-edge"], user, "verified", note="bright, no pits below the step")
     surveying.say_of(held["found", "drain", "1"], user, "answered", step=steps["strip"])
-    surveying.say_of(held["found", "seams", ""], user, "answered", step=next(s["id"] for s in left.build_ups.first().steps if s["kind"] == "prime"))  # fmt: skip
+    surveying.say_of(
+        held["found", "seams", ""],
+        user,
+        "answered",
+        step=next(s["id"] for s in left.build_ups.first().steps if s["kind"] == "prime"),
+    )
 
 
 def _taken_off_and_put_off(user, zones):
     """A few parts off, and work that waits."""
     left, roof, yoke = (zones[n] for n in ("Cab side, left, outer", "Roof, aluminium, outer", "Brake yoke"))
     job = left.job
-    registers.take_off(job, user, "Door, left", left, fixings="6 of M8 x 25, two longer below", shims=[["upper hinge", 1.5], ["lower hinge", 3.0]], kept_at="rack 2")  # fmt: skip
+    registers.take_off(
+        job,
+        user,
+        "Door, left",
+        left,
+        fixings="6 of M8 x 25, two longer below",
+        shims=[["upper hinge", 1.5], ["lower hinge", 3.0]],
+        kept_at="rack 2",
+    )
     registers.take_off(
         job,
         user,
@@ -87,7 +100,16 @@ def _taken_off_and_put_off(user, zones):
     lamp = registers.take_off(job, user, "Marker lamp", None, fixings="2 of M5", to_buy="seal")
     registers.say_of_part(lamp, user, "bought")
     today = clock.now().date()
-    registers.put_off(zones["Locker back, lower lip"], user, "put-off", "weld the lip", "no panel to be had yet", today, "wash primer, can", today + timedelta(days=14))  # fmt: skip
+    registers.put_off(
+        zones["Locker back, lower lip"],
+        user,
+        "put-off",
+        "weld the lip",
+        "no panel to be had yet",
+        today,
+        "wash primer, can",
+        today + timedelta(days=14),
+    )
     registers.put_off(
         yoke,
         user,
@@ -127,7 +149,18 @@ def _priced(user, zones):
         note="rotten inner behind it",
         **foot,
     )
-    estimates.estimate(job, user, "Door post, left", left, option="part", edge_mm=2600, price=640, material=30, note="post with skin, made to order", access_h=3.0)  # fmt: skip
+    estimates.estimate(
+        job,
+        user,
+        "Door post, left",
+        left,
+        option="part",
+        edge_mm=2600,
+        price=640,
+        material=30,
+        note="post with skin, made to order",
+        access_h=3.0,
+    )
     estimates.estimate(
         job, user, "Frame end, right", frame, option="patch", pieces=1, edge_mm=400, material=12, unseen=1, access_h=1.0
     )

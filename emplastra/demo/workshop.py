@@ -123,9 +123,16 @@ class Teller:
         step = [s for s in zone.build_ups.first().steps if s["kind"] == kind][nth]
         tin = name_batch(found, sheet.components[0].key, batch, None, ZONE) if batch else None
         details = {
-            "product": found, "revision": revision, "pot": pot, "tin": tin, "variant": sheet.variants[-1].key if sheet.variants else "",
-            "method": method, "thinner_pct": thinner_pct, "wft_um": list(wft), "plan_um": step["dft_um"],
-        }  # fmt: skip
+            "product": found,
+            "revision": revision,
+            "pot": pot,
+            "tin": tin,
+            "variant": sheet.variants[-1].key if sheet.variants else "",
+            "method": method,
+            "thinner_pct": thinner_pct,
+            "wft_um": list(wft),
+            "plan_um": step["dft_um"],
+        }
         return self.tell(Kind.COAT, zone, began, ended, step["id"], **details, **more)
 
     def ended(self, zone, at, pot, waste_ml=0.0):
@@ -208,22 +215,101 @@ def _zones(user, systems):
     )
     locker = Job.objects.create(name="Tool locker", owner_label="the platform", standard="drive")
     lamp = Job.objects.create(name="Signal lamp housing", owner_label="the signal box", standard="show")
-    names = ("Epoxy, surfacer, oxide red, clear", "Mastic, brushed", "Spot from cans", "Converted frame", "Treated frame, mastic", "Powder coat, out")  # fmt: skip
+    names = (
+        "Epoxy, surfacer, oxide red, clear",
+        "Mastic, brushed",
+        "Spot from cans",
+        "Converted frame",
+        "Treated frame, mastic",
+        "Powder coat, out",
+    )
     full, mastic, cans, converted, treated, powder = (systems[n] for n in names)
     rows = [
         (trolley, "Cab side, left, outer", full, "steel", 1.2, "flat", "show", [flat(1800, 1150), flat(600, 400)]),
         (trolley, "Cab side, right, outer", full, "steel", 1.2, "flat", "show", [flat(1800, 1150), flat(600, 400)]),
-        (trolley, "Frame, right, inside", mastic, "steel", 6, "frame", "below", [{"kind": "box", "dims": {"length": 2400, "width": 60, "height": 100}, "count": 1}, flat(400, 200, 3)]),
-        (trolley, "Frame, left, inside", treated, "steel", 6, "frame", "below", [{"kind": "box", "dims": {"length": 2400, "width": 60, "height": 100}, "count": 1}, flat(400, 200, 3)]),
-        (trolley, "Brake yoke", powder, "steel", 14, "frame", "below", [{"kind": "box", "dims": {"length": 420, "width": 60, "height": 80}, "count": 2}]),
-        (trolley, "Axle box, rear", mastic, "cast iron", 18, "frame", "below", [{"kind": "box", "dims": {"length": 320, "width": 240, "height": 260}, "count": 1}]),
-        (trolley, "Roof, aluminium, outer", full, "aluminium", 2, "flat", "show", [{"kind": "dome", "dims": {"radius": 3000, "height": 110}, "count": 1}]),
-        (trolley, "Nose, glass-fibre", full, "laminate", 4, "flat", "show", [{"kind": "cone", "dims": {"d1": 900, "d2": 500, "height": 420}, "count": 1}]),
+        (
+            trolley,
+            "Frame, right, inside",
+            mastic,
+            "steel",
+            6,
+            "frame",
+            "below",
+            [{"kind": "box", "dims": {"length": 2400, "width": 60, "height": 100}, "count": 1}, flat(400, 200, 3)],
+        ),
+        (
+            trolley,
+            "Frame, left, inside",
+            treated,
+            "steel",
+            6,
+            "frame",
+            "below",
+            [{"kind": "box", "dims": {"length": 2400, "width": 60, "height": 100}, "count": 1}, flat(400, 200, 3)],
+        ),
+        (
+            trolley,
+            "Brake yoke",
+            powder,
+            "steel",
+            14,
+            "frame",
+            "below",
+            [{"kind": "box", "dims": {"length": 420, "width": 60, "height": 80}, "count": 2}],
+        ),
+        (
+            trolley,
+            "Axle box, rear",
+            mastic,
+            "cast iron",
+            18,
+            "frame",
+            "below",
+            [{"kind": "box", "dims": {"length": 320, "width": 240, "height": 260}, "count": 1}],
+        ),
+        (
+            trolley,
+            "Roof, aluminium, outer",
+            full,
+            "aluminium",
+            2,
+            "flat",
+            "show",
+            [{"kind": "dome", "dims": {"radius": 3000, "height": 110}, "count": 1}],
+        ),
+        (
+            trolley,
+            "Nose, glass-fibre",
+            full,
+            "laminate",
+            4,
+            "flat",
+            "show",
+            [{"kind": "cone", "dims": {"d1": 900, "d2": 500, "height": 420}, "count": 1}],
+        ),
         (locker, "Locker door, outer", mastic, "steel", 0.9, "flat", "open", [flat(900, 550)]),
         (locker, "Locker back, lower lip", cans, "steel", 0.9, "flat", "covered", [flat(900, 80)]),
-        (lamp, "Lamp housing, outer", converted, "cast iron", 5, "tube", "show", [{"kind": "tube", "dims": {"diameter": 220, "length": 380}, "count": 1}]),
-        (lamp, "Lamp bracket", full, "steel", 4, "tube", "show", [{"kind": "bend", "dims": {"radius": 150, "diameter": 34, "angle": 90}, "count": 2}]),
-    ]  # fmt: skip
+        (
+            lamp,
+            "Lamp housing, outer",
+            converted,
+            "cast iron",
+            5,
+            "tube",
+            "show",
+            [{"kind": "tube", "dims": {"diameter": 220, "length": 380}, "count": 1}],
+        ),
+        (
+            lamp,
+            "Lamp bracket",
+            full,
+            "steel",
+            4,
+            "tube",
+            "show",
+            [{"kind": "bend", "dims": {"radius": 150, "diameter": 34, "angle": 90}, "count": 2}],
+        ),
+    ]
     found = {}
     for job, name, system, substrate, mm, form, finish, shapes in rows:
         part, cells = DRAWN[name]
@@ -368,9 +454,13 @@ def _treated(t, zones):
     t.bared(yoke, "Thu 13:00", "Thu 15:00")
     looked_after = dict.fromkeys(("welds", "burrs", "marks", "mask", "photos"), True)
     away = {
-        "contractor": "The powder shop", "trade": "powder", "work": "blast and powder, black", "due": START.date() + timedelta(days=1),
-        "send_off": looked_after, "condition": "bushes still in, one burr at the pin bore",
-    }  # fmt: skip
+        "contractor": "The powder shop",
+        "trade": "powder",
+        "work": "blast and powder, black",
+        "due": START.date() + timedelta(days=1),
+        "send_off": looked_after,
+        "condition": "bushes still in, one burr at the pin bore",
+    }
     t.tell(Kind.AWAY, yoke, "Fri 07:40", "Fri 07:40", t.step(yoke, "contractor"), **away)
     t.bared(frame, "Tue 07:00", "Tue 08:30")
     t.tell(Kind.DONE, frame, "Tue 08:35", "Tue 09:05", t.step(frame, "clean"))
@@ -398,7 +488,19 @@ def _others(t, zones, places):
     t.coat(housing, "Tue 08:05", "Tue 08:20", "convert", "Rust converter, brushed", (), None, "V-077", method="brush")
     t.tell(Kind.MOVED, bracket, "Fri 09:00", "Fri 09:00", place=places["Booth"])
     ready = dict.fromkeys(("welds", "holes", "marks", "heat", "brace", "photos"), True)
-    away = {"contractor": "The dip works", "trade": "dip", "work": "acid dip, lead out", "due": START.date(), "send_off": ready, "condition": "one dent at the foot"}  # fmt: skip
+    away = {
+        "contractor": "The dip works",
+        "trade": "dip",
+        "work": "acid dip, lead out",
+        "due": START.date(),
+        "send_off": ready,
+        "condition": "one dent at the foot",
+    }
     gone = t.tell(Kind.AWAY, bracket, "Fri 10:00", "Fri 10:00", **away)
-    back = {"came": "temporary", "primer": "wash primer, theirs", "condition": "second dent, from storage", "rework": "dent at the foot, pressed in storage"}  # fmt: skip
+    back = {
+        "came": "temporary",
+        "primer": "wash primer, theirs",
+        "condition": "second dent, from storage",
+        "rework": "dent at the foot, pressed in storage",
+    }
     t.tell(Kind.BACK, bracket, "Mon 16:00", "Mon 16:00", away=gone, **back)

@@ -19,14 +19,26 @@ def _act(row):
 def rows(acts):
     """Acts as they are stored; `done` is what was told, not what the log shows."""
     return [
-        {"id": a.id, "kind": a.kind, "what": a.what, "faces": list(a.faces), "after": list(a.after), "bare_um": a.bare_um, "least_um": a.least_um, "done": a.done, "added_s": a.added_s}
+        {
+            "id": a.id,
+            "kind": a.kind,
+            "what": a.what,
+            "faces": list(a.faces),
+            "after": list(a.after),
+            "bare_um": a.bare_um,
+            "least_um": a.least_um,
+            "done": a.done,
+            "added_s": a.added_s,
+        }
         for a in acts
-    ]  # fmt: skip
+    ]
 
 
 @writes
 def save(job, user, acts, based_on):
-    """A new version. based_on: number of the one it started from. Raises Refused if it is stale, or an act cannot be."""
+    """A new version. based_on: number of the one it started from. Raises Refused if it is stale, or an act cannot
+    be.
+    """
     number, _ = acts_of(job)
     if number != based_on:
         raise Refused("somebody changed the plan meanwhile: look at it again, then send yours once more", "based_on")

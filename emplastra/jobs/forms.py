@@ -108,8 +108,15 @@ class ZoneForm(WorkshopForm):
     end_state = forms.ChoiceField(label="Ends", choices=ZoneRevision.End.choices, required=False)
     reason = forms.CharField(label="Why are the measures changed?", max_length=200)
     measures = (
-        "substrate", "thickness_mm", "form", "part", "profile", "finish_class", "end_state", "wetted_faces",
-    )  # fmt: skip
+        "substrate",
+        "thickness_mm",
+        "form",
+        "part",
+        "profile",
+        "finish_class",
+        "end_state",
+        "wetted_faces",
+    )
 
     def __init__(self, *args, ask_reason=False, shapes=(), typing=False, **kwargs):
         """typing: it is still being typed, so that a shape with a blank side is unfinished and not wrong."""
@@ -189,5 +196,12 @@ def shape_row(n, kind, values=None, errors=None):
     """One row of shapes for the template."""
     values = {"a": "", "b": "", "c": "", "count": "1", "less": "", **(values or {})}
     dims = [(suffix, label, values[suffix], (errors or {}).get(suffix, "")) for suffix, label in shape_fields(kind)]
-    return {"n": n, "kind": kind, "values": values, "dims": dims, "formula": areas.SHAPES[kind].formula,
-            "kinds": [(k, s.name) for k, s in areas.SHAPES.items() if k in {*areas.TYPED, kind}], "count_error": (errors or {}).get("count", "")}  # fmt: skip
+    return {
+        "n": n,
+        "kind": kind,
+        "values": values,
+        "dims": dims,
+        "formula": areas.SHAPES[kind].formula,
+        "kinds": [(k, s.name) for k, s in areas.SHAPES.items() if k in {*areas.TYPED, kind}],
+        "count_error": (errors or {}).get("count", ""),
+    }

@@ -18,8 +18,13 @@ def accept(zone, user, found, key, reason):
     if not reason.strip():
         raise Refused("write why it is accepted, for example: agreed with the owner", "reason")
     return Acceptance.objects.create(
-        zone=zone, rule=verdict.rule, key=verdict.key, sentence=verdict.sentence[:400], reason=reason.strip()[:200], who=user
-    )  # fmt: skip
+        zone=zone,
+        rule=verdict.rule,
+        key=verdict.key,
+        sentence=verdict.sentence[:400],
+        reason=reason.strip()[:200],
+        who=user,
+    )
 
 
 def accepted_in(zones):

@@ -22,7 +22,12 @@ def start_layout(job, key, user, sizes_mm, **measures):
         raise Refused(f"must be one of {', '.join(LAYOUTS)}", "layout")
     made = []
     for piece in LAYOUTS[key][1]:
-        told = {"form": piece.form, "finish_class": piece.finish, "part": piece.part, "shapes": shapes_of(piece, *sizes_mm)}  # fmt: skip
+        told = {
+            "form": piece.form,
+            "finish_class": piece.finish,
+            "part": piece.part,
+            "shapes": shapes_of(piece, *sizes_mm),
+        }
         made.append(add_zone(job, piece.name, user, cells=piece.cells, **measures, **told))
     by_name = {zone.name: zone for zone in made}
     for zone in made:
@@ -131,7 +136,9 @@ def join(first, second, user, name):
         x, y = min(cells.x, other.x), min(cells.y, other.y)
         right, foot = max(cells.x + cells.w, other.x + other.w), max(cells.y + cells.h, other.y + other.h)
         cells = Cells(cells.view, "panel", x, y, right - x, foot - y)
-    new = add_zone(first.job, name, user, first.panel, cells=cells, **(measures_of(first) | {"shapes": [*a.shapes, *b.shapes]}))  # fmt: skip
+    new = add_zone(
+        first.job, name, user, first.panel, cells=cells, **(measures_of(first) | {"shapes": [*a.shapes, *b.shapes]})
+    )
     Zone.objects.filter(pk=new.pk).update(origin=first)
     new.origin = first
     copy_plan(first, new, user, keep_ids=True)
@@ -156,7 +163,9 @@ def open_spot(zone, user, name, m2, system=None):
 
 @transaction.atomic
 def make_spot_of(zone, parent):
-    """A zone becomes a spot of another: its log and stack stay its own, its area lies within the other's. Raises Refused."""
+    """A zone becomes a spot of another: its log and stack stay its own, its area lies within the other's. Raises
+    Refused.
+    """
     if parent.job_id != zone.job_id or parent.pk == zone.pk or parent.parent_id or parent.retired:
         raise Refused("choose a zone in use of the same job that is no spot itself", "parent")
     if zone.parent_id or zone.spots.filter(removed=False, retired="").exists():

@@ -71,8 +71,15 @@ def _jpeg(image):
 def keep(zone, user, picture, when, note="", finding=None):
     """Keep a photo of a zone."""
     photo = Photo(
-        zone=zone, finding=finding, when=when, note=note[:120], sha256=picture.sha256, width=picture.width, height=picture.height, who=user
-    )  # fmt: skip
+        zone=zone,
+        finding=finding,
+        when=when,
+        note=note[:120],
+        sha256=picture.sha256,
+        width=picture.width,
+        height=picture.height,
+        who=user,
+    )
     for name, content in ((photo.name, picture.whole), (small_name(photo), picture.small)):
         path = Path(settings.MEDIA_ROOT) / name
         path.parent.mkdir(parents=True, exist_ok=True)

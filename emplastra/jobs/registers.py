@@ -23,7 +23,9 @@ def read_shims(text, unit="mm"):
         try:
             mm = parse_quantity(size, "length", unit).value
         except UnitError as error:
-            raise Refused(f"“{piece}”: {error}; write place and thickness, as in “front left 2 mm; rear 1.5 mm”", "shims") from error  # fmt: skip
+            raise Refused(
+                f"“{piece}”: {error}; write place and thickness, as in “front left 2 mm; rear 1.5 mm”", "shims"
+            ) from error
         if not place.strip() or not 0 < mm <= 100:
             raise Refused(f"“{piece}”: name the place, then a thickness up to 100 mm", "shims")
         found.append([place.strip(), mm])
@@ -79,7 +81,9 @@ def look_at(watch, user, found, next_look=None, expires=None):
 
 
 def watches():
-    """Watches that go on, each with `due` (the next look) and `holds` (until when its coat holds, or None): one query."""
+    """Watches that go on, each with `due` (the next look) and `holds` (until when its coat holds, or None): one
+    query.
+    """
     newest = WatchLook.objects.filter(watch=OuterRef("pk")).order_by("-id")
     rows = Watch.objects.filter(zone__removed=False, zone__retired="", zone__job__removed=False).annotate(
         looked=Subquery(newest.values("pk")[:1]),

@@ -87,8 +87,16 @@ def place(zone, cells):
         cells.check()
     MapPlace.objects.update_or_create(
         zone=zone,
-        defaults={"view": cells.view, "kind": cells.kind, "x": cells.x, "y": cells.y, "w": cells.w, "h": cells.h, "flip": cells.flip},
-    )  # fmt: skip
+        defaults={
+            "view": cells.view,
+            "kind": cells.kind,
+            "x": cells.x,
+            "y": cells.y,
+            "w": cells.w,
+            "h": cells.h,
+            "flip": cells.flip,
+        },
+    )
 
 
 def measures_of(zone):

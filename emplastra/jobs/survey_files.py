@@ -63,7 +63,11 @@ def take_in(job, user, told):
     zones = {zone.name: zone for zone in job.zones.in_use()}
     unknown = [name for name in told if name not in zones]
     if unknown:
-        raise Refused(f"the job has no zone called {', '.join(f'“{n}”' for n in unknown[:5])}: its zones are {', '.join(zones) or 'none'}", "file")  # fmt: skip
+        raise Refused(
+            f"the job has no zone called {', '.join(f'“{n}”' for n in unknown[:5])}: its zones are "
+            f"{', '.join(zones) or 'none'}",
+            "file",
+        )
     new = known = 0
     for name, items in told.items():
         here = Counter(map(_key, told_of([zones[name]])[name]))
@@ -94,7 +98,9 @@ def _write(zone, user, item):
         steps = _steps(zone)
         if item.step and item.step not in steps:
             raise Refused(f"{zone}: its plan has no step {item.step}", "file")
-        FindingWord.objects.create(finding=finding, said=item.said, cause=item.cause, step=steps.get(item.step, ""), note=item.note, who=user)  # fmt: skip
+        FindingWord.objects.create(
+            finding=finding, said=item.said, cause=item.cause, step=steps.get(item.step, ""), note=item.note, who=user
+        )
         return
     a = item.answer
     try:
@@ -102,8 +108,16 @@ def _write(zone, user, item):
     except AnswerError as error:
         raise Refused(f"{zone}: {error}", "file") from error
     finding = Finding.objects.create(
-        zone=zone, stage=item.stage, topic=a.topic, mark=a.mark, choice=a.choice, values=dict(a.values), text=a.text,
-        evidence=a.evidence, seen=item.seen, who=user,
-    )  # fmt: skip
+        zone=zone,
+        stage=item.stage,
+        topic=a.topic,
+        mark=a.mark,
+        choice=a.choice,
+        values=dict(a.values),
+        text=a.text,
+        evidence=a.evidence,
+        seen=item.seen,
+        who=user,
+    )
     if item.cause and last_cause(finding) != item.cause:
         FindingWord.objects.create(finding=finding, said="explained", cause=item.cause, who=user)

@@ -39,9 +39,18 @@ def state(zone, user, stage, answers, step="", seen=None):
         old = known.get((stage, answer.topic, answer.mark))
         if old is None or old.answer != answer:
             old = Finding.objects.create(
-                zone=zone, stage=stage, topic=answer.topic, mark=answer.mark, choice=answer.choice, values=dict(answer.values),
-                text=answer.text, evidence=answer.evidence, step=step, seen=seen or clock.now(), who=user,
-            )  # fmt: skip
+                zone=zone,
+                stage=stage,
+                topic=answer.topic,
+                mark=answer.mark,
+                choice=answer.choice,
+                values=dict(answer.values),
+                text=answer.text,
+                evidence=answer.evidence,
+                step=step,
+                seen=seen or clock.now(),
+                who=user,
+            )
             made.append(old)
         if cause and answer.trouble:
             explain(old, user, cause)

@@ -56,7 +56,8 @@ class About:
 class Context:
     """What a line of the record may need beside its entry.
 
-    share: of the zone [0..1]; step: of the plan; pot: the pot that it is, or came from; batches: [(name, use by)]; air: a Moment.
+    share: of the zone [0..1]; step: of the plan; pot: the pot that it is, or came from; batches: [(name, use by)];
+    air: a Moment.
     """
 
     share: float = 1.0

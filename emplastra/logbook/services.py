@@ -110,7 +110,9 @@ def void(user, entry, reason, with_dependants=False):
 
 
 def _drop_what_it_brought(user, entry):
-    """Steps that came into a plan owing to an entry (a missed window's keying) go with it, but for what was logged on them."""
+    """Steps that came into a plan owing to an entry (a missed window's keying) go with it, but for what was logged
+    on them.
+    """
     ids, found = {str(entry.pk)}, entry
     while (earlier := Correction.objects.filter(by=found).select_related("replaces").first()) is not None:
         found = earlier.replaces

@@ -48,7 +48,8 @@ def _look_through(text):
             )
         if depth > MAX_DEPTH or (isinstance(event, yaml.ScalarEvent) and len(event.value) > MAX_TEXT):
             raise Refused(
-                f"line {event.start_mark.line + 1} lies deeper than {MAX_DEPTH} levels or is longer than {MAX_TEXT} characters",
+                f"line {event.start_mark.line + 1} lies deeper than {MAX_DEPTH} levels or is longer than "
+                f"{MAX_TEXT} characters",
                 "file",
             )
 
@@ -110,7 +111,9 @@ def add_sheet(document, why=SheetRevision.Why.MAKER):
 
 
 def check_systems(document):
-    """A list of coating systems looked through before anything is stored. Raises Refused naming system, step and field."""
+    """A list of coating systems looked through before anything is stored. Raises Refused naming system, step and
+    field.
+    """
     try:
         return system_file.read(document)
     except DocumentError as error:

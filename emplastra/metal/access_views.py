@@ -112,11 +112,18 @@ class Access(JobView):
         ready = access.ready(acts)
         names = {str(zone.pk): zone.name for zone in self.zones}
         return {
-            "job": self.job, "number": self.number, "verdicts": access_rules.verdicts(plan, schools_of([self.job])[self.job.pk]),
-            "svg": graph(acts, rings) if acts else "", "defer": DEFER, "cautions": STEPS["weld"].cautions,
-            "rows": [_row(n, act, names, plan, act.id in ready) for n, act in enumerate([*placed, *(a for a in acts if a not in placed)], 1)],
+            "job": self.job,
+            "number": self.number,
+            "verdicts": access_rules.verdicts(plan, schools_of([self.job])[self.job.pk]),
+            "svg": graph(acts, rings) if acts else "",
+            "defer": DEFER,
+            "cautions": STEPS["weld"].cautions,
+            "rows": [
+                _row(n, act, names, plan, act.id in ready)
+                for n, act in enumerate([*placed, *(a for a in acts if a not in placed)], 1)
+            ],
             "reachable": [plan.faces[f].name for f in access.reach_now(plan)],
-        }  # fmt: skip
+        }
 
     def carry_out(self, form):
         data = form.cleaned_data

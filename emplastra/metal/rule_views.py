@@ -62,9 +62,15 @@ def rules(request):
     own = set(School.objects.filter(job=job).values_list("question", flat=True))
     schools = [(q, words, answers.items(), held[q], q in own) for q, (words, answers) in SCHOOLS.items()]
     context = {
-        "groups": _groups(LOOKS_AT, said), "schools": schools, "job": job, "jobs": Job.objects.filter(removed=False, filing="open"),
-        "not_judged": said.get("not-judged", []), "common": COMMON, "count": sum(map(len, said.values())), "shown": SHOWN,
-    }  # fmt: skip
+        "groups": _groups(LOOKS_AT, said),
+        "schools": schools,
+        "job": job,
+        "jobs": Job.objects.filter(removed=False, filing="open"),
+        "not_judged": said.get("not-judged", []),
+        "common": COMMON,
+        "count": sum(map(len, said.values())),
+        "shown": SHOWN,
+    }
     return render(request, "metal/rules.html", context)
 
 
@@ -140,7 +146,12 @@ def _stop(found):
 def verdict_context(zone, state, each):
     """What the fragment of verdicts needs."""
     plan = state.facts.build_up
-    return {"zone": zone, "judged": each, "fixes": {k: words for k, (words, _) in FIXES.items()}, "plan_number": plan.number if plan else 0}  # fmt: skip
+    return {
+        "zone": zone,
+        "judged": each,
+        "fixes": {k: words for k, (words, _) in FIXES.items()},
+        "plan_number": plan.number if plan else 0,
+    }
 
 
 def raised(each):
@@ -159,7 +170,14 @@ def accept(request, pk):
         services.accept(zone, request.user, each.open, key, request.POST.get("reason", ""))
         return url
 
-    return _done(request, zone, "accept", carry_out, f"{key}{request.POST.get('reason', '')}", "Accepted: it comes back when its facts change.")  # fmt: skip
+    return _done(
+        request,
+        zone,
+        "accept",
+        carry_out,
+        f"{key}{request.POST.get('reason', '')}",
+        "Accepted: it comes back when its facts change.",
+    )
 
 
 @require_POST
@@ -204,9 +222,16 @@ def strip_plan(request, pk):
     deepest = max([r.over_um for r in rungs] + [r.scratch_um for r in rungs], default=1.0)
     context = verdict_context(zone, state, each) | {
         "rungs": [(r, round(1000 * r.over_um / deepest, 1), round(1000 * r.scratch_um / deepest, 1)) for r in rungs],
-        "grade": GRADES[found.tooth.grade], "plan": found, "rows": [(r, _bar(r.hours, longest)) for r in found.ranked], "area_m2": state.facts.area_m2, "chosen": chosen, "log_url": log_it,
-        "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions), "raised": raised(each), "defer": DEFER,
-    }  # fmt: skip
+        "grade": GRADES[found.tooth.grade],
+        "plan": found,
+        "rows": [(r, _bar(r.hours, longest)) for r in found.ranked],
+        "area_m2": state.facts.area_m2,
+        "chosen": chosen,
+        "log_url": log_it,
+        "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions),
+        "raised": raised(each),
+        "defer": DEFER,
+    }
     return render(request, "metal/strip.html", context)
 
 

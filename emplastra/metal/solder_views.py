@@ -46,9 +46,14 @@ class Solder(ZoneAct):
         words, steps = solder.steps(schools["solder"], found)
         rows = list(self.zone.solder_moved.order_by("id").select_related("who"))
         return super().context(form) | {
-            "words": words, "steps": steps, "school": SCHOOLS["solder"][1][schools["solder"]], "rows": rows,
-            "balance": solder.balance([(r.way, r.alloy, r.mass_g) for r in rows]), "cautions": STEPS["solder"].cautions, "defer": DEFER,
-        }  # fmt: skip
+            "words": words,
+            "steps": steps,
+            "school": SCHOOLS["solder"][1][schools["solder"]],
+            "rows": rows,
+            "balance": solder.balance([(r.way, r.alloy, r.mass_g) for r in rows]),
+            "cautions": STEPS["solder"].cautions,
+            "defer": DEFER,
+        }
 
     def carry_out(self, form):
         data = form.cleaned_data
@@ -57,5 +62,12 @@ class Solder(ZoneAct):
             with as_refused():
                 grams = solder.mass_g(data["alloy"], *(data[k] for k in form.sizes))
             data["note"] = f"by its size {data['note']}".strip()
-        SolderMoved.objects.create(zone=self.zone, way=data["way"], alloy=data["alloy"], mass_g=grams, note=data["note"][:120], who=self.request.user)  # fmt: skip
+        SolderMoved.objects.create(
+            zone=self.zone,
+            way=data["way"],
+            alloy=data["alloy"],
+            mass_g=grams,
+            note=data["note"][:120],
+            who=self.request.user,
+        )
         return reverse("metal:solder", args=[self.zone.pk])

@@ -21,9 +21,21 @@ def treat(request, pk):
     bare = state.surface.clock(Runs.BARE)
     told = {point: answer for point, answer, _ in state.surface.inspected}
     context = verdict_context(zone, state, each) | {
-        "state": state, "raised": raised(each), "rows": [row for row in rows if row[0].status != "done"], "done": [card for card, _ in rows if card.status == "done"], "bare": bare,
-        "portions": portions(state.surface.bare, state.surface.t_s), "primer_due": bool(rows) and not state.surface.layers and all(c.status == "done" for c, _ in rows[:-1]),
-        "inspected": [(point.name, word(key, told.get(key, "")), told.get(key) == FAULT) for key, point in POINTS.items()] if told else [],
-        "inspected_s": max((t for *_, t in state.surface.inspected), default=None), "stops": any(v.severity == "stops" for v in each.open), "salts": each.metal.answers.get(("salts", "")), "defer": DEFER,
-    }  # fmt: skip
+        "state": state,
+        "raised": raised(each),
+        "rows": [row for row in rows if row[0].status != "done"],
+        "done": [card for card, _ in rows if card.status == "done"],
+        "bare": bare,
+        "portions": portions(state.surface.bare, state.surface.t_s),
+        "primer_due": bool(rows) and not state.surface.layers and all(c.status == "done" for c, _ in rows[:-1]),
+        "inspected": [
+            (point.name, word(key, told.get(key, "")), told.get(key) == FAULT) for key, point in POINTS.items()
+        ]
+        if told
+        else [],
+        "inspected_s": max((t for *_, t in state.surface.inspected), default=None),
+        "stops": any(v.severity == "stops" for v in each.open),
+        "salts": each.metal.answers.get(("salts", "")),
+        "defer": DEFER,
+    }
     return render(request, "metal/treat.html", context)

@@ -27,7 +27,9 @@ from emplastra.work.job_views import JobView, job_or_404
 class EstimateForm(WorkshopForm):
     """One thing that could be done."""
 
-    opening = plain.CharField(label="Behind which opening", max_length=80, help_text="Repairs of one opening are judged together: sill, left")  # fmt: skip
+    opening = plain.CharField(
+        label="Behind which opening", max_length=80, help_text="Repairs of one opening are judged together: sill, left"
+    )
     zone = plain.ModelChoiceField(None, label="Zone", required=False, empty_label="not told")
     option = plain.ChoiceField(label="By", choices=[(k, o.name) for k, o in OPTIONS.items()])
     pieces = plain.IntegerField(label="Pieces", min_value=1, max_value=500, initial=1)
@@ -91,9 +93,15 @@ class Verdict(JobView):
         found = estimates.sets_of(self.job, rate)
         sets = [_set_view(*row, overrun, rate, held_back) for row in found]
         return {
-            "job": self.job, "sets": sets, "quote": _quote(self.job, states, each, found, overrun, rate), "currency": self.request.workshop.currency,
-            "decisions": OwnerDecision.Decided.choices, "overrun": overrun, "rate": rate, "defer": DEFER,
-        }  # fmt: skip
+            "job": self.job,
+            "sets": sets,
+            "quote": _quote(self.job, states, each, found, overrun, rate),
+            "currency": self.request.workshop.currency,
+            "decisions": OwnerDecision.Decided.choices,
+            "overrun": overrun,
+            "rate": rate,
+            "defer": DEFER,
+        }
 
     def carry_out(self, form):
         data = form.cleaned_data
@@ -106,9 +114,15 @@ def _set_view(opening, rows, verdict, decision, overrun, rate, held_back):
     choices = [*([verdict.repair] if verdict.repair else []), *verdict.replacements]
     longest = max((c.cost.high for c in choices), default=1.0) or 1.0
     bars = [
-        (c, c is verdict.repair, round(1000 * c.cost.low / longest, 1), round(1000 * (c.cost.high - c.cost.low) / longest, 1), round(1000 * c.cost.mid / longest, 1))
+        (
+            c,
+            c is verdict.repair,
+            round(1000 * c.cost.low / longest, 1),
+            round(1000 * (c.cost.high - c.cost.low) / longest, 1),
+            round(1000 * c.cost.mid / longest, 1),
+        )
         for c in choices
-    ]  # fmt: skip
+    ]
     workings = [
         repair.working(row.piece, overrun["repair" if OPTIONS[row.option].side == "repair" else "fit"], rate)
         for row in rows

@@ -78,10 +78,17 @@ def _line(row, facts, pots, user):
     )
     each = facts.zones[row.zone_id]
     coat = entry.coat if entry.kind == Kind.COAT else None
-    line.title, line.facts = KINDS[entry.kind].tell(entry, Context(
-        row.share, next((s for s in each.steps if s.id == row.step), None), pots, batches_of(coat, pots.get(coat.pot_id)) if coat else (),
-        each.where.at(entry.began.timestamp()) if coat and each.where else None, line.struck is not None,
-    ))  # fmt: skip
+    line.title, line.facts = KINDS[entry.kind].tell(
+        entry,
+        Context(
+            row.share,
+            next((s for s in each.steps if s.id == row.step), None),
+            pots,
+            batches_of(coat, pots.get(coat.pot_id)) if coat else (),
+            each.where.at(entry.began.timestamp()) if coat and each.where else None,
+            line.struck is not None,
+        ),
+    )
     line.photo = KINDS[entry.kind].photo(entry)
     if coat:
         _of_coat(line, row, each, facts, pots)
@@ -147,9 +154,17 @@ def _zone_document(record):
 def _entry_document(line):
     entry = line.entry
     document = {
-        "id": entry.pk, "kind": entry.kind, "began": entry.began, "ended": entry.ended, "recorded": entry.recorded,
-        "who": entry.who.username, "share": line.share, "note": entry.note, "title": line.title, "facts": dict(line.facts),
-    }  # fmt: skip
+        "id": entry.pk,
+        "kind": entry.kind,
+        "began": entry.began,
+        "ended": entry.ended,
+        "recorded": entry.recorded,
+        "who": entry.who.username,
+        "share": line.share,
+        "note": entry.note,
+        "title": line.title,
+        "facts": dict(line.facts),
+    }
     if line.film:
         document["film"] = {
             "dft_um": line.film.dft_um,
@@ -160,7 +175,16 @@ def _entry_document(line):
     if line.verdicts:
         document["verdicts"] = [{"id": v.rule, "severity": v.severity, "sentence": v.sentence} for v in line.verdicts]
     if line.accepted:
-        document["accepted"] = [{"id": v.rule, "sentence": v.sentence, "reason": row.reason, "who": row.who.username, "recorded": row.recorded} for v, row in line.accepted]  # fmt: skip
+        document["accepted"] = [
+            {
+                "id": v.rule,
+                "sentence": v.sentence,
+                "reason": row.reason,
+                "who": row.who.username,
+                "recorded": row.recorded,
+            }
+            for v, row in line.accepted
+        ]
     if line.struck:
         document["struck_through"] = {
             "reason": line.struck.reason,

@@ -116,13 +116,25 @@ def _away(state, facts):
     go, away = log_page(state.zone, "back"), state.surface.away
     to = f"At {away.contractor}" if away.contractor else "Away"
     if away.due is None:
-        parts = [(f"{to} since ", False), (moment(state.surface.away_s, facts), True), ("; its clocks are suspended.", False)]  # fmt: skip
+        parts = [
+            (f"{to} since ", False),
+            (moment(state.surface.away_s, facts), True),
+            ("; its clocks are suspended.", False),
+        ]
         return Act(4, NEVER, parts, "Log it back", go, Status.AWAY)
     left, day = (away.due - facts.today).days, f"{away.due:%a} {away.due.day} {away.due:%b}"
     if left < 0:
-        parts = [(f"{to}: was due ", False), (day, True), (f", {-left} day{'s' if left < -1 else ''} ago. Ask for it.", False)]  # fmt: skip
+        parts = [
+            (f"{to}: was due ", False),
+            (day, True),
+            (f", {-left} day{'s' if left < -1 else ''} ago. Ask for it.", False),
+        ]
         return Act(2, state.surface.t_s + left * 86400.0, parts, "Log it back", go, Status.AWAY)
-    parts = [(f"{to}, due ", False), ("today" if not left else "tomorrow" if left == 1 else day, True), ("; its clocks are suspended.", False)]  # fmt: skip
+    parts = [
+        (f"{to}, due ", False),
+        ("today" if not left else "tomorrow" if left == 1 else day, True),
+        ("; its clocks are suspended.", False),
+    ]
     return Act(4, state.surface.t_s + left * 86400.0, parts, "Log it back", go, Status.AWAY)
 
 

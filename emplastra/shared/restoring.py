@@ -182,7 +182,8 @@ def _structure(connection):
 def restore(source, database, media):
     """Put a backup in place of database and media; what stood there is kept beside it.
 
-    Returns the folder that holds what was there before, None if nothing was. Raises BackupError, and Busy while the workshop
+    Returns the folder that holds what was there before, None if nothing was. Raises BackupError, and Busy while the
+    workshop
     is served; then nothing has changed.
     """
     database, media = Path(database), Path(media)

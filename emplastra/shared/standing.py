@@ -1,4 +1,6 @@
-"""What must stand for the workshop to be served: its folder to itself, its database there, its records kept by triggers."""
+"""What must stand for the workshop to be served: its folder to itself, its database there, its records kept by
+triggers.
+"""
 
 import fcntl
 import json
@@ -47,7 +49,9 @@ def _holder(lock):
 
 @contextmanager
 def served():
-    """The workshop's folder while it is served: ours alone, records protected, a lost database an error. Raises Busy."""
+    """The workshop's folder while it is served: ours alone, records protected, a lost database an error. Raises
+    Busy.
+    """
     with alone(settings.DATA_DIR, "being served"):
         DatabaseWrapper.must_exist = True
         connection.close()

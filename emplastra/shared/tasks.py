@@ -50,8 +50,12 @@ def _spawn(pk, module, path, arguments):
     quiet = dict.fromkeys(("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"), "1")
     child = subprocess.Popen(
         [sys.executable, "-m", module, str(path), *arguments],
-        stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, cwd=settings.BASE_DIR, env={**os.environ, **quiet},
-    )  # fmt: skip
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        text=True,
+        cwd=settings.BASE_DIR,
+        env={**os.environ, **quiet},
+    )
     _running[pk] = child
     threading.Thread(target=_follow, args=(pk, child, path), name=FOLLOWS, daemon=True).start()
 

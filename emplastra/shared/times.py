@@ -42,7 +42,9 @@ def read_local(text, zone, now):
 
 
 def zone_named(text):
-    """The name of a time zone: as it is, in small letters, or by its city alone. Raises TimeError if there is none, or several."""
+    """The name of a time zone: as it is, in small letters, or by its city alone. Raises TimeError if there is
+    none, or several.
+    """
     wanted, names = text.strip().lower().replace(" ", "_"), available_timezones()
     found = [name for name in names if name.lower() == wanted]
     found = found or [name for name in names if name.lower().endswith(f"/{wanted}") and "/" not in wanted]
@@ -102,7 +104,9 @@ def from_epoch(t_s):
 
 
 def moment(t_s, zone, now):
-    """An hour as it is spoken of, seen from now (aware): 14:50, tomorrow 09:10, Thu 09:10, 3 June 09:10. t_s: [epoch s]."""
+    """An hour as it is spoken of, seen from now (aware): 14:50, tomorrow 09:10, Thu 09:10, 3 June 09:10. t_s:
+    [epoch s].
+    """
     here, today = from_epoch(t_s).astimezone(zone), now.astimezone(zone).date()
     days = (here.date() - today).days
     if days == 0:

@@ -45,7 +45,9 @@ class OnceView(View):
         )
 
     def prepare(self, form):
-        """What takes time and needs no database: reading, decoding, hashing. `carry_out` finds it as `self.prepared`."""
+        """What takes time and needs no database: reading, decoding, hashing. `carry_out` finds it as
+        `self.prepared`.
+        """
         return None
 
     def context(self, form):

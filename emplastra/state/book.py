@@ -62,7 +62,9 @@ class Book:
         return list(counts.items())
 
     def stage_of(self, each):
-        """Stage at which a zone (its facts) stands; one without a plan waits for its survey, unless it stays as found."""
+        """Stage at which a zone (its facts) stands; one without a plan waits for its survey, unless it stays as
+        found.
+        """
         if each.revision is not None and each.revision.end_state == "as-found":
             return "Record"
         return plan_at(each, self.facts.now.timestamp()).stage if each.steps else "Survey"

@@ -31,7 +31,11 @@ def batches_of(coat, pot):
     if coat.tin:
         return [(coat.tin.batch, coat.tin.use_by)]
     poured = pot.poured if pot else ()
-    return [(f"{p.part.name} {p.entry.weighed.tin.batch}", p.entry.weighed.tin.use_by) for p in poured if p.entry.weighed.tin]  # fmt: skip
+    return [
+        (f"{p.part.name} {p.entry.weighed.tin.batch}", p.entry.weighed.tin.use_by)
+        for p in poured
+        if p.entry.weighed.tin
+    ]
 
 
 def judge_coat(entry, each, facts, pot):
@@ -41,10 +45,21 @@ def judge_coat(entry, each, facts, pot):
     coat, sheet = entry.coat, sheet_of(entry.coat.revision)
     reading = coat.reading
     told = CoatTold(
-        coat.product.name, sheet, sheet.variant(coat.variant) if sheet else None, entry.began.timestamp(), entry.ended.timestamp(), coat.plan_um,
-        coat.thinner_pct, coat.wft_um, reading.air_c if reading else None, reading.rh_pct if reading else None, coat.surface_c,
-        pot.times() if pot else None, batches_of(coat, pot), entry.pk,
-    )  # fmt: skip
+        coat.product.name,
+        sheet,
+        sheet.variant(coat.variant) if sheet else None,
+        entry.began.timestamp(),
+        entry.ended.timestamp(),
+        coat.plan_um,
+        coat.thinner_pct,
+        coat.wft_um,
+        reading.air_c if reading else None,
+        reading.rh_pct if reading else None,
+        coat.surface_c,
+        pot.times() if pot else None,
+        batches_of(coat, pot),
+        entry.pk,
+    )
     return verdicts_on(told, each, facts)
 
 
@@ -52,7 +67,11 @@ def judged_coats(zones):
     """[(zone, entry, verdicts)] of every coat that holds on these zones, in a few queries for all."""
     facts = load(zones, whole=True)
     rows = EntryZone.objects.filter(holds(None, "entry__"), zone__in=zones, entry__kind=Kind.COAT)
-    rows = list(rows.select_related("entry__coat__product", "entry__coat__revision", "entry__coat__reading", "entry__coat__tin").order_by("entry__ended", "entry_id"))  # fmt: skip
+    rows = list(
+        rows.select_related(
+            "entry__coat__product", "entry__coat__revision", "entry__coat__reading", "entry__coat__tin"
+        ).order_by("entry__ended", "entry_id")
+    )
     mend(rows)
     pots = pots_of(rows, facts)
     found = []

@@ -16,7 +16,14 @@ from .known import known
 WET_SEALER_H = 24.0
 """Sealer counts as wet for this long [h] where its sheet says nothing. Common practice, no source."""
 _HOW = {"opened": "open", "trial-fit": "trial-fit", "taken-off": "take-off", "closed": "close"}
-_COATS = {"seam-sealer": "seal", "cavity-wax": "wax", "body-filler": "fill", "fibre-filler": "fill", "fine-filler": "fill", "sprayable-filler": "fill"}  # fmt: skip
+_COATS = {
+    "seam-sealer": "seal",
+    "cavity-wax": "wax",
+    "body-filler": "fill",
+    "fibre-filler": "fill",
+    "fine-filler": "fill",
+    "sprayable-filler": "fill",
+}
 
 
 def faces_of(states):
@@ -29,14 +36,25 @@ def _face(state, told):
     surface, revision = state.surface, state.facts.revision
     kinds = {layer.sheet.kind for layer in surface.layers if layer.sheet and layer.share > 0.5}
     near, smear = told.get(("near", "")), told.get(("wax", ""))
-    drains = [mark for (topic, mark), (answer, status) in told.items() if topic == "drain" and status in STILL_OPEN and answer.choice in {"blocked", "closed", "missing"}]  # fmt: skip
+    drains = [
+        mark
+        for (topic, mark), (answer, status) in told.items()
+        if topic == "drain" and status in STILL_OPEN and answer.choice in {"blocked", "closed", "missing"}
+    ]
     wet, until = _sealer(state)
     return access.Face(
-        state.zone.name, any(layer.share > 0.5 for layer in surface.layers) and not surface.bare, frozenset(kinds),
-        sum(layer.left_um for layer in surface.layers), frozenset(near[0].choice.split("+")) if near else frozenset(),
-        "cavity-wax" in kinds or bool(smear and smear[0].choice == "smears" and smear[1] in STILL_OPEN), wet, tuple(drains),
-        revision is not None and revision.end_state in {"bare", "as-found"}, planned_um=_to_come_um(state), wet_until=until,
-    )  # fmt: skip
+        state.zone.name,
+        any(layer.share > 0.5 for layer in surface.layers) and not surface.bare,
+        frozenset(kinds),
+        sum(layer.left_um for layer in surface.layers),
+        frozenset(near[0].choice.split("+")) if near else frozenset(),
+        "cavity-wax" in kinds or bool(smear and smear[0].choice == "smears" and smear[1] in STILL_OPEN),
+        wet,
+        tuple(drains),
+        revision is not None and revision.end_state in {"bare", "as-found"},
+        planned_um=_to_come_um(state),
+        wet_until=until,
+    )
 
 
 def _to_come_um(state):
@@ -50,7 +68,9 @@ def _to_come_um(state):
 
 
 def _sealer(state):
-    """(is the sealer on it still wet, until when in words): by its window toward welding, else its times, else assumed."""
+    """(is the sealer on it still wet, until when in words): by its window toward welding, else its times, else
+    assumed.
+    """
     top, now_s = state.surface.top, state.surface.t_s
     if top is None or top.sheet is None or top.sheet.kind != "seam-sealer":
         return False, ""

@@ -34,8 +34,10 @@ _held: dict = {}
 class ZoneKept:
     """What was worked out of a zone's facts, and for how long it holds; it may be dropped.
 
-    built: (surface without clocks, until when [epoch s]); earliest: (built, the earliest moment whose air its clocks may need);
-    needed: (built, the moves whose air they need); way: (airs, the journey through them); plan: (progress, from, until);
+    built: (surface without clocks, until when [epoch s]); earliest: (built, the earliest moment whose air its
+    clocks may need);
+    needed: (built, the moves whose air they need); way: (airs, the journey through them); plan: (progress, from,
+    until);
     order: (journey, from, until, (group, act-by [epoch s]) on Bench).
     """
 
@@ -54,7 +56,8 @@ class ZoneFacts:
     """A zone with all that is known of it.
 
     moves: (moment [epoch s], place id) in order; typed: (moment, surface [°C]) measured on it;
-    trouble: why its plan cannot be read; logged: ids of steps with entries; where: its way through the air, `place` where it is now.
+    trouble: why its plan cannot be read; logged: ids of steps with entries; where: its way through the air, `place`
+    where it is now.
     """
 
     zone: Zone

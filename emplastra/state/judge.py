@@ -56,10 +56,22 @@ def _case(coat, each, facts):
     events = [e for e in each.events if e.ended_s <= coat.began_s and e.entry != coat.entry]
     found, basis = _air(coat, each) if coat.sheet else (NO_BREACH, Basis.MEASURED)
     return CoatCase(
-        coat.product, coat.sheet, coat.began_s, coat.ended_s, build(events, coat.began_s), each.where, film, found, basis,
-        solids or 0.0, coat.thinner_pct, sum(coat.wft_um) / len(coat.wft_um) if coat.wft_um else None, coat.pot,
-        tuple(coat.batches), from_epoch(coat.began_s).astimezone(facts.workshop.zone).date(),
-    )  # fmt: skip
+        coat.product,
+        coat.sheet,
+        coat.began_s,
+        coat.ended_s,
+        build(events, coat.began_s),
+        each.where,
+        film,
+        found,
+        basis,
+        solids or 0.0,
+        coat.thinner_pct,
+        sum(coat.wft_um) / len(coat.wft_um) if coat.wft_um else None,
+        coat.pot,
+        tuple(coat.batches),
+        from_epoch(coat.began_s).astimezone(facts.workshop.zone).date(),
+    )
 
 
 def _air(coat, each):

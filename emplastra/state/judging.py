@@ -84,21 +84,38 @@ def metal_of(state, told):
     part = revision.part if revision else "other"
     stripped = sum(e.share for e in state.facts.events if isinstance(e, Bared) and e.ended_s <= now_s) >= FULL
     return Metal(
-        name=state.zone.name, substrate=revision.substrate if revision else "steel", thickness_mm=revision.thickness_mm if revision else 1.0,
-        part=part, form=revision.form if revision else "flat", finish=revision.finish_class if revision else "show",
-        end_state=revision.end_state if revision else "coated", answers={key: answer for key, (answer, _) in told.items()},
+        name=state.zone.name,
+        substrate=revision.substrate if revision else "steel",
+        thickness_mm=revision.thickness_mm if revision else 1.0,
+        part=part,
+        form=revision.form if revision else "flat",
+        finish=revision.finish_class if revision else "show",
+        end_state=revision.end_state if revision else "coated",
+        answers={key: answer for key, (answer, _) in told.items()},
         open_findings=frozenset(key for key, (_, status) in told.items() if status in STILL_OPEN),
         bare=tuple(((now_s - since) / 3600, share) for since, share in surface.bare),
-        bare_overdue_h=overdue, no_flash_rust=checks.get("no-flash-rust"), stripped=stripped, stripped_by=surface.bared_by,
-        keyed=surface.keyed_s is not None or 0.0 < bare <= sum(share for _, share in surface.keyed) + 1 - FULL, acid_prepped=surface.prepped, degreased=surface.degreased_s is not None,
-        under=_under(state, told, stripped), next_step=step.kind if step else "",
+        bare_overdue_h=overdue,
+        no_flash_rust=checks.get("no-flash-rust"),
+        stripped=stripped,
+        stripped_by=surface.bared_by,
+        keyed=surface.keyed_s is not None or 0.0 < bare <= sum(share for _, share in surface.keyed) + 1 - FULL,
+        acid_prepped=surface.prepped,
+        degreased=surface.degreased_s is not None,
+        under=_under(state, told, stripped),
+        next_step=step.kind if step else "",
         next_product=kinds.get(step.product, "") if step and STEPS[step.kind].leaves_film else "",
-        first_coat=products[0] if products else "", coated=bool(surface.layers), welded=any(cause == "weld" for cause, *_ in surface.lost),
-        weld_unseen=surface.welded_s is not None and max((t for *_, t in surface.inspected), default=0.0) < surface.welded_s,
+        first_coat=products[0] if products else "",
+        coated=bool(surface.layers),
+        welded=any(cause == "weld" for cause, *_ in surface.lost),
+        weld_unseen=surface.welded_s is not None
+        and max((t for *_, t in surface.inspected), default=0.0) < surface.welded_s,
         weld_faults=tuple(point for point, answer, _ in surface.inspected if answer == FAULT),
-        closed=surface.closed_s is not None, trial_fit=surface.trial_fit_s is not None, away=surface.away_s is not None,
-        unseen_share=coverage_in(told, 1.0).unseen_m2, boxed=part in {"box", "tank"},
-    )  # fmt: skip
+        closed=surface.closed_s is not None,
+        trial_fit=surface.trial_fit_s is not None,
+        away=surface.away_s is not None,
+        unseen_share=coverage_in(told, 1.0).unseen_m2,
+        boxed=part in {"box", "tank"},
+    )
 
 
 def stack_of(state, limits):

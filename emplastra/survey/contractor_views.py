@@ -37,9 +37,13 @@ def contractor(request):
         returned = next(iter(entry.held_returns), None)
         wanted = TRADES[told.trade].wants
         absence = Absence(
-            entry, list(entry.zones.all()), [SEND_OFF[k] for k in SEND_OFF if k in told.send_off],
-            [SEND_OFF[k] for k in wanted if k not in told.send_off], (told.due - today).days if told.due else None, returned,
-        )  # fmt: skip
+            entry,
+            list(entry.zones.all()),
+            [SEND_OFF[k] for k in SEND_OFF if k in told.send_off],
+            [SEND_OFF[k] for k in wanted if k not in told.send_off],
+            (told.due - today).days if told.due else None,
+            returned,
+        )
         (back if returned else away).append(absence)
     away.sort(key=lambda a: (a.days is None, a.days or 0))
     back.sort(key=lambda a: a.back.entry.ended, reverse=True)

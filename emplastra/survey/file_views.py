@@ -86,8 +86,11 @@ def report(request, pk):
         each.unasked = found[each.zone.pk].unasked
         zones.append((each, [(name, rows) for name, rows in passes if rows], photos.get(each.zone.pk, [])))
     context = {
-        "job": job, "map": drawn, "zones": zones, "views": [view_svg(view, drawn.zones) for view in drawn.views],
+        "job": job,
+        "map": drawn,
+        "zones": zones,
+        "views": [view_svg(view, drawn.zones) for view in drawn.views],
         "off": [p for p, said in registers.parts_of(job) if not said & registers.OVER],
         "watches": [w for w in registers.watches() if w.zone.job_id == job.pk],
-    }  # fmt: skip
+    }
     return render(request, "survey/report.html", context)

@@ -39,18 +39,27 @@ def findings(request, pk):
     for each in groups:
         each.shown = [s for s in each.statements if s.life.status in wanted]
     still_open = sum(counts[s] for s in STILL_OPEN)
-    filters = [("still-open", "Still open", still_open), *((s, s.capitalize(), counts[s]) for s in STATUSES), ("all", "All", sum(counts.values()))]  # fmt: skip
+    filters = [
+        ("still-open", "Still open", still_open),
+        *((s, s.capitalize(), counts[s]) for s in STATUSES),
+        ("all", "All", sum(counts.values())),
+    ]
     context = {
-        "job": job, "groups": [g for g in groups if g.shown or g.unasked], "filters": filters, "status": status, "open_count": still_open,
-        "coverage": total([told[zone.pk].coverage for zone in zones if zone.parent_id is None]), "more": len(some) - len(shown),
-    }  # fmt: skip
+        "job": job,
+        "groups": [g for g in groups if g.shown or g.unasked],
+        "filters": filters,
+        "status": status,
+        "open_count": still_open,
+        "coverage": total([told[zone.pk].coverage for zone in zones if zone.parent_id is None]),
+        "more": len(some) - len(shown),
+    }
     return render(request, "survey/findings.html", context)
 
 
 class WordForm(WorkshopForm):
     """A cause, or a step, and a note."""
 
-    cause = plain.ChoiceField(label="Cause", choices=CAUSE_CHOICES, required=False)  # fmt: skip
+    cause = plain.ChoiceField(label="Cause", choices=CAUSE_CHOICES, required=False)
     step = plain.ChoiceField(label="Step that answers it", required=False)
     note = plain.CharField(label="Note", max_length=200, required=False)
 
@@ -101,9 +110,12 @@ class FindingPage(ZoneAct):
             lines.append(TellLine(word.get_said_display(), f"{text} {word.note}".strip(), word.who, word.recorded))
         photos = [p for p in self.zone.photos.all() if p.finding_id in {f.pk for f in chain}]
         return super().context(form) | {
-            "s": s, "told": sorted(lines, key=lambda x: x.at), "photos": photos,
-            "cause_name": CAUSES.get(s.life.cause, ("",))[0], "step_name": self.steps.get(s.life.step, ""),
-        }  # fmt: skip
+            "s": s,
+            "told": sorted(lines, key=lambda x: x.at),
+            "photos": photos,
+            "cause_name": CAUSES.get(s.life.cause, ("",))[0],
+            "step_name": self.steps.get(s.life.step, ""),
+        }
 
     def carry_out(self, form):
         data, said = form.cleaned_data, self.request.POST.get("said", "")

@@ -136,9 +136,11 @@ class PickForm(WorkshopForm):
         label="Counts", choices=[("one", "each triangle once"), ("both", "both faces of a sheet without thickness")]
     )
     picked = forms.TypedMultipleChoiceField(
-        label="Parts", coerce=int, widget=forms.CheckboxSelectMultiple,
+        label="Parts",
+        coerce=int,
+        widget=forms.CheckboxSelectMultiple,
         error_messages={"required": "pick at least one part"},
-    )  # fmt: skip
+    )
 
     def __init__(self, *args, report, **kwargs):
         super().__init__(*args, **kwargs)

@@ -205,7 +205,10 @@ class SplitZone(ZoneAct):
     form_class = forms.SplitForm
     action, heading, button = "split zone", "Split", "Split it"
     done = "Split: both parts go on from what was logged."
-    explain = "Two zones in its place. Both keep its history and its plan; the first takes the share you give, the other the rest."
+    explain = (
+        "Two zones in its place. Both keep its history and its plan; the first takes the share you give, the "
+        "other the rest."
+    )
 
     def initial(self):
         return {"first": f"{self.zone.name}, a"[:80], "second": f"{self.zone.name}, b"[:80], "share": 50.0}

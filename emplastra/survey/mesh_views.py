@@ -84,10 +84,17 @@ class TakeMesh(ZoneAct):
         if area is None:
             raise Refused("nothing is measured yet")
         shape = {
-            "kind": "mesh", "dims": {"m2": area}, "count": 1,
-            "mesh": {"file": self.task.about["file"], "parts": form.cleaned_data["picked"], "unit": form.cleaned_data["unit"],
-                     "faces": form.cleaned_data["faces"], "closed": self.report.closed},
-        }  # fmt: skip
+            "kind": "mesh",
+            "dims": {"m2": area},
+            "count": 1,
+            "mesh": {
+                "file": self.task.about["file"],
+                "parts": form.cleaned_data["picked"],
+                "unit": form.cleaned_data["unit"],
+                "faces": form.cleaned_data["faces"],
+                "closed": self.report.closed,
+            },
+        }
         measures = jobs.measures_of(self.zone) | {"shapes": [shape]}
         jobs.revise_zone(self.zone, self.request.user, f"from the mesh {self.task.about['file']}"[:200], **measures)
         return self.zone.job.get_absolute_url()

@@ -60,9 +60,13 @@ class Parts(JobView):
         for part, said in off:
             groups.setdefault(part.zone.name if part.zone else "The piece as a whole", []).append((part, said))
         return {
-            "job": self.job, "groups": groups.items(), "off": off, "over": [r for r in rows if r[1] & registers.OVER],
-            "to_buy": [p for p, said in off if p.to_buy and PartWord.Said.BOUGHT not in said], "Said": PartWord.Said,
-        }  # fmt: skip
+            "job": self.job,
+            "groups": groups.items(),
+            "off": off,
+            "over": [r for r in rows if r[1] & registers.OVER],
+            "to_buy": [p for p, said in off if p.to_buy and PartWord.Said.BOUGHT not in said],
+            "Said": PartWord.Said,
+        }
 
     def carry_out(self, form):
         data = {k: form.cleaned_data[k] for k in ("item", "zone", "fixings", "broken", "to_buy", "kept_at")}

@@ -55,7 +55,9 @@ class SheetForm(WorkshopForm):
     how = forms.ChoiceField(label="How do you see it?", choices=EVIDENCE_CHOICES, widget=forms.RadioSelect)
 
     def __init__(self, *args, zone, revision, stage, known, found=None, twin=None, uncovered="", **kwargs):
-        """known: {(topic, mark): Finding} that hold in this pass; found: as found, for the second pass; twin: the other side's."""
+        """known: {(topic, mark): Finding} that hold in this pass; found: as found, for the second pass; twin: the
+        other side's.
+        """
         super().__init__(*args, **kwargs)
         self.revision, self.stage, self.known, self.answers = revision, stage, known, []
         self.found, self.twin, self.uncovered = found or {}, twin or {}, uncovered
@@ -90,9 +92,12 @@ class SheetForm(WorkshopForm):
         first = held.choice if held else ""
         if topic.several:
             self.fields[name] = forms.MultipleChoiceField(
-                label=topic.question, choices=choices, required=False, widget=forms.CheckboxSelectMultiple,
+                label=topic.question,
+                choices=choices,
+                required=False,
+                widget=forms.CheckboxSelectMultiple,
                 initial=first.split("+") if first else [],
-            )  # fmt: skip
+            )
         else:
             widget = forms.RadioSelect if topic.rows == 1 or topic.key == "hides" else forms.Select
             self.fields[name] = forms.ChoiceField(
@@ -142,10 +147,18 @@ class SheetForm(WorkshopForm):
 
         before, twin = self.found.get((topic.key, mark)), self.twin.get((topic.key, mark))
         return Row(
-            topic, mark, label, self[name], maybe("evidence"), [self[f"{name}-{n.key}"] for n in topic.numbers],
-            maybe("cause"), maybe("text"), maybe("probe"), before.answer.sentence if before else "",
+            topic,
+            mark,
+            label,
+            self[name],
+            maybe("evidence"),
+            [self[f"{name}-{n.key}"] for n in topic.numbers],
+            maybe("cause"),
+            maybe("text"),
+            maybe("probe"),
+            before.answer.sentence if before else "",
             twin.answer.sentence if twin else "",
-        )  # fmt: skip
+        )
 
     def clean(self):
         data, self.answers = super().clean(), []

@@ -59,9 +59,14 @@ class Sheet(ZoneAct):
         before = self.known.get(("uncovered", ""))
         found = self.found if self.stage == "bared" else {}
         return {
-            "zone": self.zone, "revision": self.revision, "stage": self.stage, "known": self.known, "found": found, "twin": twin,
+            "zone": self.zone,
+            "revision": self.revision,
+            "stage": self.stage,
+            "known": self.known,
+            "found": found,
+            "twin": twin,
             "uncovered": before.choice if before else "",
-        }  # fmt: skip
+        }
 
     def initial(self):
         return {"how": "bare" if self.stage == "bared" else "paint"}
@@ -153,12 +158,16 @@ class FoundMore(ZoneAct):
     def form_kwargs(self):
         facts = book_of(self.request, self.zone).facts.zones[self.zone.pk]
         steps = [(s.id, f"{i}. {STEPS[s.kind].name}") for i, s in enumerate(facts.steps, 1)]
-        return {"steps": steps, "systems": systems(), "is_spot": self.zone.parent_id is not None}  # fmt: skip
+        return {"steps": steps, "systems": systems(), "is_spot": self.zone.parent_id is not None}
 
     def initial(self):
         book = book_of(self.request, self.zone)
         now_at = book.state(self.zone).next_step
-        return {"evidence": "bare", "step": now_at.id if now_at else "", "spot": f"{self.zone.name}, spot {self.zone.spots.count() + 1}"[:80]}  # fmt: skip
+        return {
+            "evidence": "bare",
+            "step": now_at.id if now_at else "",
+            "spot": f"{self.zone.name}, spot {self.zone.spots.count() + 1}"[:80],
+        }
 
     def carry_out(self, form):
         data, user = form.cleaned_data, self.request.user

@@ -166,9 +166,18 @@ class LogCoat(LogView):
             toward,
         )
         found, looked = judged(coat, state.facts, book.facts)
-        return {"film": film, "plan_um": coat.plan_um, "verdicts": found, "looked_at": looked, "pot": pot,
-                "flash": surface.clock(Runs.FLASH), "recoat": surface.clock(Runs.RECOAT), "toward": toward, "sheet": coat.sheet,
-                "cautions": [CAUTIONS[h] for h in (coat.sheet.hazards if coat.sheet else ())]}  # fmt: skip
+        return {
+            "film": film,
+            "plan_um": coat.plan_um,
+            "verdicts": found,
+            "looked_at": looked,
+            "pot": pot,
+            "flash": surface.clock(Runs.FLASH),
+            "recoat": surface.clock(Runs.RECOAT),
+            "toward": toward,
+            "sheet": coat.sheet,
+            "cautions": [CAUTIONS[h] for h in (coat.sheet.hazards if coat.sheet else ())],
+        }
 
     def _after(self, state, coat):
         """What comes after this coat: the same again while the step has coats left, else the next layer."""
@@ -213,11 +222,20 @@ class LogCoat(LogView):
             )
         revision = pot.pot.revision if pot else revision_at(product, data["ended"])
         return {
-            "product": product, "revision": revision, "pot": pot.entry if pot else None, "tin": tin,
-            "variant": coat.variant.key if coat.variant else "", "method": data["method"], "thinner_pct": coat.thinner_pct,
-            "wft_um": data["wft_um"], "plan_um": coat.plan_um, "surface_c": data["surface_c"],
-            "place": self.state().facts.place, "air_c": data["air_c"], "rh_pct": data["rh_pct"],
-        }  # fmt: skip
+            "product": product,
+            "revision": revision,
+            "pot": pot.entry if pot else None,
+            "tin": tin,
+            "variant": coat.variant.key if coat.variant else "",
+            "method": data["method"],
+            "thinner_pct": coat.thinner_pct,
+            "wft_um": data["wft_um"],
+            "plan_um": coat.plan_um,
+            "surface_c": data["surface_c"],
+            "place": self.state().facts.place,
+            "air_c": data["air_c"],
+            "rh_pct": data["rh_pct"],
+        }
 
 
 @require_POST

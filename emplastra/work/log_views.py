@@ -121,8 +121,14 @@ class LogView(OnceView):
         correct_url = ""
         if hasattr(self, "repeat_entry"):
             correct_url = reverse("work:correct", args=[self.kind.key, self.repeat_entry])
-        return {"zone": self.zone, "kind": self.kind.key, "cautions": [*cautions, *self.kind.cautions], "defer": DEFER,
-                "correct_url": correct_url, **self.kind.context(self.about)}  # fmt: skip
+        return {
+            "zone": self.zone,
+            "kind": self.kind.key,
+            "cautions": [*cautions, *self.kind.cautions],
+            "defer": DEFER,
+            "correct_url": correct_url,
+            **self.kind.context(self.about),
+        }
 
     def show(self, form, status=200, **more):
         if more.get("earlier"):
@@ -158,7 +164,8 @@ class LogView(OnceView):
             self.meanwhile = self.newest().pk
             at = other.ended.astimezone(self.request.workshop.zone)
             raise Refused(
-                f"{other.who} logged “{other.get_kind_display().lower()}” here meanwhile, ended {at:%H:%M}. If yours is another, tap again."
+                f"{other.who} logged “{other.get_kind_display().lower()}” here meanwhile, ended {at:%H:%M}. If "
+                f"yours is another, tap again."
             )
 
     def zones_told(self, form):

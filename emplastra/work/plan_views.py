@@ -66,10 +66,16 @@ class BuildUp(ZoneView):
         layer_kinds = [(key, kind.name) for key, kind in STEPS.items()]
         names = list(products_of([k for s in STEPS.values() for k in s.products]))
         return {
-            "zone": self.zone, "state": self.state, "revision": self.state.facts.revision, "systems": systems(),
-            "states": {s.step.id: s for s in self.state.plan.states}, "layer_kinds": layer_kinds, "products": names,
-            "version": version, **self.picture(steps),
-        }  # fmt: skip
+            "zone": self.zone,
+            "state": self.state,
+            "revision": self.state.facts.revision,
+            "systems": systems(),
+            "states": {s.step.id: s for s in self.state.plan.states},
+            "layer_kinds": layer_kinds,
+            "products": names,
+            "version": version,
+            **self.picture(steps),
+        }
 
     def carry_out(self, form):
         steps = form.read_steps()
@@ -81,7 +87,8 @@ class BuildUp(ZoneView):
             self.stale = stale.newest
             who = stale.newest.who or "the system"
             raise Refused(
-                f"{who} saved version {stale.newest.number} meanwhile. Theirs is in the stack as Plan; yours is in the fields. Tap Save mine over it, or reload for theirs."
+                f"{who} saved version {stale.newest.number} meanwhile. Theirs is in the stack as Plan; yours is "
+                f"in the fields. Tap Save mine over it, or reload for theirs."
             ) from stale
         return reverse("work:build-up", args=[self.zone.pk])
 

@@ -91,9 +91,11 @@ class Mix(ZoneView):
     def initial(self):
         variant, _ = self.choice(self.step.method)
         return {
-            "ready_ml": round(self.need.one.gun_ml) if self.need else None, "method": self.step.method, "thinner_pct": self.step.thinner_pct,
+            "ready_ml": round(self.need.one.gun_ml) if self.need else None,
+            "method": self.step.method,
+            "thinner_pct": self.step.thinner_pct,
             "variant": variant.key if variant else "",
-        }  # fmt: skip
+        }
 
     def consequence(self, form):
         """Targets, pots and clock of the pot as typed; None while a field is wrong."""
@@ -113,9 +115,20 @@ class Mix(ZoneView):
         plan = plan_pot(ratios, pots.each_ml, data["diameter_mm"])
         _, choice = self.choice(data["method"])
         holds = choice.band is not None and choice.band.key == variant.key
-        return {"plan": plan, "pots": pots, "life": life, "induction": induction, "variant": variant, "choice": choice,
-                "holds": holds, "temp_c": self.temp_c, "sheet": sheet, "now_s": now_s,
-                "cautions": [CAUTIONS[h] for h in sheet.hazards], "defer": DEFER}  # fmt: skip
+        return {
+            "plan": plan,
+            "pots": pots,
+            "life": life,
+            "induction": induction,
+            "variant": variant,
+            "choice": choice,
+            "holds": holds,
+            "temp_c": self.temp_c,
+            "sheet": sheet,
+            "now_s": now_s,
+            "cautions": [CAUTIONS[h] for h in sheet.hazards],
+            "defer": DEFER,
+        }
 
     def _pots(self, data, ratios, life, induction, now_s):
         """Equal pots that fit the vessel and can be put on while they are usable."""
@@ -144,10 +157,15 @@ class Mix(ZoneView):
             raise Refused("thinner is not possible for this product", "thinner_pct")
         data, now = form.cleaned_data, clock.now()
         details = {
-            "revision": current_revisions([self.sheet.product])[self.sheet.product], "variant": data["variant"], "method": data["method"],
-            "thinner_pct": data["thinner_pct"] or 0.0, "ready_ml": found["pots"].each_ml, "temp_c": self.temp_c,
-            "diameter_mm": data["diameter_mm"], "vessel_ml": data["vessel_ml"],
-        }  # fmt: skip
+            "revision": current_revisions([self.sheet.product])[self.sheet.product],
+            "variant": data["variant"],
+            "method": data["method"],
+            "thinner_pct": data["thinner_pct"] or 0.0,
+            "ready_ml": found["pots"].each_ml,
+            "temp_c": self.temp_c,
+            "diameter_mm": data["diameter_mm"],
+            "vessel_ml": data["vessel_ml"],
+        }
         told = services.Told(Kind.POT, now, now, ((self.zone, 1.0, self.step.id),), details)
         return reverse("work:pot", args=[services.log(self.request.user, told).pk])
 
@@ -220,12 +238,23 @@ class PotPage(OnceView):
         status = "voided" if self.replaced else pot.status(self.now_s)
         still = pour.target_g - (shown if shown is not None else pot.scale_g) if pour else 0.0
         return {
-            "pot": pot, "pour": pour, "status": status, "balance": pot.balance, "typed": shown, "still": still, "over": -still, "offer": self.offer,
+            "pot": pot,
+            "pour": pour,
+            "status": status,
+            "balance": pot.balance,
+            "typed": shown,
+            "still": still,
+            "over": -still,
+            "offer": self.offer,
             "in_band": pour is not None and shown is not None and abs(still) <= pour.band_g,
             "stranded": pot.stranded_share(),
-            "picture": picture(pot, pour, shown), "times": pot.times(), "now_s": self.now_s,
-            "cautions": [CAUTIONS[h] for h in pot.sheet.hazards], "defer": DEFER, "workshop": self.request.workshop,
-        }  # fmt: skip
+            "picture": picture(pot, pour, shown),
+            "times": pot.times(),
+            "now_s": self.now_s,
+            "cautions": [CAUTIONS[h] for h in pot.sheet.hazards],
+            "defer": DEFER,
+            "workshop": self.request.workshop,
+        }
 
     def carry_out(self, form):
         data, now, pour = form.cleaned_data, clock.now(), self.pour()

@@ -165,8 +165,16 @@ class Missed(ZoneView):
         cost = remedy(state.surface.top, state.facts.area_m2, window.grit, state.surface.t_s) if is_missed else None
         log_it = log_page(self.zone, "keyed").asking(grit=cost.grit) if cost else None
         planned = state.next_kind is not None and state.next_kind.entry == "keyed"
-        return {"zone": self.zone, "state": state, "cost": cost, "log_it": log_it, "planned": planned, "defer": DEFER,
-                "clock": window, "cautions": STEPS["abrade"].cautions}  # fmt: skip
+        return {
+            "zone": self.zone,
+            "state": state,
+            "cost": cost,
+            "log_it": log_it,
+            "planned": planned,
+            "defer": DEFER,
+            "clock": window,
+            "cautions": STEPS["abrade"].cautions,
+        }
 
     def carry_out(self, form):
         state, window = self.state, self.state.surface.window

@@ -92,7 +92,10 @@ class Breach:
     @property
     def sentence(self) -> str:
         """The breach in words."""
-        return f"{self.what} {self.value:.1f} {self.unit}, {'at least' if self.side == 'low' else 'at most'} {self.limit:g} {self.unit}"
+        return (
+            f"{self.what} {self.value:.1f} {self.unit}, {'at least' if self.side == 'low' else 'at most'} "
+            f"{self.limit:g} {self.unit}"
+        )
 
 
 @dataclass(frozen=True)

@@ -56,7 +56,8 @@ class AirKept:
     """What was made of a series of air; it follows from the series alone and may be dropped.
 
     sections by their time constant [s]; the last answer of `runs` and `shifted` with what was asked;
-    leanings by their sign; older: (the series it was grown from, weakly held; until when [epoch s] the two are the same).
+    leanings by their sign; older: (the series it was grown from, weakly held; until when [epoch s] the two are the
+    same).
     """
 
     sections: "dict[float, Section]" = field(default_factory=dict)

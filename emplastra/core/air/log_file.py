@@ -111,7 +111,12 @@ def _hour(stamp: object, air: object, humid: object, is_dew: bool) -> LogRow:
     moment = datetime.fromisoformat(stamp) if isinstance(stamp, str) else None
     if moment is None or moment.tzinfo is None:
         raise ValueError(f"time {str(stamp)[:30]!r}: write it with its offset, as in 2026-05-12T09:00+02:00")
-    if isinstance(air, bool) or isinstance(humid, bool) or not isinstance(air, (int, float)) or not isinstance(humid, (int, float)):  # fmt: skip
+    if (
+        isinstance(air, bool)
+        or isinstance(humid, bool)
+        or not isinstance(air, (int, float))
+        or not isinstance(humid, (int, float))
+    ):
         raise ValueError(f"air {str(air)[:20]!r} and humidity or dew point {str(humid)[:20]!r} must be numbers")
     in_range("air", air)
     in_range("dew" if is_dew else "rh", humid)

@@ -226,7 +226,9 @@ def _unit(name: str, values: list[float], said: list[str], asked: list[str]) -> 
 
 
 def _times(columns: dict[str, int], rows: list[list[str]], asked: list[str]) -> tuple[str, bool, bool]:
-    """(date form, stamps with an offset, newest first); asks for the form where days and months cannot be told apart."""
+    """(date form, stamps with an offset, newest first); asks for the form where days and months cannot be told
+    apart.
+    """
     if "year" in columns:
         return "iso", False, _falls([tuple(row[columns[n]].rjust(4, "0") for n in CALENDAR[:4]) for row in rows])
     if "time" in columns:

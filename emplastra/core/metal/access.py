@@ -58,7 +58,8 @@ class Act:
 
 @dataclass(frozen=True)
 class Face:
-    """What is known of a face: whether a coat lies on it, its kinds, film on it and still to come [µm], wax and fuel near, drains closed.
+    """What is known of a face: whether a coat lies on it, its kinds, film on it and still to come [µm], wax and
+    fuel near, drains closed.
 
     sealer_wet, wet_until: sealer that is still wet, and until when in words.
     """
@@ -78,7 +79,9 @@ class Face:
 
 @dataclass(frozen=True)
 class Happened:
-    """Something logged on a face: kind of act, the face, when [epoch s], its entry, what it was called ("": not told)."""
+    """Something logged on a face: kind of act, the face, when [epoch s], its entry, what it was called ("": not
+    told).
+    """
 
     kind: str
     face: str
@@ -135,7 +138,9 @@ def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]
         if all(mine):
             hits = [h for h in mine if h is not None]
             used |= {(h.entry, h.face, _plain(act.what)) for h in hits}
-            found[act.id] = replace(act, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits))  # fmt: skip
+            found[act.id] = replace(
+                act, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits)
+            )
     return tuple(found.get(a.id, a) for a in acts)
 
 

@@ -14,7 +14,8 @@ class Metal:
     """What is known of a zone's metal, in plain values.
 
     answers: {(topic, mark): Answer} that hold; open_findings: (topic, mark) still open; bare: (hours
-    bare, share) of each portion; stripped: bared whole, so that old layers are gone; under: {what lies there: share} with "bare" among them; next_step,
+    bare, share) of each portion; stripped: bared whole, so that old layers are gone; under: {what lies there:
+    share} with "bare" among them; next_step,
     next_product: kinds of the first undone step and of its product; weld_unseen: welded, and not looked through since;
     weld_faults: points of the inspection with a fault.
     """

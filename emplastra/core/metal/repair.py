@@ -12,15 +12,24 @@ from ..errors import FieldError
 from ..working import Basis, Given, Line, Working
 
 PRIOR_N, PRIOR_F = 4, 1.5
-"""Weight and value of what is assumed before this workshop's own figures. Ours: hours are nearly always underestimated."""
+"""Weight and value of what is assumed before this workshop's own figures. Ours: hours are nearly always
+underestimated.
+"""
 SPREAD, ENOUGH, Z80 = 1.6, 8, 1.28
 """Range before enough jobs are known: a factor either way; jobs that are enough; 80 % of a normal spread."""
 UNSEEN_SKIN = 0.2
 """Added to the hours for each skin behind that nobody has seen. Common practice, no source."""
 WORK = {
-    "strip": "Strip", "repair": "Repair", "fit": "Fit a part", "key": "Key and clean", "treat": "Treat", "prime": "Prime", "fill": "Fill and block",
-    "colour": "Colour", "access": "Take off and refit",
-}  # fmt: skip
+    "strip": "Strip",
+    "repair": "Repair",
+    "fit": "Fit a part",
+    "key": "Key and clean",
+    "treat": "Treat",
+    "prime": "Prime",
+    "fill": "Fill and block",
+    "colour": "Colour",
+    "access": "Take off and refit",
+}
 """Kinds of work that hours are told of."""
 
 
@@ -90,7 +99,9 @@ def factor(told: Sequence[tuple[float, float]]) -> Factor:
 
 @dataclass(frozen=True)
 class Proposal:
-    """One thing to be done: option, pieces, edge [mm], unseen skins, material and price [money], as what it can be had (a key of HAD)."""
+    """One thing to be done: option, pieces, edge [mm], unseen skins, material and price [money], as what it can be
+    had (a key of HAD).
+    """
 
     option: str
     pieces: int = 1
@@ -104,7 +115,13 @@ class Proposal:
         """Itself. Raises RepairError naming the figure that cannot be."""
         if self.option not in OPTIONS:
             raise RepairError("option", f"must be one of {', '.join(OPTIONS)}")
-        for field, value, top in (("pieces", self.pieces, 500), ("edge_mm", self.edge_mm, 100_000), ("unseen", self.unseen, 9), ("material", self.material, 1e6), ("price", self.price, 1e7)):  # fmt: skip
+        for field, value, top in (
+            ("pieces", self.pieces, 500),
+            ("edge_mm", self.edge_mm, 100_000),
+            ("unseen", self.unseen, 9),
+            ("material", self.material, 1e6),
+            ("price", self.price, 1e7),
+        ):
             if not 0 <= value <= top:
                 raise RepairError(field, f"must be from 0 to {top:g}")
         if self.pieces < 1:
@@ -214,10 +231,16 @@ def judge_set(pieces: Sequence[Proposal], access_h: float, factors: dict[str, Fa
         names = sorted({OPTIONS[p.option].name for p in repairs})
         repair = Outcome(", ".join(names), cost, hours)
     replacements = tuple(
-        Outcome(OPTIONS[p.option].name, cost_of(p, factors["fit"], rate) + opening.times(rate), hours_of(p, factors["fit"]) + opening, p.obtainable, _not_had(p))
+        Outcome(
+            OPTIONS[p.option].name,
+            cost_of(p, factors["fit"], rate) + opening.times(rate),
+            hours_of(p, factors["fit"]) + opening,
+            p.obtainable,
+            _not_had(p),
+        )
         for p in pieces
         if OPTIONS[p.option].side == "replace"
-    )  # fmt: skip
+    )
     had = [c for c in replacements if c.had]
     said = _said(repair, had, bool(replacements))
     wholes = any(p.option in WHOLES for p in pieces)
@@ -249,15 +272,37 @@ def working(piece: Proposal, overrun: Factor, rate: float) -> Working:
     given = (
         Given("pieces", f"{piece.pieces}"),
         Given("edge", f"{piece.edge_mm:.0f}", "mm"),
-        Given("hours a piece, a metre", f"{option.piece_h:g}, {option.metre_h:g}", "h", Basis.ASSUMED, "common practice, no source"),
-        Given("overrun", f"{overrun.mid:.2f} ({overrun.low:.2f} to {overrun.high:.2f})", "", overrun.basis, f"{overrun.n} jobs of this workshop, weighed with 4 at 1.5"),
+        Given(
+            "hours a piece, a metre",
+            f"{option.piece_h:g}, {option.metre_h:g}",
+            "h",
+            Basis.ASSUMED,
+            "common practice, no source",
+        ),
+        Given(
+            "overrun",
+            f"{overrun.mid:.2f} ({overrun.low:.2f} to {overrun.high:.2f})",
+            "",
+            overrun.basis,
+            f"{overrun.n} jobs of this workshop, weighed with 4 at 1.5",
+        ),
         Given("unseen skins", f"{piece.unseen}"),
         Given("material and price", f"{piece.material + piece.price:.0f}"),
         Given("rate", f"{rate:g}", "per h", Basis.TYPED, "settings"),
-    )  # fmt: skip
+    )
     lines = (
-        Line("planned", f"{piece.pieces} · {option.piece_h:g} + {piece.edge_mm / 1000:.2f} · {option.metre_h:g}", f"{piece.plan_h:.2f}", "h"),
-        Line("hours", f"planned · overrun · (1 + {UNSEEN_SKIN:g} · unseen)", f"{hours.low:.1f} to {hours.high:.1f}, middle {hours.mid:.1f}", "h"),
+        Line(
+            "planned",
+            f"{piece.pieces} · {option.piece_h:g} + {piece.edge_mm / 1000:.2f} · {option.metre_h:g}",
+            f"{piece.plan_h:.2f}",
+            "h",
+        ),
+        Line(
+            "hours",
+            f"planned · overrun · (1 + {UNSEEN_SKIN:g} · unseen)",
+            f"{hours.low:.1f} to {hours.high:.1f}, middle {hours.mid:.1f}",
+            "h",
+        ),
         Line("cost", "hours · rate + material + price", f"{cost.low:.0f} to {cost.high:.0f}, middle {cost.mid:.0f}"),
-    )  # fmt: skip
+    )
     return Working(option.name, given, lines, "Overrun: f = exp((Σ ln(actual/plan) + 4 ln 1.5)/(n + 4))")

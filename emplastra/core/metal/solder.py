@@ -28,7 +28,8 @@ REMOVAL = (
     "Hot air first, flameless if you can: as little heat as lets it run. Low flame only where that fails.",
     "Catch what runs in a tray; wipe the rest while it is warm.",
     "File what is left by hand. Never grind it dry.",
-    f"Wet-clean bench and floor; waste, rags and suit into closed {length_q(0.15)} bags, labelled, to a hazardous-waste site.",
+    f"Wet-clean bench and floor; waste, rags and suit into closed {length_q(0.15)} bags, labelled, to a "
+    f"hazardous-waste site.",
     "Shower, wash the clothes apart: children are at risk from what goes home.",
 )
 """Steps in order. Common practice, no source: local codes and licensed practice come first."""
@@ -72,10 +73,16 @@ def working(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> W
     grams, density = mass_g(alloy, length_mm, width_mm, depth_mm), density_kg_m3(ALLOYS[alloy][1])
     volume_ml = 2.0 / 3.0 * length_mm * width_mm * depth_mm / 1000.0
     given = (
-        Given("length, width, depth", f"{length_mm:.0f} × {width_mm:.0f} × {depth_mm:.1f}", "mm", Basis.TYPED, "measured or planned"),
+        Given(
+            "length, width, depth",
+            f"{length_mm:.0f} × {width_mm:.0f} × {depth_mm:.1f}",
+            "mm",
+            Basis.TYPED,
+            "measured or planned",
+        ),
         Given("section", "two thirds of the rectangle", "", Basis.ASSUMED, "a lens: common practice, no source"),
         Given("density", f"{density:.0f}", "kg/m³", Basis.COMPUTED, "lead 11 340 and tin 7 290 by volume"),
-    )  # fmt: skip
+    )
     lines = (
         Line("volume", f"2/3 · {length_mm:.0f} · {width_mm:.0f} · {depth_mm:.1f} / 1000", f"{volume_ml:.1f}", "mL"),
         Line("mass", "volume · density", f"{grams:.0f}", "g"),

@@ -190,13 +190,18 @@ def _record(metal: Metal) -> Iterator[str]:
     for topic, words in (("marks", "Stop and record"), ("sample", "Stop for the first colour")):
         found = metal.answers.get((topic, ""))
         if topic == "marks" and found and found.choice != "none":
-            yield f"{words}: {found.text or found.sentence.split(': ', 1)[-1]}. Photograph and measure before and while it is stripped."
+            yield (
+                f"{words}: {found.text or found.sentence.split(': ', 1)[-1]}. Photograph and measure before "
+                f"and while it is stripped."
+            )
         if topic == "sample" and (found is None or found.choice == "not-yet"):
             yield f"{words}: a sheltered spot shows it; keep a sample."
 
 
 def _grits(metal: Metal, tooth: Tooth) -> tuple[str, ...]:
-    """Grits by hand from the strip to what the first coat wants, and for a finished skin down to what its film can bury."""
+    """Grits by hand from the strip to what the first coat wants, and for a finished skin down to what its film can
+    bury.
+    """
     first = "P36" if tooth.grit == "P36" else "P80"
     try:
         return tuple(grit_plan(first, tooth.grit))
@@ -218,7 +223,7 @@ def _reasons(key: str, metal: Metal, tooth: Tooth) -> Iterator[str]:
         yield "reaches every lap and cavity, and takes lead out of loaded joints"
     if key == "walnut" and metal.substrate in {"aluminium", "laminate"}:
         yield "gentle on aluminium and laminate"
-    if key == "heat" and (metal.choice("solder") == "seam" or any(a.choice == "compound" for a in metal.rows("layer"))):  # fmt: skip
+    if key == "heat" and (metal.choice("solder") == "seam" or any(a.choice == "compound" for a in metal.rows("layer"))):
         yield "softens solder and thick compound"
     if key == "sander" and metal.part in {"skin", "door", "inner"}:
         yield "skins are stripped by hand: the sheet stays cold and flat"

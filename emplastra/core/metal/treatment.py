@@ -17,7 +17,9 @@ from ..working import Basis, Given, Line, Working
 CLEANER_ML_M2, WATER_PARTS = 150.0, 5.0
 """Ready cleaner [mL/m2], and parts of water to one of concentrate. Common practice, no source."""
 PREP_ML_M2, WETTING_ML_M2, CONTACT_MIN = 200.0, 50.0, 30.0
-"""Acid prep to begin with and for each wetting [mL/m2], and how long it is kept wet [min]. Common practice, no source."""
+"""Acid prep to begin with and for each wetting [mL/m2], and how long it is kept wet [min]. Common practice, no
+source.
+"""
 WIPE_ML_M2, RINSE_ML_M2, WASH_ML_M2 = 30.0, 1500.0, 5000.0
 """Panel wipe, rinsing and washing water [mL/m2]. Common practice, no source."""
 COMMON = "common practice, no source"
@@ -76,7 +78,10 @@ def needs_of(
     """
     use = sheet.use if sheet else None
     if kind == "clean":
-        per, water = _given("ready to use", use.ml_m2 if use else None, CLEANER_ML_M2), _given("parts of water", use.water_parts if use else None, WATER_PARTS, "")  # fmt: skip
+        per, water = (
+            _given("ready to use", use.ml_m2 if use else None, CLEANER_ML_M2),
+            _given("parts of water", use.water_parts if use else None, WATER_PARTS, ""),
+        )
         ready = _number(per) * area_m2
         part = ready / (1 + _number(water))
         found = (Supply("cleaner", part, per.basis), Supply("water", ready - part, water.basis))
@@ -87,7 +92,11 @@ def needs_of(
         return found, _working("Cleaner", area_m2, (per, water), lines)
     if kind == "acid-prep":
         return _acid(area_m2, sheet, temp_c)
-    each = {"rinse": ("water", RINSE_ML_M2), "uncover": ("water", WASH_ML_M2), "degrease": ("panel wipe", WIPE_ML_M2)}.get(kind)  # fmt: skip
+    each = {
+        "rinse": ("water", RINSE_ML_M2),
+        "uncover": ("water", WASH_ML_M2),
+        "degrease": ("panel wipe", WIPE_ML_M2),
+    }.get(kind)
     if each is None:
         return (), None
     per = _given("of it", use.ml_m2 if use and kind == "degrease" else None, each[1])
@@ -103,7 +112,13 @@ def _acid(area_m2: float, sheet: Sheet | None, temp_c: float) -> tuple[tuple[Sup
     stated = table.minutes_at(temp_c) if table else None
     first = _given("to begin with", use.ml_m2 if use else None, PREP_ML_M2)
     each = _given("each wetting", use.wetting_ml_m2 if use else None, WETTING_ML_M2)
-    contact = Given("kept wet", f"{stated or CONTACT_MIN:.0f}", "min", Basis.SHEET if stated else Basis.ASSUMED, f"the sheet, at {temp_c:.0f} °C" if stated else COMMON)  # fmt: skip
+    contact = Given(
+        "kept wet",
+        f"{stated or CONTACT_MIN:.0f}",
+        "min",
+        Basis.SHEET if stated else Basis.ASSUMED,
+        f"the sheet, at {temp_c:.0f} °C" if stated else COMMON,
+    )
     wettings = math.ceil((stated or CONTACT_MIN) * 60 / PROMPT_S - 1e-9)
     ml = area_m2 * (_number(first) + wettings * _number(each))
     lines = [

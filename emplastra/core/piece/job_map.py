@@ -58,9 +58,14 @@ class Cells:
     def mirrored(self) -> "Cells":
         """The same shape on the other side of the piece; in top, under and inside, across the middle line."""
         return Cells(
-            OTHER_SIDE.get(self.view, self.view), self.kind, COLUMNS - self.x - self.w, self.y, self.w, self.h,
+            OTHER_SIDE.get(self.view, self.view),
+            self.kind,
+            COLUMNS - self.x - self.w,
+            self.y,
+            self.w,
+            self.h,
             not self.flip,
-        )  # fmt: skip
+        )
 
     def halves(self, share: float) -> tuple["Cells", "Cells"]:
         """Two shapes side by side (or one above the other, if it is one cell wide), the first with about this share."""
@@ -180,7 +185,13 @@ def outline_of(cells: Cells) -> tuple[str, object]:
     if cells.kind == "arch":
         a, b = left + 0.3 * box.w, left + 0.7 * box.w
         rise = min(0.45 * box.h, 0.5 * (b - a))
-        middle = ((a, foot), (a + 0.1 * (b - a), foot - 0.7 * rise), (0.5 * (a + b), foot - rise), (b - 0.1 * (b - a), foot - 0.7 * rise), (b, foot))  # fmt: skip
+        middle = (
+            (a, foot),
+            (a + 0.1 * (b - a), foot - 0.7 * rise),
+            (0.5 * (a + b), foot - rise),
+            (b - 0.1 * (b - a), foot - 0.7 * rise),
+            (b, foot),
+        )
         return "polygon", ((left, top), (right, top), (right, foot), *reversed(middle), (left, foot))
     return "rect", box
 

@@ -63,13 +63,18 @@ def kind_of(name: str, head: bytes, size: int) -> str:
         count = int.from_bytes(head[80:84], "little") if len(head) >= 84 else -1
         if size != 84 + 50 * count:
             raise MeshError("is named STL but its length does not fit its number of faces; it may be cut off")
-    if kind == "obj" and (b"\x00" in head or not any(line.startswith((b"v ", b"#", b"o ", b"g ", b"mtllib")) for line in text.splitlines())):  # fmt: skip
+    if kind == "obj" and (
+        b"\x00" in head
+        or not any(line.startswith((b"v ", b"#", b"o ", b"g ", b"mtllib")) for line in text.splitlines())
+    ):
         raise MeshError("is named OBJ but holds no vertices; save it anew as STL, OBJ or PLY")
     return kind
 
 
 def components(faces: np.ndarray, count: int) -> np.ndarray:
-    """A label for each face, the same for faces joined through vertices. faces: (n, 3) of vertex numbers below count."""
+    """A label for each face, the same for faces joined through vertices. faces: (n, 3) of vertex numbers below
+    count.
+    """
     label = np.arange(count)
     while True:
         low = label[faces].min(axis=1)
@@ -114,8 +119,8 @@ def measure(vertices: np.ndarray, faces: np.ndarray, say: Callable[[float, str],
     parts = []
     for number, i in enumerate(order[:LISTED], 1):
         low, high = corners[index == i].min(axis=(0, 1)), corners[index == i].max(axis=(0, 1))
-        size = tuple(round(float(x), 6) for x in high - low)
-        parts.append(MeshPart(number, float(sums[i]), int(counts[i]), size, int(names[i]) not in open_labels))  # type: ignore[arg-type]
+        x, y, z = (round(float(side), 6) for side in high - low)
+        parts.append(MeshPart(number, float(sums[i]), int(counts[i]), (x, y, z), int(names[i]) not in open_labels))
     rest = order[LISTED:]
     if len(rest):
         closed = not open_labels & {int(names[i]) for i in rest}

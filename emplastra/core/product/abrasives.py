@@ -94,8 +94,13 @@ UNDER: dict[str, tuple[str, str]] = {
 }  # fmt: skip
 """Kind of a coat -> (coarsest, finest) grit on the film under it. Common practice, no source: the sheet comes first."""
 FIRST_CUT: dict[str, str] = {
-    "body-filler": "P40", "fibre-filler": "P40", "fine-filler": "P80", "sprayable-filler": "P120", "two-pack-surfacer": "P180", "epoxy-primer": "P240",
-}  # fmt: skip
+    "body-filler": "P40",
+    "fibre-filler": "P40",
+    "fine-filler": "P80",
+    "sprayable-filler": "P120",
+    "two-pack-surfacer": "P180",
+    "epoxy-primer": "P240",
+}
 """Kind of what is levelled -> the grit of its first cut. Common practice, no source."""
 GRADES: dict[str, str] = {
     "St 2": "thorough hand and power tool cleaning",

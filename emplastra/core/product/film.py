@@ -149,7 +149,9 @@ def need(coat: CoatAsked) -> Need:
 def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -> Working:
     method, form, loss_ml = METHODS[coat.method], FORMS[coat.form], METHODS[coat.method].loss_ml * coat.pots
     dead, thinner_ml = coat.dead_um, mixed_ml * coat.thinner_pct / 100.0
-    basis, why = (Basis.ASSUMED, "ISO 19840 correction") if dead else (Basis.TYPED, "sanded, or not the first coat on metal")  # fmt: skip
+    basis, why = (
+        (Basis.ASSUMED, "ISO 19840 correction") if dead else (Basis.TYPED, "sanded, or not the first coat on metal")
+    )
     practice = "common practice, no source"
     return Working(
         "Paint for one coat",
@@ -189,7 +191,8 @@ class Film:
 
 @dataclass(frozen=True)
 class FilmEvidence:
-    """What is known of a coat's film: plan [µm], solids [% by volume] and thinner [%] of the mix, readings of gauge and wet comb [µm],
+    """What is known of a coat's film: plan [µm], solids [% by volume] and thinner [%] of the mix, readings of gauge
+    and wet comb [µm],
     unthinned litres used [L] over an area [m2], efficiency [0..1]."""
 
     plan_um: float

@@ -45,7 +45,7 @@ def gap_of(plan: Plan, act: Act) -> Gap | None:
             Line("left of the gap", f"{act.bare_um:.0f} − {film:.0f}", f"{left:.0f}", "µm"),
         ),
         "identity",
-    )  # fmt: skip
+    )
     return Gap(film, left, working)
 
 
@@ -83,7 +83,10 @@ def _hidden(plan: Plan) -> Iterator[Said]:
             f for f in act.faces if f in plan.faces and not plan.faces[f].coated and not plan.faces[f].stays_bare
         } - coats
         if bare:
-            yield Said(f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.", {"act": act.id, "faces": sorted(bare)})  # fmt: skip
+            yield Said(
+                f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.",
+                {"act": act.id, "faces": sorted(bare)},
+            )
 
 
 @rule("lap-primer", "access", "warns", "Weld-through primer on the faces of a lap")
@@ -91,7 +94,10 @@ def _lap(plan: Plan) -> Iterator[Said]:
     for act in _todo(plan, "weld"):
         faces = [plan.faces[f] for f in act.faces if f in plan.faces]
         if len(faces) >= 2 and not all(f.products & {"weld-through-primer", "zinc-rich-primer"} for f in faces):
-            yield Said(f"{act.name} makes a lap of {_names(plan, set(act.faces))}: weld-through primer on both faces first.", {"act": act.id})  # fmt: skip
+            yield Said(
+                f"{act.name} makes a lap of {_names(plan, set(act.faces))}: weld-through primer on both faces first.",
+                {"act": act.id},
+            )
 
 
 @rule("weld-burns", "access", "warns", "A weld burns the film on the far side")
@@ -105,7 +111,11 @@ def _weld_burns(plan: Plan) -> Iterator[Said]:
         again = {f for a in plan.acts if a.kind == "coat" and act.id in before[a.id] for f in a.faces}
         burnt = coated - again
         if burnt:
-            yield Said(f"{act.name} burns the film on {_names(plan, burnt)}: coat it again after, through what is still open, or record it as bare.", {"act": act.id, "faces": sorted(burnt)})  # fmt: skip
+            yield Said(
+                f"{act.name} burns the film on {_names(plan, burnt)}: coat it again after, through what is "
+                f"still open, or record it as bare.",
+                {"act": act.id, "faces": sorted(burnt)},
+            )
 
 
 @rule("hot-near-wax", "access", "stops", "Hot work near wax or fuel")
@@ -113,9 +123,14 @@ def _hot(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, "weld"):
         waxed = {f for a in plan.acts if a.kind == "wax" and a.id in before[act.id] for f in a.faces}
-        danger = {f for f in act.faces if f in plan.faces and (plan.faces[f].waxed or "fuel" in plan.faces[f].near)} | (waxed & set(act.faces))  # fmt: skip
+        danger = {f for f in act.faces if f in plan.faces and (plan.faces[f].waxed or "fuel" in plan.faces[f].near)} | (
+            waxed & set(act.faces)
+        )
         if danger:
-            yield Said(f"{act.name}: wax or fuel at {_names(plan, danger)}. Weld first, wax last; fuel out.", {"act": act.id, "faces": sorted(danger)})  # fmt: skip
+            yield Said(
+                f"{act.name}: wax or fuel at {_names(plan, danger)}. Weld first, wax last; fuel out.",
+                {"act": act.id, "faces": sorted(danger)},
+            )
 
 
 @rule("wet-sealer", "access", "stops", "Sealer dries before the joint is welded")
@@ -124,7 +139,11 @@ def _wet_sealer(plan: Plan) -> Iterator[Said]:
     for act in _todo(plan, "weld"):
         soon = {f for a in _todo(plan, "seal") if a.id in before[act.id] for f in a.faces if f in act.faces}
         if soon:
-            yield Said(f"{act.name} comes after sealing {_names(plan, soon)}: the sealer is dry before the joint is welded.", {"act": act.id, "soon": sorted(soon)}, "advises")  # fmt: skip
+            yield Said(
+                f"{act.name} comes after sealing {_names(plan, soon)}: the sealer is dry before the joint is welded.",
+                {"act": act.id, "soon": sorted(soon)},
+                "advises",
+            )
         wet = {f for f in act.faces if f in plan.faces and plan.faces[f].sealer_wet}
         if wet:
             until = next((f" {plan.faces[f].wet_until}" for f in sorted(wet) if plan.faces[f].wet_until), "")
@@ -144,7 +163,10 @@ def _drains(plan: Plan) -> Iterator[Said]:
             for d in plan.faces[f].drains_closed
         ]
         if shut:
-            yield Said(f"{act.name} shuts a cavity whose drain is closed: {'; '.join(shut)}. Probe and open it first.", {"act": act.id, "drains": shut})  # fmt: skip
+            yield Said(
+                f"{act.name} shuts a cavity whose drain is closed: {'; '.join(shut)}. Probe and open it first.",
+                {"act": act.id, "drains": shut},
+            )
 
 
 @rule("gap", "access", "warns", "Film eats the gap")
@@ -154,7 +176,9 @@ def _gap(plan: Plan) -> Iterator[Said]:
             gap = gap_of(plan, act)
             if gap is not None and gap.left_um < act.least_um - 1e-9:
                 yield Said(
-                    f"{act.name}: film of {film_q(gap.film_um)} on its edges leaves {film_q(gap.left_um)} of a gap of {film_q(act.bare_um or 0.0, unit=False)}; {film_q(act.least_um, unit=False)} must be left. Ease the gap bare, or mask the edge.",
+                    f"{act.name}: film of {film_q(gap.film_um)} on its edges leaves {film_q(gap.left_um)} of a "
+                    f"gap of {film_q(act.bare_um or 0.0, unit=False)}; {film_q(act.least_um, unit=False)} must "
+                    f"be left. Ease the gap bare, or mask the edge.",
                     {"act": act.id, "left": round(gap.left_um)},
                 )
 
@@ -166,7 +190,8 @@ def _forced(plan: Plan) -> Iterator[Said]:
         fits = [a.what for a in plan.acts if a.kind == "trial-fit" and (a.id in before[act.id] or a.done)]
         if not covers(" and ".join(fits), act.what):
             yield Said(
-                f"{act.name}: it was not fitted dry before. After paint it must go on unforced: set its gaps raw first.",
+                f"{act.name}: it was not fitted dry before. After paint it must go on unforced: set its gaps "
+                f"raw first.",
                 {"act": act.id},
             )
 

@@ -61,7 +61,9 @@ class CoatCase:
 
 
 def looked_at(case: CoatCase) -> tuple[str, ...]:
-    """What of a coat was held against its sheet: its air, its film and the window of a coat under it, as far as there are any."""
+    """What of a coat was held against its sheet: its air, its film and the window of a coat under it, as far as
+    there are any.
+    """
     if case.sheet is None:
         return ()
     film = ("film as planned" if case.film.basis is Basis.ASSUMED else "film",) if case.sheet.film else ()
@@ -100,7 +102,10 @@ def _early(c: CoatCase) -> Iterator[Said]:
         return
     if clock.opens_s is None or c.began_s < clock.opens_s:
         early = "" if clock.opens_s is None else f" by {_span(clock.opens_s - c.began_s)}"
-        yield Said(f"Begun before the coat under it was open{early}.", {"opens": _minute(clock.opens_s), "began": _minute(c.began_s)})  # fmt: skip
+        yield Said(
+            f"Begun before the coat under it was open{early}.",
+            {"opens": _minute(clock.opens_s), "began": _minute(c.began_s)},
+        )
 
 
 @rule("late", "coat", "stops", "No coat after the window of the one under it has closed", SHEET)
@@ -113,21 +118,30 @@ def _late(c: CoatCase) -> Iterator[Said]:
         and c.ended_s > clock.closes_s
     ):
         key = f", key with {clock.grit} first" if clock.grit else ", key first"
-        yield Said(f"Ended {_span(c.ended_s - clock.closes_s)} after the window closed{key}.", {"closes": _minute(clock.closes_s), "ended": _minute(c.ended_s)})  # fmt: skip
+        yield Said(
+            f"Ended {_span(c.ended_s - clock.closes_s)} after the window closed{key}.",
+            {"closes": _minute(clock.closes_s), "ended": _minute(c.ended_s)},
+        )
 
 
 @rule("induction", "coat", "warns", "A pot is used once its induction is over", SHEET)
 def _induction(c: CoatCase) -> Iterator[Said]:
     usable = c.pot.usable_s if c.pot else None
     if usable is not None and c.began_s < usable - 1:
-        yield Said(f"Begun {_span(usable - c.began_s)} before induction was over.", {"usable": _minute(usable), "began": _minute(c.began_s)})  # fmt: skip
+        yield Said(
+            f"Begun {_span(usable - c.began_s)} before induction was over.",
+            {"usable": _minute(usable), "began": _minute(c.began_s)},
+        )
 
 
 @rule("dead-pot", "coat", "stops", "A pot is used up before it is dead", SHEET)
 def _dead_pot(c: CoatCase) -> Iterator[Said]:
     dead = c.pot.dead_s if c.pot else None
     if dead is not None and c.ended_s > dead + 1:
-        yield Said(f"Put on from a pot that had been dead for {_span(c.ended_s - dead)}.", {"dead": _minute(dead), "ended": _minute(c.ended_s)})  # fmt: skip
+        yield Said(
+            f"Put on from a pot that had been dead for {_span(c.ended_s - dead)}.",
+            {"dead": _minute(dead), "ended": _minute(c.ended_s)},
+        )
 
 
 _AIR: dict[str, tuple[str, str, str]] = {
@@ -148,7 +162,10 @@ def _air(which: str, c: CoatCase) -> Iterator[Said]:
     word = "damp" if which == "dew" else which
     for breach in c.gate.breaches:
         if _breach_of(breach) == which:
-            yield Said(f"Too {word}: {breach.sentence}.", {"what": breach.what, "value": round(breach.value, 1), "limit": breach.limit})  # fmt: skip
+            yield Said(
+                f"Too {word}: {breach.sentence}.",
+                {"what": breach.what, "value": round(breach.value, 1), "limit": breach.limit},
+            )
 
 
 for _which, (_severity, _title, _source) in _AIR.items():
@@ -165,14 +182,20 @@ def _air_unknown(c: CoatCase) -> Iterator[Said]:
 def _thin(c: CoatCase) -> Iterator[Said]:
     limits = c.sheet.film if c.sheet else None
     if limits and c.film.basis is not Basis.ASSUMED and c.film.dft_um < limits.min_um - 0.5:
-        yield Said(f"{film_q(c.film.dft_um)} dry, the sheet asks for at least {film_q(limits.min_um, unit=False)}.", {"um": round(c.film.dft_um)})  # fmt: skip
+        yield Said(
+            f"{film_q(c.film.dft_um)} dry, the sheet asks for at least {film_q(limits.min_um, unit=False)}.",
+            {"um": round(c.film.dft_um)},
+        )
 
 
 @rule("thick", "coat", "warns", "A coat is not thicker than its sheet allows", SHEET)
 def _thick(c: CoatCase) -> Iterator[Said]:
     limits = c.sheet.film if c.sheet else None
     if limits and c.film.dft_um > limits.max_um + 0.5:
-        yield Said(f"{film_q(c.film.dft_um)} dry, the sheet allows at most {film_q(limits.max_um, unit=False)}.", {"um": round(c.film.dft_um)})  # fmt: skip
+        yield Said(
+            f"{film_q(c.film.dft_um)} dry, the sheet allows at most {film_q(limits.max_um, unit=False)}.",
+            {"um": round(c.film.dft_um)},
+        )
 
 
 @rule("sag", "coat", "warns", "Wet film under the sag limit", SHEET)
@@ -180,7 +203,10 @@ def _sag(c: CoatCase) -> Iterator[Said]:
     limits = c.sheet.film if c.sheet else None
     if limits and limits.sag_wft_um and c.wft_um is not None and c.wft_um > limits.sag_wft_um:
         dry = dft_from_wft_um(limits.sag_wft_um, c.solids_pct, c.thinner_pct)
-        yield Said(f"{film_q(c.wft_um)} wet, it sags above {film_q(limits.sag_wft_um, unit=False)} ({film_q(dry)} dry).", {"wet": round(c.wft_um)})  # fmt: skip
+        yield Said(
+            f"{film_q(c.wft_um)} wet, it sags above {film_q(limits.sag_wft_um, unit=False)} ({film_q(dry)} dry).",
+            {"wet": round(c.wft_um)},
+        )
 
 
 @rule("out-of-date", "coat", "warns", "Batches in date", "the tin")

@@ -86,9 +86,10 @@ def _portions(m: Metal) -> Iterator[Said]:
     oldest = max(m.bare)
     if hours[-1] - hours[0] >= PORTIONS_APART_H:
         yield Said(
-            f"{oldest[1]:.0%} of it has been bare for {hours[-1]:.0f} h, the rest for {hours[0]:.0f} h: prime in sections, or abrade the oldest again.",
+            f"{oldest[1]:.0%} of it has been bare for {hours[-1]:.0f} h, the rest for {hours[0]:.0f} h: prime "
+            f"in sections, or abrade the oldest again.",
             {"portions": [round(share, 3) for _, share in sorted(m.bare)]},
-        )  # fmt: skip
+        )
 
 
 @rule("inspection", "zone", "stops", "A part under load that has changed shape: qualified inspection")
@@ -117,7 +118,11 @@ def _watch_pipe(m: Metal) -> Iterator[Said]:
         and not m.shape_changed
         and m.end_state != "watched"
     ):
-        yield Said("Surface rust only: treat it, leave it unpainted so that its decay can be seen, and set a day for the next look.", {"rust": m.choice("rust")})  # fmt: skip
+        yield Said(
+            "Surface rust only: treat it, leave it unpainted so that its decay can be seen, and set a day for "
+            "the next look.",
+            {"rust": m.choice("rust")},
+        )
 
 
 @rule("under-dirt", "zone", "stops", "Nothing is judged under dirt")
@@ -170,7 +175,11 @@ def _cause(m: Metal) -> Iterator[Said]:
         a.mark for a in m.rows("drain") if a.choice in {"blocked", "missing"} and ("drain", a.mark) in m.open_findings
     ]
     if open_drains and (m.is_coat_next or m.next_step == "close"):
-        yield Said(f"Drain {', '.join(open_drains)} is blocked or missing: it feeds the next cavity. Mend the cause with the metal.", {"drains": open_drains})  # fmt: skip
+        yield Said(
+            f"Drain {', '.join(open_drains)} is blocked or missing: it feeds the next cavity. Mend the cause "
+            f"with the metal.",
+            {"drains": open_drains},
+        )
 
 
 @rule("pinholes", "zone", "stops", "Pinholes in a ground weld")
@@ -178,9 +187,15 @@ def _pinholes(m: Metal) -> Iterator[Said]:
     if m.choice("holes") != "pinholes" or ("holes", "") not in m.open_findings or not (m.welded or m.stripped_by):
         return
     if m.closed or m.boxed:
-        said = "Pinholes in a closed section: those that go through are welded or brazed shut, blind ones are skimmed. Look against the light, or with air from inside."
+        said = (
+            "Pinholes in a closed section: those that go through are welded or brazed shut, blind ones are "
+            "skimmed. Look against the light, or with air from inside."
+        )
     else:
-        said = "Pinholes: those that go through are welded or brazed shut, blind ones skimmed; filler does not bridge a hole."
+        said = (
+            "Pinholes: those that go through are welded or brazed shut, blind ones skimmed; filler does not "
+            "bridge a hole."
+        )
     yield Said(said, {"closed": m.closed or m.boxed})
 
 
@@ -188,7 +203,8 @@ def _pinholes(m: Metal) -> Iterator[Said]:
 def _weld_unseen(m: Metal) -> Iterator[Said]:
     if m.weld_unseen and m.is_covered_next:
         yield Said(
-            "Welded, and nobody has looked through it since: all round, burrs, pinholes against the light, the far side.",
+            "Welded, and nobody has looked through it since: all round, burrs, pinholes against the light, the "
+            "far side.",
             {"next": m.next_step},
         )
 
@@ -228,7 +244,12 @@ def _crazed(m: Metal) -> Iterator[Said]:
 
 @rule("bleeding", "zone", "warns", "A bleeding colour is isolated")
 def _bleeding(m: Metal) -> Iterator[Said]:
-    if not m.stripped and any(a.choice == "bleeding" and ("layer", a.mark) in m.open_findings for a in m.rows("layer")) and m.is_coat_next and m.next_product not in {"epoxy-primer", "epoxy-mastic"}:  # fmt: skip
+    if (
+        not m.stripped
+        and any(a.choice == "bleeding" and ("layer", a.mark) in m.open_findings for a in m.rows("layer"))
+        and m.is_coat_next
+        and m.next_product not in {"epoxy-primer", "epoxy-mastic"}
+    ):
         yield Said("A bleeding colour lies under it: isolate it with epoxy first.", {"next": m.next_product})
 
 
@@ -237,10 +258,12 @@ def _trial_fit(m: Metal) -> Iterator[Said]:
     if m.trial_fit:
         raw = bool(m.bare) or not m.under or "bare" in m.under
         yield Said(
-            "Hung on raw for its gaps: a trial fit. It must come off, be coated behind, and go on once." if raw else "On a trial fit: it must come off again.",
+            "Hung on raw for its gaps: a trial fit. It must come off, be coated behind, and go on once."
+            if raw
+            else "On a trial fit: it must come off again.",
             {"raw": raw},
             "stops" if m.next_step == "close" or (raw and m.next_step == "fill") else "",
-        )  # fmt: skip
+        )
 
 
 @rule("not-seen", "zone", "advises", "Not seen is not sound")
@@ -261,7 +284,10 @@ def _hidden(m: Metal) -> Iterator[Said]:
 def _burnt(m: Metal) -> Iterator[Said]:
     if m.welded and m.bare and (m.coated or m.under.keys() - {"bare"}):
         share = sum(s for _, s in m.bare)
-        yield Said(f"A weld took the film off {share:.0%} of this face: prime that strip again while it can be reached.", {"share": round(share, 3)})  # fmt: skip
+        yield Said(
+            f"A weld took the film off {share:.0%} of this face: prime that strip again while it can be reached.",
+            {"share": round(share, 3)},
+        )
 
 
 @rule("laminate-soft", "zone", "advises", "Raw laminate is tender")
@@ -273,13 +299,27 @@ def _laminate(m: Metal) -> Iterator[Said]:
 
 
 UNDER_WORDS = {
-    "bare": "bare metal", "old film": "the ring of old film", "wash-primer": "wash primer", "temporary": "a temporary primer",
-    "converter": "converted rust", "laminate": "laminate",
-}  # fmt: skip
+    "bare": "bare metal",
+    "old film": "the ring of old film",
+    "wash-primer": "wash primer",
+    "temporary": "a temporary primer",
+    "converter": "converted rust",
+    "laminate": "laminate",
+}
 JUDGED_OVER = {
-    "acid-prep", "epoxy-primer", "epoxy-mastic", "wash-primer", "converter", "converting-primer", "body-filler", "zinc-rich-primer", "weld-through-primer",
-    "1k-primer", "two-pack-surfacer", "seam-sealer",
-}  # fmt: skip
+    "acid-prep",
+    "epoxy-primer",
+    "epoxy-mastic",
+    "wash-primer",
+    "converter",
+    "converting-primer",
+    "body-filler",
+    "zinc-rich-primer",
+    "weld-through-primer",
+    "1k-primer",
+    "two-pack-surfacer",
+    "seam-sealer",
+}
 """Acts and kinds whose first contact with the metal is judged."""
 _CLEAN = "clean"
 PAIRS: dict[tuple[str, str], tuple[str, str]] = {
@@ -315,7 +355,9 @@ PAIRS: dict[tuple[str, str], tuple[str, str]] = {
     ("laminate", "two-pack-surfacer"): (_CLEAN, "goes on keyed laminate"),
     ("laminate", "acid-prep"): ("stops", "has nothing to do on laminate and soaks in"),
 }  # fmt: skip
-"""(what lies there, what comes over it) -> (severity or clean, words). Common practice, no source: the sheet comes first."""
+"""(what lies there, what comes over it) -> (severity or clean, words). Common practice, no source: the sheet comes
+first.
+"""
 
 
 @rule("over-what", "pair", "warns", "What comes next, on each thing that lies there")

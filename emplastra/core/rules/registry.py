@@ -20,7 +20,9 @@ NOT_JUDGED = "not-judged"
 
 @dataclass(frozen=True)
 class Said:
-    """What a rule says of a subject: the sentence, the facts it used; severity and fix where they differ from the rule's."""
+    """What a rule says of a subject: the sentence, the facts it used; severity and fix where they differ from the
+    rule's.
+    """
 
     sentence: str
     used: Mapping[str, Any] = field(default_factory=dict)
@@ -30,7 +32,8 @@ class Said:
 
 @dataclass(frozen=True)
 class Rule:
-    """id; looks_at: the kind of subject; severity; title and source; school: (question, answer) under which it holds, or none.
+    """id; looks_at: the kind of subject; severity; title and source; school: (question, answer) under which it
+    holds, or none.
 
     fix: key of a fix that the page offers. check: subject -> what it has to say.
     """
@@ -87,8 +90,14 @@ _DEFAULTS = default_schools()
 
 
 def rule(
-    id: str, looks_at: str, severity: str, title: str, source: str = COMMON, school: tuple[str, str] | None = None, fix: str = ""
-) -> Callable[[Callable[[Any], Iterable[Said]]], Callable[[Any], Iterable[Said]]]:  # fmt: skip
+    id: str,
+    looks_at: str,
+    severity: str,
+    title: str,
+    source: str = COMMON,
+    school: tuple[str, str] | None = None,
+    fix: str = "",
+) -> Callable[[Callable[[Any], Iterable[Said]]], Callable[[Any], Iterable[Said]]]:
     """Enter a check into the registry."""
 
     def enter(check: Callable[[Any], Iterable[Said]]) -> Callable[[Any], Iterable[Said]]:

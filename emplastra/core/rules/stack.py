@@ -99,10 +99,20 @@ def plan_of(
         limits = sheet.film if sheet and step.dft_um else None
         most = limits.max_um * step.coats if limits else None
         name = step.product or STEPS[step.kind].name
-        layers.append(PlanLayer(
-            step.id, name, sheet.kind if sheet else "", step.dft_um * step.coats, step.sanded_um, limits.min_um if limits else 0.0, most,
-            sheet is not None, tuple(grits), step.id in done,
-        ))  # fmt: skip
+        layers.append(
+            PlanLayer(
+                step.id,
+                name,
+                sheet.kind if sheet else "",
+                step.dft_um * step.coats,
+                step.sanded_um,
+                limits.min_um if limits else 0.0,
+                most,
+                sheet is not None,
+                tuple(grits),
+                step.id in done,
+            )
+        )
         grits = []
     return StackPlan(tuple(layers), finish in SEEN, max_total_um)
 
@@ -173,13 +183,19 @@ def _left_thin(c: LayerCase) -> Iterator[Said]:
 @rule("put-on-thick", "layer", "warns", "No layer is put on thicker than its sheet allows", "data sheet")
 def _put_on_thick(c: LayerCase) -> Iterator[Said]:
     if c.layer.max_um is not None and c.layer.dft_um > c.layer.max_um + 1e-9:
-        yield Said(f"{c.layer.name}: {film_q(c.layer.dft_um)} put on, at most {film_q(c.layer.max_um, unit=False)}.", {"on": c.layer.dft_um})  # fmt: skip
+        yield Said(
+            f"{c.layer.name}: {film_q(c.layer.dft_um)} put on, at most {film_q(c.layer.max_um, unit=False)}.",
+            {"on": c.layer.dft_um},
+        )
 
 
 @rule("stack-thick", "stack", "warns", "The stack stays under the most that its system allows", "the system")
 def _stack_thick(p: StackPlan) -> Iterator[Said]:
     if p.max_total_um is not None and p.total_um > p.max_total_um + 1e-9:
-        yield Said(f"The layers come to {film_q(p.total_um)}; the system allows {film_q(p.max_total_um, unit=False)}.", {"total": p.total_um})  # fmt: skip
+        yield Said(
+            f"The layers come to {film_q(p.total_um)}; the system allows {film_q(p.max_total_um, unit=False)}.",
+            {"total": p.total_um},
+        )
 
 
 def _grit(too: str, c: LayerCase) -> Iterator[Said]:
@@ -201,19 +217,27 @@ rule("grit-coarse", "layer", "warns", "Scratches no coarser than the next coat c
 rule("grit-fine", "layer", "warns", "Scratches no finer than the next coat holds to", COMMON)(partial(_grit, "fine"))
 
 
-@rule("scratch", "layer", "warns", "The film that is left buries the scratch", "estimate from the grain, ISO 6344 from memory")  # fmt: skip
+@rule(
+    "scratch",
+    "layer",
+    "warns",
+    "The film that is left buries the scratch",
+    "estimate from the grain, ISO 6344 from memory",
+)
 def _scratch(c: LayerCase) -> Iterator[Said]:
     grit, over = c.layer.grit, c.plan.over_um(c.i)
     if grit and c.plan.seen and c.layer.dft_um > 0 and not buries(grit, over):
         yield Said(
-            f"{c.layer.name}: scratches of {grit} on {c.under} are about {film_q(scratch_um(grit))} deep, {film_q(over)} of film is left over them.",
+            f"{c.layer.name}: scratches of {grit} on {c.under} are about {film_q(scratch_um(grit))} deep, "
+            f"{film_q(over)} of film is left over them.",
             {"grit": grit, "over": round(over, 1)},
         )
 
 
 @dataclass(frozen=True)
 class Rung:
-    """One sanding of the ladder: on what, under what, grades from coarse to fine, depth of the last scratch and film over it [µm].
+    """One sanding of the ladder: on what, under what, grades from coarse to fine, depth of the last scratch and
+    film over it [µm].
 
     basis: the plan's own last grit is typed, one that we name is assumed.
     """

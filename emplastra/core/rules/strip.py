@@ -21,8 +21,13 @@ class Try:
 
 
 def plan(
-    metal: Metal, area_m2: float, about: str, schools: Mapping[str, str] | None = None, off: frozenset[str] = frozenset(), cut_share: float = 0.0
-) -> StripPlan:  # fmt: skip
+    metal: Metal,
+    area_m2: float,
+    about: str,
+    schools: Mapping[str, str] | None = None,
+    off: frozenset[str] = frozenset(),
+    cut_share: float = 0.0,
+) -> StripPlan:
     """Ways to bare a zone, ranked by what the rules say against them and by hours."""
     tooth = tooth_for(metal)
     against = {

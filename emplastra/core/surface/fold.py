@@ -134,7 +134,8 @@ class Clock:
 class Surface:
     """What a surface is at a moment: top layer, layers from the metal, clocks, bare portions, spots.
 
-    bare: (since [epoch s], share [0..1]) of each portion; keyed: (when [epoch s], share) of each, keyed_s once all is; welded_s: the last weld; inspected: (point, answer,
+    bare: (since [epoch s], share [0..1]) of each portion; keyed: (when [epoch s], share) of each, keyed_s once all
+    is; welded_s: the last weld; inspected: (point, answer,
     when [epoch s]), the newest of each; clock_maker: gives the clock of a kind,
     None without one (set by the fold; clocks are worked out when they are asked for).
     """
@@ -247,7 +248,7 @@ def _add_keyed(s: Surface, e: Keyed) -> Surface:
         bare = _renewed(bare, e)
     layers = _off_the_top(s.layers, e.um_off)
     keyed = (*s.keyed, (e.ended_s, min(e.share, 1.0)))
-    return replace(s, layers=layers, bare=bare, keyed=keyed, keyed_s=_keyed_since(keyed), degreased_s=None, checks=())  # fmt: skip
+    return replace(s, layers=layers, bare=bare, keyed=keyed, keyed_s=_keyed_since(keyed), degreased_s=None, checks=())
 
 
 def _keyed_since(keyed: tuple[tuple[float, float], ...]) -> float | None:

@@ -18,7 +18,9 @@ DEFAULT_GRIT = "P240"
 
 @dataclass(frozen=True)
 class Remedy:
-    """Keying and what follows: grit, minutes, film lost and left [µm], the sheet's least film, the new window [epoch s]."""
+    """Keying and what follows: grit, minutes, film lost and left [µm], the sheet's least film, the new window
+    [epoch s].
+    """
 
     grit: str
     grit_is_stated: bool

@@ -124,7 +124,10 @@ CAUTIONS = {
     "lead": "Lead: no dry sanding, wash hands.",
     "pressure": f"Can under pressure: below {celsius_q(50)}, never pierce.",
 }
-RAISED = "Under a raised piece: stands on firm ground, wheels chocked, shake it before you lie down; never under a jack or hoist alone."
+RAISED = (
+    "Under a raised piece: stands on firm ground, wheels chocked, shake it before you lie down; never under "
+    "a jack or hoist alone."
+)
 """Owed by every step on a face that is worked on from below."""
 DEFER = "The data sheet, local codes and licensed practice come first."
 

@@ -114,8 +114,10 @@ def _check_numbers(topic: Topic, answer: Answer, thickness_mm: float | None) -> 
     left = answer.values.get("left")
     if topic.key == "thin" and left is not None and thickness_mm is not None and left > thickness_mm + 1e-9:
         raise AnswerError(
-            "thin-left", f"Thickness left: {length_q(left)} is more than the zone’s {length_q(thickness_mm)}; measure again, or correct its measures"
-        )  # fmt: skip
+            "thin-left",
+            f"Thickness left: {length_q(left)} is more than the zone’s {length_q(thickness_mm)}; measure again, "
+            f"or correct its measures",
+        )
     if topic.key == "pits" and thickness_mm is not None and answer.values.get("depth", 0.0) > thickness_mm:
         raise AnswerError("pits-depth", f"Pits: deeper than the metal’s {length_q(thickness_mm)} is a hole")
     if topic.key == "looked" and sum(answer.values.get(k, 0.0) for k in ("bare_pct", "paint_pct")) > 100.0 + 1e-9:

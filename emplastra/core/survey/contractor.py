@@ -42,4 +42,7 @@ CAME_BACK: dict[str, str] = {
     "coated": "Coated",
 }
 """How a part comes back."""
-CAUTION = "Raised and slung work: nobody under it. Acid, dust and heat are the contractor’s: ask for their sheet of what is left on the part."
+CAUTION = (
+    "Raised and slung work: nobody under it. Acid, dust and heat are the contractor’s: ask for their sheet "
+    "of what is left on the part."
+)

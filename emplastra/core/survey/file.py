@@ -127,10 +127,26 @@ def to_json(job: str, told: Told) -> str:
 
 def _item(item: Statement | WordTold) -> dict[str, Any]:
     if isinstance(item, WordTold):
-        found = {"said": item.said, "topic": item.topic, "mark": item.mark, "cause": item.cause, "step": item.step, "note": item.note}  # fmt: skip
+        found = {
+            "said": item.said,
+            "topic": item.topic,
+            "mark": item.mark,
+            "cause": item.cause,
+            "step": item.step,
+            "note": item.note,
+        }
         return {k: v for k, v in found.items() if v or k in {"said", "topic"}}
     a = item.answer
-    stated: dict[str, Any] = {"pass": item.stage, "topic": a.topic, "mark": a.mark, "choice": a.choice, "figures": dict(a.values), "text": a.text, "evidence": a.evidence, "seen": item.seen.isoformat()}  # fmt: skip
+    stated: dict[str, Any] = {
+        "pass": item.stage,
+        "topic": a.topic,
+        "mark": a.mark,
+        "choice": a.choice,
+        "figures": dict(a.values),
+        "text": a.text,
+        "evidence": a.evidence,
+        "seen": item.seen.isoformat(),
+    }
     return {k: v for k, v in stated.items() if v or k in {"pass", "topic", "choice", "evidence", "seen"}}
 
 
@@ -223,7 +239,18 @@ def to_csv(told: Told) -> str:
                 causes[item.topic, item.mark] = item.cause
         for (stage, topic, mark), s in newest.items():
             figures = "; ".join(f"{k}={v!r}" for k, v in sorted(s.answer.values.items()))
-            row = (zone, stage, topic, mark, s.answer.choice, figures, s.answer.text, s.answer.evidence, s.seen.isoformat(), causes.get((topic, mark), ""))  # fmt: skip
+            row = (
+                zone,
+                stage,
+                topic,
+                mark,
+                s.answer.choice,
+                figures,
+                s.answer.text,
+                s.answer.evidence,
+                s.seen.isoformat(),
+                causes.get((topic, mark), ""),
+            )
             writer.writerow([escape(str(cell)) for cell in row])
     return out.getvalue()
 
@@ -284,7 +311,14 @@ def _row(cells: dict[str, str]) -> Statement:
     cause = cells.get("cause", "")
     if cause and cause not in CAUSES:
         raise ValueError(f"cause: must be one of {', '.join(CAUSES)}")
-    answer = Answer(cells["topic"], cells.get("mark", ""), cells["choice"], figures, cells.get("text", ""), cells.get("evidence") or "paint")  # fmt: skip
+    answer = Answer(
+        cells["topic"],
+        cells.get("mark", ""),
+        cells["choice"],
+        figures,
+        cells.get("text", ""),
+        cells.get("evidence") or "paint",
+    )
     try:
         check(answer)
     except AnswerError as error:

@@ -8,7 +8,8 @@ from ..errors import FieldError
 
 @dataclass(frozen=True)
 class Point:
-    """A thing looked at: its words, what good and faulty are called, what a fault calls for, how grave it is before a coat.
+    """A thing looked at: its words, what good and faulty are called, what a fault calls for, how grave it is before
+    a coat.
 
     absent: what it is called where there is no such thing here, "" where that cannot be.
     """
@@ -44,7 +45,9 @@ def answers_of(key: str) -> tuple[str, ...]:
 
 
 def check(points: Mapping[str, str]) -> dict[str, str]:
-    """What was said, without empty answers. Raises InspectionError where nothing was looked at, or an answer is none."""
+    """What was said, without empty answers. Raises InspectionError where nothing was looked at, or an answer is
+    none.
+    """
     told = {key: answer for key, answer in points.items() if answer}
     for key, answer in told.items():
         if key not in POINTS:

@@ -5,6 +5,23 @@ from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, School, Sol
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
 __all__ = [
-    "Acceptance", "AccessPlan", "BuildUpVersion", "Estimate", "Finding", "FindingWord", "Job", "MapPlace", "OwnerDecision", "PartOff", "PartWord", "Photo", "School", "SolderMoved", "Watch",
-    "WatchLook", "WorkHours", "Zone", "ZoneRevision",
-]  # fmt: skip
+    "Acceptance",
+    "AccessPlan",
+    "BuildUpVersion",
+    "Estimate",
+    "Finding",
+    "FindingWord",
+    "Job",
+    "MapPlace",
+    "OwnerDecision",
+    "PartOff",
+    "PartWord",
+    "Photo",
+    "School",
+    "SolderMoved",
+    "Watch",
+    "WatchLook",
+    "WorkHours",
+    "Zone",
+    "ZoneRevision",
+]

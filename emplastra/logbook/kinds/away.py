@@ -38,12 +38,21 @@ class AwayForm(WholeForm):
     visit = forms.BooleanField(label="They come here", required=False)
     due = forms.DateField(label="Due back", required=False, widget=forms.DateInput(attrs={"type": "date"}))
     send_off = forms.MultipleChoiceField(
-        label="Looked after before it goes", choices=list(SEND_OFF.items()), required=False, widget=forms.CheckboxSelectMultiple
-    )  # fmt: skip
-    condition = forms.CharField(label="Condition out", max_length=200, required=False, help_text="Dents, thin spots, what is marked where")  # fmt: skip
+        label="Looked after before it goes",
+        choices=list(SEND_OFF.items()),
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )
+    condition = forms.CharField(
+        label="Condition out", max_length=200, required=False, help_text="Dents, thin spots, what is marked where"
+    )
     also = forms.ModelMultipleChoiceField(
-        None, label="Goes with it", required=False, widget=forms.CheckboxSelectMultiple, help_text="They come back together."
-    )  # fmt: skip
+        None,
+        label="Goes with it",
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+        help_text="They come back together.",
+    )
     order = ("contractor", "trade", "work", "visit", "due", "send_off", "condition", "also")
 
     def __init__(self, *args, others, **kwargs):

@@ -35,10 +35,20 @@ class BackForm(WholeForm):
         required=False,
     )
     primer = forms.CharField(
-        label="Temporary primer or coat", max_length=60, required=False, help_text="Of what kind: wash primer, one-pack, shop zinc, powder black"
-    )  # fmt: skip
-    condition = forms.CharField(label="Condition", max_length=200, required=False, help_text="Dents, what has come loose, what was blasted thin")  # fmt: skip
-    rework = forms.CharField(label="To be done again", max_length=200, required=False, help_text="It stays open as a finding until it is verified.")  # fmt: skip
+        label="Temporary primer or coat",
+        max_length=60,
+        required=False,
+        help_text="Of what kind: wash primer, one-pack, shop zinc, powder black",
+    )
+    condition = forms.CharField(
+        label="Condition", max_length=200, required=False, help_text="Dents, what has come loose, what was blasted thin"
+    )
+    rework = forms.CharField(
+        label="To be done again",
+        max_length=200,
+        required=False,
+        help_text="It stays open as a finding until it is verified.",
+    )
     order = ("came", "primer", "condition", "rework")
 
     def clean_came(self):

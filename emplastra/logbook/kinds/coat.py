@@ -131,7 +131,10 @@ class Kind(EntryKind):
             facts.append(("wet film", film_q(*coat.wft_um, joined=" ")))
         air = context.air
         if air is not None:
-            said = f"{celsius_q(air.air_c, digits=1)}, {air.rh_pct:.0f} %, dew {celsius_q(air.dew_c, digits=1)}, {air.basis.value}"
+            said = (
+                f"{celsius_q(air.air_c, digits=1)}, {air.rh_pct:.0f} %, dew {celsius_q(air.dew_c, digits=1)}, "
+                f"{air.basis.value}"
+            )
             facts.append(("air", said))
             if coat.surface_c is not None:
                 facts.append(("surface", f"{celsius_q(coat.surface_c, digits=1)} typed"))

@@ -24,7 +24,13 @@ class InspectedForm(WholeForm):
         super().__init__(*args, **kwargs)
         for key, point in POINTS.items():
             choices = [("", "not looked at"), *((answer, word(key, answer)) for answer in answers_of(key))]
-            self.fields[key] = forms.ChoiceField(label=point.name, choices=choices, required=False, widget=forms.RadioSelect, help_text=f"A fault: {point.remedy}.")  # fmt: skip
+            self.fields[key] = forms.ChoiceField(
+                label=point.name,
+                choices=choices,
+                required=False,
+                widget=forms.RadioSelect,
+                help_text=f"A fault: {point.remedy}.",
+            )
         self.order_fields([*POINTS, *(name for name in self.fields if name not in POINTS)])
 
     def clean(self):

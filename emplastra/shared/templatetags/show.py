@@ -85,7 +85,9 @@ def film_range(*values):
 
 @register.filter
 def worked(line, workshop):
-    """The value of a line of a working (Given or Line): where the workshop's units are others, with the metric it is worked out in."""
+    """The value of a line of a working (Given or Line): where the workshop's units are others, with the metric it
+    is worked out in.
+    """
     return units.in_both(line.value, line.unit, workshop.units)
 
 

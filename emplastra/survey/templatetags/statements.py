@@ -20,7 +20,8 @@ _INNER = {
 def life_mark(status):
     """A finding's own shape: an empty ring, half, three quarters, full; a dot for what is no trouble."""
     return mark_safe(
-        f'<svg viewBox="0 0 18 18" class="life-mark" aria-hidden="true" focusable="false">{_RING}{_INNER.get(status, "")}</svg>'
+        f'<svg viewBox="0 0 18 18" class="life-mark" aria-hidden="true" '
+        f'focusable="false">{_RING}{_INNER.get(status, "")}</svg>'
     )
 
 
@@ -35,7 +36,10 @@ def _item(s):
     if life.status != "seen":
         more = f" · {life.status}" + (f": {life.why}" if life.why else "")
     seen = f"{s.finding.get_evidence_display().lower()}{more}"
-    return f'<li><span class="life is-{life.status}">{life_mark(life.status)}</span>{escape(s.answer.sentence)} <span class="soft">{escape(seen)}</span></li>'
+    return (
+        f'<li><span class="life is-{life.status}">{life_mark(life.status)}</span>{escape(s.answer.sentence)} '
+        f'<span class="soft">{escape(seen)}</span></li>'
+    )
 
 
 @register.simple_tag

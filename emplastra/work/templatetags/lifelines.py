@@ -1,4 +1,6 @@
-"""The lifeline and the states' shapes as SVG. Written in code: Windows draws hundreds of shapes, and all of them are numbers of ours."""
+"""The lifeline and the states' shapes as SVG. Written in code: Windows draws hundreds of shapes, and all of them
+are numbers of ours.
+"""
 
 from django.template import Library
 from django.utils.safestring import mark_safe
@@ -39,7 +41,10 @@ def lifeline(marks, scale, now_x, coat=None, days=(), changes=()):
     for mark in marks:
         parts.append(_shape(mark, coat))
     parts.append(f'<line x1="{now_x:g}" y1="0" x2="{now_x:g}" y2="64" class="l-now" />')
-    head = f'<svg viewBox="0 0 {scale.width:g} {scale.height:g}" class="lifeline" preserveAspectRatio="none" aria-hidden="true" focusable="false">'
+    head = (
+        f'<svg viewBox="0 0 {scale.width:g} {scale.height:g}" class="lifeline" preserveAspectRatio="none" '
+        f'aria-hidden="true" focusable="false">'
+    )
     return mark_safe(f"{head}{''.join(parts)}</svg>")  # numbers and class names of our own, nothing typed
 
 

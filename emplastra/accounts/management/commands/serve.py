@@ -26,9 +26,13 @@ def serve(host, port, out, greet=lambda: None):
         greet()
         # Which proxies are believed is settled in the application, so waitress leaves their headers alone.
         server = create_server(
-            get_internal_wsgi_application(), host=host, port=port, threads=8,
-            max_request_body_size=MAX_BODY, clear_untrusted_proxy_headers=False,
-        )  # fmt: skip
+            get_internal_wsgi_application(),
+            host=host,
+            port=port,
+            threads=8,
+            max_request_body_size=MAX_BODY,
+            clear_untrusted_proxy_headers=False,
+        )
         out.write(f"Serving on http://{host}:{port}/  (Ctrl-C stops)")
         out.flush()
         server.run()

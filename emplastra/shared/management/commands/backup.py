@@ -11,7 +11,8 @@ from emplastra.shared.backup import BackupError, nightly, note_backup, write_bac
 
 class Command(BaseCommand):
     help = (
-        "Back up database and media into FILE (a zip with checksums). --nightly: into EMPLASTRA_BACKUPS (backups in the "
+        "Back up database and media into FILE (a zip with checksums). --nightly: into EMPLASTRA_BACKUPS "
+        "(backups in the "
         "data folder if unset), keeping the newest of 7 days, 5 weeks and 12 months."
     )
 
