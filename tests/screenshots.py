@@ -51,6 +51,10 @@ class Camera:
         if tab:
             open_tab(self.page, tab)
 
+    def tab_of_job(self, name):
+        """A tab of the job in view."""
+        self.page.get_by_label("Job", exact=True).get_by_role("link", name=name, exact=True).click()
+
     def pour(self):
         """Begin a pot, pour the base, type a weight for the hardener."""
         page = self.page
@@ -74,9 +78,17 @@ def main(root, folder):
         browser = driver.chromium.launch(executable_path=chromium_path(), args=ARGUMENTS)
         wide = Camera(browser, root, folder, WIDE)
         wide.shoot("bench")
-        for name, tab, zone in (("build-up", None, "Cab side, left, outer"), ("window", "Window", "Cab side, left, outer"), ("record", "Record", "Frame, right, inside"), ("log-coat", "Log", "Cab side, left, outer")):  # fmt: skip
+        pages = (
+            ("build-up", "Build-up", "Cab side, left, outer"),
+            ("now", "Now", "Cab side, left, outer"),
+            ("record", "Record", "Frame, right, inside"),
+        )
+        for name, tab, zone in pages:
             wide.zone(zone, tab)
             wide.shoot(name)
+        wide.zone("Cab side, left, outer", "Log")
+        wide.page.get_by_role("link", name="Coat", exact=True).click()
+        wide.shoot("log-coat")
         wide.page.get_by_role("link", name="Windows", exact=True).click()
         wide.shoot("windows")
         wide.page.get_by_role("link", name="Air", exact=True).click()
@@ -84,18 +96,19 @@ def main(root, folder):
         wide.page.get_by_role("link", name="Jobs", exact=True).first.click()
         wide.page.get_by_role("link", name="Inspection trolley").click()
         wide.shoot("job-map")
-        wide.page.get_by_role("link", name="Findings").click()
+        wide.tab_of_job("Inspect")
         wide.shoot("findings")
-        wide.page.get_by_role("link", name="Inspection trolley").click()
+        wide.tab_of_job("Map")
         wide.page.get_by_role("link", name="Contractor").click()
         wide.shoot("contractor")
         for name in ("Verdict", "Access"):
             wide.page.goto(root + "/jobs/")
             wide.page.get_by_role("link", name="Inspection trolley").click()
-            wide.page.get_by_role("link", name=name, exact=True).click()
+            wide.tab_of_job("Decide")
+            wide.page.get_by_role("link", name=name).click()
             wide.shoot(name.lower())
-        wide.page.get_by_role("link", name="Materials", exact=True).click()
-        wide.page.get_by_role("link", name="rules and schools").click()
+        wide.page.get_by_role("link", name="More", exact=True).first.click()
+        wide.page.get_by_role("link", name="Rules", exact=True).click()
         wide.shoot("rules")
         wide.zone("Cab side, left, outer", "Strip plan")
         wide.shoot("strip-plan")

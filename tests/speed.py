@@ -7,6 +7,7 @@ one-minute readings. Nothing here is a test; a missed target is said.
 import math
 import resource
 import statistics
+import subprocess
 import sys
 import time
 from bisect import bisect_right
@@ -359,13 +360,27 @@ def pages(shop):
     job = Job.objects.get(name="Everything")
     Job.objects.filter(pk=job.pk).update(filing="open")
     ids = list(Zone.objects.filter(job=job).values_list("id", flat=True))
-    for count, urls in ((500, (("Bench, 500 open zones", "/", "8 x, 20 queries"),)), (100, (("Windows, 100 zones", "/windows/?all=1", "10 x"), ("Windows, warmer by 3 K", "/windows/rows?all=1&kelvin=3", ""))), (12, (("Bench, 12 zones", "/", ""), ("Zones", "/zones/", ""), ("Build-up", f"/zones/{ids[0]}/", ""), ("Log a coat", f"/zones/{ids[0]}/log/coat", ""), ("Window", f"/zones/{ids[0]}/window", ""), ("Air", "/air/", "")))):  # fmt: skip
+    for count, urls in ((500, (("Bench, 500 open zones", "/", "8 x, 20 queries"),)), (100, (("Windows, 100 zones", "/windows/?all=1", "10 x"), ("Windows, warmer by 3 K", "/windows/rows?all=1&kelvin=3", ""))), (12, (("Bench, 12 zones", "/", ""), ("Jobs", "/jobs/", ""), ("Build-up", f"/zones/{ids[0]}/plan", ""), ("Log a coat", f"/zones/{ids[0]}/log/coat", ""), ("Now", f"/zones/{ids[0]}/", ""), ("Air", "/air/", "")))):  # fmt: skip
         Zone.objects.filter(id__in=ids).update(removed=True)
         Zone.objects.filter(id__in=ids[:count]).update(removed=False)
         for name, url, target in urls:
             show(name, url, target)
     survey(shop, show)
     mesh(client, shop, best)
+
+
+def start_up():
+    """Time and memory of a server that has just started, beside a bare Python."""
+    bare = "pass"
+    served = "from emplastra.config.wsgi import application; from django.test import Client; Client().get('/health')"
+    measure = "import resource; print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024)"
+    found = []
+    for code in (bare, served):
+        command = [sys.executable, "-W", "ignore", "-c", f"{code}; {measure}"]
+        took, done = once(lambda command=command: subprocess.run(command, capture_output=True, text=True, check=True))
+        found.append((took, int(done.stdout.split()[-1])))
+    (bare_s, bare_mb), (took_s, took_mb) = found
+    print(f"start-up: {took_s:.1f} s, {took_s / bare_s:.0f} x a bare Python; {took_mb} MB, {took_mb / bare_mb:.0f} x")
 
 
 if __name__ == "__main__":
@@ -378,6 +393,7 @@ if __name__ == "__main__":
     old = runner.setup_databases()
     try:
         took, shop = once(lambda: Workshop().build())
+        start_up()
         print(f"workshop made in {took:.0f} s")
         if "pages" not in sys.argv[1:]:
             engine(shop)

@@ -151,7 +151,7 @@ class WalkTests(BrowserCase):
 
     def _split_and_spots(self):
         page = self.page
-        page.get_by_role("link", name="Locker doors").first.click()
+        page.get_by_label("Job", exact=True).get_by_role("link", name="Map").click()
         self.change("Door, left, inner", "Split")
         page.get_by_label("First part").fill("Inner, above")
         page.get_by_label("Second part").fill("Inner, below")

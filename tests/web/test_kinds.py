@@ -31,6 +31,16 @@ class OneModuleTests(ShopCase):
                 self.assertEqual(address in page, kind.form is not None)
 
 
+class DetailTests(ShopCase):
+    def test_what_was_not_told_has_no_row_and_is_said_without_it(self):
+        self.assertFalse(hasattr(self.shop.tell("bared", -3, -2), "bared"))
+        told = {"token": new_token(), "began": "09:00", "ended": "10:00", "share": "100", "how": ""}
+        self.client.post(reverse("work:log", args=[self.shop.zone.pk, "bared"]), told)
+        for entry in Entry.objects.of("bared"):
+            self.assertEqual(KINDS["bared"].tell(entry, None), ("Bared", []))
+        self.assertEqual(Entry.objects.of("bared").count(), 2)
+
+
 class NoteTests(ShopCase):
     def note(self, **more):
         told = {"token": new_token(), "began": "12:00", "ended": "12:00", "note": "Seam whistles in the wind", **more}

@@ -231,10 +231,7 @@ def _times(columns: dict[str, int], rows: list[list[str]], asked: list[str]) -> 
     """
     if "year" in columns:
         return "iso", False, _falls([tuple(row[columns[n]].rjust(4, "0") for n in CALENDAR[:4]) for row in rows])
-    if "time" in columns:
-        cells = [row[columns["time"]].strip() for row in rows]
-    else:
-        cells = [f"{row[columns['date']]} {row[columns['clock']]}".strip() for row in rows]
+    cells = _stamps(columns, rows)
     if all(re.fullmatch(r"\d{9,13}", cell) for cell in cells):
         return "epoch", True, _falls([int(cell) for cell in cells])
     found = [m for m in (STAMP.match(cell) for cell in cells) if m]
@@ -243,12 +240,24 @@ def _times(columns: dict[str, int], rows: list[list[str]], asked: list[str]) -> 
     has_offset = all(m["offset"] for m in found)
     if all(len(m["a"]) == 4 for m in found):
         return "iso", has_offset, _falls([cell for cell in cells if cell])
+    form = _day_or_month_first(found, cells, asked)
+    order = {"dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[form]
+    return form, has_offset, _falls([tuple(int(m[k]) for k in order) + clock_of(m) for m in found])
+
+
+def _stamps(columns: dict[str, int], rows: list[list[str]]) -> list[str]:
+    """Each row's time as text, from one column or from two."""
+    if "time" in columns:
+        return [row[columns["time"]].strip() for row in rows]
+    return [f"{row[columns['date']]} {row[columns['clock']]}".strip() for row in rows]
+
+
+def _day_or_month_first(found: list[re.Match], cells: list[str], asked: list[str]) -> str:
+    """ "dmy" or "mdy"; asks where no day is over 12 and no dots tell."""
     first, second = (max(int(m[k]) for m in found) for k in ("a", "b"))
     if first <= 12 and second <= 12 and not all("." in cell for cell in cells):
         asked.append("date_form")
-    form = "mdy" if second > 12 else "dmy"
-    order = {"dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[form]
-    return form, has_offset, _falls([tuple(int(m[k]) for k in order) + clock_of(m) for m in found])
+    return "mdy" if second > 12 else "dmy"
 
 
 def clock_of(match: re.Match) -> tuple[int, int]:

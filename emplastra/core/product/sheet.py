@@ -4,7 +4,7 @@ A document is checked against the published schema, then for what a schema canno
 complaint names the field by its path and what would be accepted.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
@@ -185,23 +185,37 @@ def _unsound(d: dict[str, Any]) -> list[tuple[str, str]]:
         found.append(("components", "each component needs a key of its own"))
     if d["form"] == "mixed" and "variants" not in d:
         found.append(("variants", "parts to mix need at least one ratio"))
-    if "film" in d:
-        film = d["film"]
-        if not film["min_um"] <= film["typical_um"] <= film["max_um"]:
-            found.append(("film", "min, typical and max must rise"))
-        for key, c in keys.items():
-            if c["role"] in {"base", "ready"} and not c.get("solids_pct", 0) > 0:
-                found.append(
-                    (f"components/{key}/solids_pct", "solids by volume must be above 0 % where the product leaves film")
-                )
+    if "thinner" in d and d["thinner"]["component"] not in keys:
+        found.append(("thinner/component", f"no such component; there are {', '.join(keys)}"))
+    return [*found, *_unsound_film(d, keys), *_unsound_variants(d, keys), *_unsound_tables(d)]
+
+
+def _unsound_film(d: dict[str, Any], keys: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    """A film that does not rise, or parts of no solids where film is left."""
+    if "film" not in d:
+        return
+    if not d["film"]["min_um"] <= d["film"]["typical_um"] <= d["film"]["max_um"]:
+        yield "film", "min, typical and max must rise"
+    for key, c in keys.items():
+        if c["role"] in {"base", "ready"} and not c.get("solids_pct", 0) > 0:
+            yield (
+                f"components/{key}/solids_pct",
+                "solids by volume must be above 0 % where the product leaves film",
+            )
+
+
+def _unsound_variants(d: dict[str, Any], keys: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    """Ratios of parts that are not there, bands that do not rise."""
     for i, variant in enumerate(d.get("variants", [])):
         for key in variant["parts"]:
             if key not in keys:
-                found.append((f"variants/{i}/parts/{key}", f"no such component; there are {', '.join(keys)}"))
+                yield f"variants/{i}/parts/{key}", f"no such component; there are {', '.join(keys)}"
         if variant["temp_c"][0] >= variant["temp_c"][1]:
-            found.append((f"variants/{i}/temp_c", "the band must rise"))
-    if "thinner" in d and d["thinner"]["component"] not in keys:
-        found.append(("thinner/component", f"no such component; there are {', '.join(keys)}"))
+            yield f"variants/{i}/temp_c", "the band must rise"
+
+
+def _unsound_tables(d: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    """Tables of time that cannot be."""
     tables = [(f"times/{k}", t) for k, t in d.get("times", {}).items()]
     tables += [(name, d[name]) for name in ("induction", "pot_life") if name in d]
     for i, window in enumerate(d.get("windows", [])):
@@ -210,8 +224,7 @@ def _unsound(d: dict[str, Any]) -> list[tuple[str, str]]:
         try:
             _table(table, "min")
         except ValueError as error:
-            found.append((path, str(error)))
-    return found
+            yield path, str(error)
 
 
 def read(document: Any) -> Sheet:

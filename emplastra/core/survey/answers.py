@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from ..errors import FieldError
 from ..piece.parts import PARTS
 from ..words import length_q
-from .topics import DENSITY, EVIDENCE, SALTS_MG_M2, SIZES, TOPICS, Choice, Topic
+from .topics import DENSITY, EVIDENCE, SALTS_MG_M2, SIZES, TOPICS, Choice, Number, Topic
 
 
 class AnswerError(FieldError):
@@ -97,31 +97,35 @@ def check(answer: Answer, thickness_mm: float | None = None, uncovered: str = ""
 def _check_numbers(topic: Topic, answer: Answer, thickness_mm: float | None) -> None:
     needs = any(c.more for c in answer.choices)
     for number in topic.numbers:
-        name, value = f"{topic.key}-{number.key}", answer.values.get(number.key)
-        if value is None:
-            if needs and number.needed:
-                raise AnswerError(
-                    name, f"{topic.question}, {number.label}: write a number, as in {max(number.low, 1):g}"
-                )
-            continue
-        if not number.low <= value <= number.high:
-            raise AnswerError(
-                name, f"{topic.question}, {number.label}: must be from {number.said(number.low, number.high)}"
-            )
+        _check_number(topic, number, answer.values.get(number.key), needs)
     unknown = set(answer.values) - {number.key for number in topic.numbers}
     if unknown:
         raise AnswerError(topic.key, f"{topic.question}: no figure is called {', '.join(sorted(unknown))}")
-    left = answer.values.get("left")
-    if topic.key == "thin" and left is not None and thickness_mm is not None and left > thickness_mm + 1e-9:
-        raise AnswerError(
-            "thin-left",
-            f"Thickness left: {length_q(left)} is more than the zone’s {length_q(thickness_mm)}; measure again, "
-            f"or correct its measures",
-        )
-    if topic.key == "pits" and thickness_mm is not None and answer.values.get("depth", 0.0) > thickness_mm:
-        raise AnswerError("pits-depth", f"Pits: deeper than the metal’s {length_q(thickness_mm)} is a hole")
     if topic.key == "looked" and sum(answer.values.get(k, 0.0) for k in ("bare_pct", "paint_pct")) > 100.0 + 1e-9:
         raise AnswerError("looked-bare_pct", f"{topic.question} Bare and through paint together are over 100 %")
+    if thickness_mm is not None:
+        _check_depths(topic, answer.values, thickness_mm)
+
+
+def _check_number(topic: Topic, number: Number, value: float | None, needs: bool) -> None:
+    name = f"{topic.key}-{number.key}"
+    if value is None and needs and number.needed:
+        raise AnswerError(name, f"{topic.question}, {number.label}: write a number, as in {max(number.low, 1):g}")
+    if value is not None and not number.low <= value <= number.high:
+        span = number.said(number.low, number.high)
+        raise AnswerError(name, f"{topic.question}, {number.label}: must be from {span}")
+
+
+def _check_depths(topic: Topic, values: Mapping[str, float], thickness_mm: float) -> None:
+    """What is left of a thickness, and how deep pits are, against the zone's own thickness [mm]."""
+    if topic.key == "thin" and values.get("left", 0.0) > thickness_mm + 1e-9:
+        raise AnswerError(
+            "thin-left",
+            f"Thickness left: {length_q(values['left'])} is more than the zone’s {length_q(thickness_mm)}; "
+            "measure again, or correct its measures",
+        )
+    if topic.key == "pits" and values.get("depth", 0.0) > thickness_mm:
+        raise AnswerError("pits-depth", f"Pits: deeper than the metal’s {length_q(thickness_mm)} is a hole")
 
 
 def check_drain(choice: str, probed_through: bool | None) -> None:

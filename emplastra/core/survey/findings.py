@@ -5,7 +5,7 @@ Causes: common practice, no source.
 """
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 CAUSES: dict[str, tuple[str, bool]] = {
     "blocked-drain": ("Blocked drain", True),
@@ -95,33 +95,40 @@ def life(
     """
     if not trouble:
         return Life("seen")
+    told, verified = _told(words)
+    answered = bool(told.step) and told.step in done
+    if answered or verified:
+        return _answered(told, verified, bool(told.cause) or not wants_cause)
+    if not told.step:
+        left = "no step answers it"
+    else:
+        left = "its step is still to be done" if told.step in planned else "its step is not in the plan any more"
+    if told.cause_goes_on:
+        left = f"{left}; its cause is not mended"
+    return replace(told, status="explained" if told.cause else "open", why=left)
+
+
+def _told(words: Sequence[Word]) -> tuple[Life, bool]:
+    """(cause, step and whether the cause is mended, by the newest word of each; whether it is verified)."""
     cause, step, mended, verified = "", "", False, False
     for word in words:
         if word.said == "explained":
             cause, mended = word.cause, False
         elif word.said == "mended":
             mended = True
-        elif word.said == "answered":
-            step, verified = word.step, False
         elif word.said == "verified":
             verified = True
-        elif word.said == "reopened":
-            step, verified = "", False
-    answered = bool(step) and step in done
-    told = Life("open", "", cause, step, mended)
-    if told.cause_goes_on and (answered or verified):
-        return Life("open", f"its cause is not mended: {CAUSES[cause][0].lower()}", cause, step, mended)
-    if verified and (cause or not wants_cause):
-        return Life("verified", "", cause, step, mended)
-    if verified:
-        return Life("open", "no cause is named", cause, step, mended)
-    if answered:
-        why = "to be looked at again" if cause or not wants_cause else "no cause is named"
-        return Life("answered" if cause or not wants_cause else "open", why, cause, step, mended)
-    if step:
-        left = "its step is still to be done" if step in planned else "its step is not in the plan any more"
-    else:
-        left = "no step answers it"
+        elif word.said in {"answered", "reopened"}:
+            step, verified = word.step if word.said == "answered" else "", False
+    return Life("open", "", cause, step, mended), verified
+
+
+def _answered(told: Life, verified: bool, has_its_cause: bool) -> Life:
+    """The life of a finding whose step is done, or that was verified."""
     if told.cause_goes_on:
-        left = f"{left}; its cause is not mended"
-    return Life("explained" if cause else "open", left, cause, step, mended)
+        return replace(told, why=f"its cause is not mended: {CAUSES[told.cause][0].lower()}")
+    if not has_its_cause:
+        return replace(told, why="no cause is named")
+    if verified:
+        return replace(told, status="verified")
+    return replace(told, status="answered", why="to be looked at again")
