@@ -5,8 +5,9 @@ a face comes after the opening that frees it and before the closing that hides i
 """
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import permutations
 
 from ..errors import FieldError
 
@@ -191,18 +192,20 @@ def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
     """(before, after) of all pairs: told ones, and those that openings, trial fits and closings bring with them."""
     found = [(before, act.id) for act in acts for before in act.after]
     told = set(found)
-    for act in acts:
-        faces = set(act.faces)
-        for other in acts:
-            if other is act or not faces & set(other.faces):
-                continue
-            if act.kind == "open" and other.kind != "open":
-                found.append((act.id, other.id))
-            if act.kind == "close" and other.kind != "close" and (act.id, other.id) not in told:
-                found.append((other.id, act.id))
-            if act.kind == "trial-fit" and other.kind == "take-off":
-                found.append((act.id, other.id))
+    for act, other in permutations(acts, 2):
+        if set(act.faces) & set(other.faces):
+            found += _brought(act, other, told)
     return list(dict.fromkeys(found))
+
+
+def _brought(act: Act, other: Act, told: set[tuple[str, str]]) -> Iterator[tuple[str, str]]:
+    """Edges that an act brings with it toward another on the same face."""
+    if act.kind == "open" and other.kind != "open":
+        yield act.id, other.id
+    if act.kind == "close" and other.kind != "close" and (act.id, other.id) not in told:
+        yield other.id, act.id
+    if act.kind == "trial-fit" and other.kind == "take-off":
+        yield act.id, other.id
 
 
 def _right_before(acts: Sequence[Act]) -> dict[str, set[str]]:

@@ -216,20 +216,24 @@ WHOLES = ("whole", "donor", "shell")
 ONLY_WHOLE = "The part comes only whole: price the whole panel, a donor or a shell as well."
 
 
+def _together(pieces: Sequence[Proposal], opening: Range, factor: Factor, rate: float) -> Outcome | None:
+    """All repairs of a set with its opening once, None without any."""
+    repairs = [p for p in pieces if OPTIONS[p.option].side == "repair" and p.obtainable]
+    if not repairs:
+        return None
+    hours, cost = opening, opening.times(rate)
+    for piece in repairs:
+        hours, cost = hours + hours_of(piece, factor), cost + cost_of(piece, factor, rate)
+    return Outcome(", ".join(sorted({OPTIONS[p.option].name for p in repairs})), cost, hours)
+
+
 def judge_set(pieces: Sequence[Proposal], access_h: float, factors: dict[str, Factor], rate: float) -> SetVerdict:
     """Repairs of a set together, with its opening once, against each thing that would replace them.
 
     access_h [h]: taking off and refitting what is in the way; factors: by kind of work ("repair", "fit", "access").
     """
     opening = Range(*(access_h * x for x in (factors["access"].low, factors["access"].mid, factors["access"].high)))
-    repairs = [p for p in pieces if OPTIONS[p.option].side == "repair" and p.obtainable]
-    repair = None
-    if repairs:
-        hours, cost = opening, opening.times(rate)
-        for piece in repairs:
-            hours, cost = hours + hours_of(piece, factors["repair"]), cost + cost_of(piece, factors["repair"], rate)
-        names = sorted({OPTIONS[p.option].name for p in repairs})
-        repair = Outcome(", ".join(names), cost, hours)
+    repair = _together(pieces, opening, factors["repair"], rate)
     replacements = tuple(
         Outcome(
             OPTIONS[p.option].name,

@@ -3,7 +3,7 @@
 Rates, grades and profiles: common practice, no source.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -217,13 +217,28 @@ def _reasons(key: str, metal: Metal, tooth: Tooth) -> Iterator[str]:
         yield f"leaves {film_q(low, high)}; the first coat wants {film_q(tooth.low_um, tooth.high_um, unit=False)}"
     if BETTER.index(way.grade) >= BETTER.index(tooth.grade):
         yield f"reaches {way.grade}"
-    if way.kind == "blast" and metal.part in {"casting", "box", "channel"}:
-        yield "ribbed, boxed and cast parts suit blasting"
-    if way.kind == "dip":
-        yield "reaches every lap and cavity, and takes lead out of loaded joints"
-    if key == "walnut" and metal.substrate in {"aluminium", "laminate"}:
-        yield "gentle on aluminium and laminate"
-    if key == "heat" and (metal.choice("solder") == "seam" or any(a.choice == "compound" for a in metal.rows("layer"))):
-        yield "softens solder and thick compound"
-    if key == "sander" and metal.part in {"skin", "door", "inner"}:
-        yield "skins are stripped by hand: the sheet stays cold and flat"
+    yield from (words for speaks, words in _SPEAKS_FOR.get(way.kind, ()) if speaks(key, metal))
+
+
+def _softened_by_heat(metal: Metal) -> bool:
+    return metal.choice("solder") == "seam" or any(a.choice == "compound" for a in metal.rows("layer"))
+
+
+_SPEAKS_FOR: dict[str, tuple[tuple[Callable[[str, Metal], bool], str], ...]] = {
+    "blast": (
+        (lambda key, m: m.part in {"casting", "box", "channel"}, "ribbed, boxed and cast parts suit blasting"),
+        (
+            lambda key, m: key == "walnut" and m.substrate in {"aluminium", "laminate"},
+            "gentle on aluminium and laminate",
+        ),
+    ),
+    "dip": ((lambda key, m: True, "reaches every lap and cavity, and takes lead out of loaded joints"),),
+    "heat": ((lambda key, m: _softened_by_heat(m), "softens solder and thick compound"),),
+    "power": (
+        (
+            lambda key, m: key == "sander" and m.part in {"skin", "door", "inner"},
+            "skins are stripped by hand: the sheet stays cold and flat",
+        ),
+    ),
+}
+"""What speaks for a kind of way on a zone's metal. Common practice, no source."""

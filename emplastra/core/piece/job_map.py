@@ -254,27 +254,29 @@ def arrange(tiles: Iterable[Tile]) -> list[View]:
         by_view.setdefault(tile.cells.view, []).append(tile)
     for key, name in VIEWS.items():
         here = sorted(by_view.get(key, []), key=lambda t: (-t.cells.w * t.cells.h, t.cells.y, t.cells.x, t.key))
-        if not here:
-            continue
-        boxes = {tile.key: box_of(tile.cells) for tile in here}
-        drawn: dict[int, Drawn] = {}
-        placed: list[Box] = []
-        for tile in here:
-            others = [box for k, box in boxes.items() if k != tile.key and box.meets(boxes[tile.key])]
-            inside = _inside(tile, others, placed)
-            if inside is not None:
-                drawn[tile.key] = inside
-                placed.append(inside.label)
-        rest = [tile for tile in here if tile.key not in drawn]
-        middle = WIDTH / 2
-        left = [t for t in rest if boxes[t.key].x + boxes[t.key].w / 2 < middle]
-        left, right = _balanced(left, [t for t in rest if t not in left], boxes)
-        for each in (*_outside(left, True), *_outside(right, False)):
-            drawn[each.tile.key] = each
-        foot = max((d.label.y + d.label.h for d in drawn.values()), default=0.0)
-        height = max(HEAD + ROWS * CELL, foot) + 6
-        views.append(View(key, name, height, tuple(drawn[tile.key] for tile in here)))
+        if here:
+            views.append(_view(key, name, here))
     return views
+
+
+def _view(key: str, name: str, here: list[Tile]) -> View:
+    """One view with its labels, in their shapes first, the rest in the gutters."""
+    boxes = {tile.key: box_of(tile.cells) for tile in here}
+    drawn: dict[int, Drawn] = {}
+    placed: list[Box] = []
+    for tile in here:
+        others = [box for k, box in boxes.items() if k != tile.key and box.meets(boxes[tile.key])]
+        inside = _inside(tile, others, placed)
+        if inside is not None:
+            drawn[tile.key] = inside
+            placed.append(inside.label)
+    rest = [tile for tile in here if tile.key not in drawn]
+    left = [t for t in rest if boxes[t.key].x + boxes[t.key].w / 2 < WIDTH / 2]
+    left, right = _balanced(left, [t for t in rest if t not in left], boxes)
+    drawn |= {each.tile.key: each for each in (*_outside(left, True), *_outside(right, False))}
+    foot = max((d.label.y + d.label.h for d in drawn.values()), default=0.0)
+    height = max(HEAD + ROWS * CELL, foot) + 6
+    return View(key, name, height, tuple(drawn[tile.key] for tile in here))
 
 
 def _balanced(left: list[Tile], right: list[Tile], boxes: dict[int, Box]) -> tuple[list[Tile], list[Tile]]:

@@ -168,32 +168,26 @@ def balance(ratios: Sequence[Part], poured_g: Mapping[str, float], tolerance_pct
     if base not in poured:
         return Balance((), dict.fromkeys(r, 0.0), ())
     m_base, tol = poured[base], tolerance_pct / 100.0
-    deviations = tuple(
-        Deviation(key, d * 100.0, abs(d) <= tol + 1e-9)
-        for key in r
-        if key != base and key in poured
-        for d in [(poured[key] / m_base) / (r[key] / r[base]) - 1.0]
-    )
+    off = {key: (poured[key] / m_base) / (r[key] / r[base]) - 1.0 for key in r if key in poured and key != base}
+    deviations = tuple(Deviation(key, d * 100.0, abs(d) <= tol + 1e-9) for key, d in off.items())
     remaining = {key: r[key] * m_base / r[base] for key in r if key not in poured}
     if all(d.in_tolerance for d in deviations):
         return Balance(deviations, remaining, ())
     k = max(mass / r[key] for key, mass in poured.items())
     exact = {key: k * r[key] - poured.get(key, 0.0) for key in r}
-    base_new = max([m_base] + [mass * r[base] / (r[key] * (1 + tol)) for key, mass in poured.items() if key != base])
-    scale = base_new / r[base]
-    least = {
-        key: base_new - m_base
-        if key == base
-        else max(0.0, (1 - tol) * r[key] * scale - poured[key])
-        if key in poured
-        else r[key] * scale
-        for key in r
-    }
     now = sum(poured.values())
-    offers = [
-        Offer(_clean(add), now + sum(add.values()), is_exact) for add, is_exact in ((exact, True), (least, False))
-    ]
-    return Balance(deviations, remaining, tuple(offers))
+    ways_on = ((exact, True), (_least(r, base, poured, tol), False))
+    offers = tuple(Offer(_clean(add), now + sum(add.values()), is_exact) for add, is_exact in ways_on)
+    return Balance(deviations, remaining, offers)
+
+
+def _least(r: Mapping[str, float], base: str, poured: Mapping[str, float], tol: float) -> dict[str, float]:
+    """What to add of each part [g] to come only into tolerance (a share)."""
+    grown = [mass * r[base] / (r[key] * (1 + tol)) for key, mass in poured.items() if key != base]
+    base_new = max([poured[base], *grown])
+    whole = {key: ratio * base_new / r[base] for key, ratio in r.items()}
+    short = {key: max(0.0, (1 - tol) * whole[key] - poured[key]) for key in poured if key != base}
+    return {**whole, **short, base: base_new - poured[base]}
 
 
 def _clean(add_g: dict[str, float]) -> dict[str, float]:

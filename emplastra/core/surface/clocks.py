@@ -92,23 +92,17 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
     opens = crossing(where, row.opens, top.ended_s)
     closes = crossing(where, row.closes, top.began_s) if row.closes else None
     opens_s, closes_s, closing_s = opens.t_s, closes.t_s if closes else None, None
-    kind, note = Runs.ACT if toward.act else Runs.RECOAT, ""
+    note = ""
     if opens_s is None:
         note = f"not within 30 days: stands still below {celsius_q(opens.stands_still_below_c or 0.0)}"
     if closes_s is not None and (opens_s is None or closes_s <= opens_s) and surface.keyed_s is None:
         note = "at this temperature it closes before it opens: warm it, or key"
     elif row.closes and closes_s is not None and opens_s is not None:
         closing_s = closing_from(where, row.closes, top.began_s, opens_s, closes_s, lead_s)
-    if not toward.act and surface.keyed_s is not None and surface.keyed_s >= top.ended_s:
-        kind, opens_s = Runs.KEYED, max(surface.keyed_s, opens_s) if opens_s is not None else None
-        if closes_s is not None and closes_s < surface.keyed_s + KEYED_S:
-            closes, closes_s = None, surface.keyed_s + KEYED_S
-            closing_s = max(closes_s - min(CLOSING_AT_MOST_S, CLOSING_SHARE * KEYED_S), opens_s or surface.keyed_s)
-    status = status_of(surface.t_s, opens_s, closing_s, closes_s)
     clock = Clock(
-        kind,
+        Runs.ACT if toward.act else Runs.RECOAT,
         toward.name,
-        status,
+        Status.WAITING,
         top.ended_s,
         opens_s,
         closing_s,
@@ -122,7 +116,21 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
         note=note,
         wet_on_wet=row.wet_on_wet,
     )
+    if not toward.act and surface.keyed_s is not None and surface.keyed_s >= top.ended_s:
+        clock = _keyed(clock, surface.keyed_s)
+    clock = replace(clock, status=status_of(surface.t_s, clock.opens_s, clock.closing_s, clock.closes_s))
     return _beside(clock, surface, Runs.RECOAT)
+
+
+def _keyed(clock: Clock, keyed_s: float) -> Clock:
+    """A window as keying changed it: open from then at the earliest, and for a day at least."""
+    opens_s = max(keyed_s, clock.opens_s) if clock.opens_s is not None else None
+    keyed = replace(clock, kind=Runs.KEYED, opens_s=opens_s)
+    if clock.closes_s is None or clock.closes_s >= keyed_s + KEYED_S:
+        return keyed
+    closes_s = keyed_s + KEYED_S
+    closing_s = max(closes_s - min(CLOSING_AT_MOST_S, CLOSING_SHARE * KEYED_S), opens_s or keyed_s)
+    return replace(keyed, closes=None, closes_s=closes_s, closing_s=closing_s)
 
 
 def bare_clock(surface: Surface, where: Journey, substrate: str) -> Clock | None:

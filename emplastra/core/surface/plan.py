@@ -158,12 +158,15 @@ def progress_of(steps: Sequence[PlanStep], events: Sequence[Event], t_s: float) 
     """
     past = sorted((e for e in events if e.ended_s <= t_s), key=lambda e: (e.ended_s, e.entry))
     states = [_state(step, past) for step in steps]
-    for i, state in enumerate(states):
-        if not (state.done and state.step.kind == "degrease" and not state.step.left_out):
-            continue
-        wiped = max(e.ended_s for e in past if isinstance(e, Degreased) and e.step == state.step.id)
-        coated_since = any(isinstance(e, Coated) and e.ended_s > wiped for e in past)
-        if not coated_since and t_s >= wiped + DEGREASED_S:
-            states[i] = StepState(state.step, 0, 0.0, False, True)
+    states = [StepState(s.step, 0, 0.0, False, True) if _has_lapsed(s, past, t_s) else s for s in states]
     first = next((i for i, s in enumerate(states) if not s.done), None)
     return Progress(tuple(states), first)
+
+
+def _has_lapsed(state: StepState, past: Sequence[Event], t_s: float) -> bool:
+    """True for a wipe that is done and used up, with no coat since."""
+    if not state.done or state.step.kind != "degrease" or state.step.left_out:
+        return False
+    wiped = max(e.ended_s for e in past if isinstance(e, Degreased) and e.step == state.step.id)
+    coated_since = any(isinstance(e, Coated) and e.ended_s > wiped for e in past)
+    return not coated_since and t_s >= wiped + DEGREASED_S
