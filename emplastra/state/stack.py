@@ -90,7 +90,7 @@ def _plan_boxes(layers, stack, left, scale, sheets):
         height, um = _px(left[step.id], scale), um + left[step.id]
         coats = f"{step.coats} coat{'s' if step.coats > 1 else ''}"
         detail = (
-            f"{step.dft_um * step.coats:.0f} put on, {left[step.id]:.0f} left"
+            f"{film_q(step.dft_um * step.coats, unit=False)} put on, {film_q(left[step.id], unit=False)} left"
             if step.sanded_um
             else f"{film_q(left[step.id])}, {coats}"
         )

@@ -42,7 +42,7 @@ class CoatForm(LogForm):
     use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
     method = forms.ChoiceField(label="Method", choices=[(key, method.name) for key, method in METHODS.items()])
     thinner_pct = QuantityField("percent", 0, 100, label="Thinner", initial=0.0)
-    wft_um = FilmsField(label="Wet film readings", required=False, help_text="By comb, spaces between: 110 120 115")
+    wft_um = FilmsField(label="Wet film readings", required=False, help_text="By comb, spaces between")
     air_c = QuantityField("temperature", -30, 60, label="Air", required=False)
     rh_pct = QuantityField("percent", 0.1, 100, label="Humidity", required=False)
     surface_c = QuantityField("temperature", -30, 90, label="Surface", required=False)

@@ -71,6 +71,18 @@ for _mark in (words.film_q, words.length_q, words.area_q, words.volume_q, words.
     register.filter(_mark.__name__, partial(_marked, _mark))
 
 
+@register.filter
+def film_bare(value):
+    """A film [µm] whose unit stands elsewhere."""
+    return words.film_q(value, unit=False)
+
+
+@register.filter
+def unit_of(workshop, dimension):
+    """The unit in which a workshop reads a dimension."""
+    return units.display_unit(dimension, workshop.units)
+
+
 @register.simple_tag
 def celsius_range(*values):
     """Temperatures from the lowest to the highest [°C] with one unit."""
