@@ -10,8 +10,9 @@ from collections.abc import Callable
 
 from .units import SHOWN_UNIT, in_system
 
-_OPEN, _CLOSE = "\ue000", "\ue001"
-_MARK = re.compile(f"{_OPEN}([^{_CLOSE}]*){_CLOSE}")
+OPEN, _CLOSE = "\ue000", "\ue001"
+"""Begin and end of a mark."""
+_MARK = re.compile(f"{OPEN}([^{_CLOSE}]*){_CLOSE}")
 
 
 def quantity(dimension: str, *values: float, digits: int | None = None, joined: str = " to ", unit: bool = True) -> str:
@@ -24,7 +25,7 @@ def quantity(dimension: str, *values: float, digits: int | None = None, joined: 
     if dimension not in SHOWN_UNIT:
         raise KeyError(dimension)
     places = "" if digits is None else str(digits)
-    return f"{_OPEN}{'|'.join((dimension, places, joined, str(int(unit)), told))}{_CLOSE}"
+    return f"{OPEN}{'|'.join((dimension, places, joined, str(int(unit)), told))}{_CLOSE}"
 
 
 def film_q(*values: float, digits: int | None = 0, joined: str = " to ", unit: bool = True) -> str:
@@ -59,7 +60,7 @@ def kelvin_q(*values: float, digits: int | None = 1) -> str:
 
 def written(text: str, system: str = "metric") -> str:
     """The text with every mark put down in "metric" or "us"; what is no mark stays as it is."""
-    return _MARK.sub(_writer(system), text) if _OPEN in text else text
+    return _MARK.sub(_writer(system), text) if OPEN in text else text
 
 
 def _writer(system: str) -> Callable[[re.Match[str]], str]:

@@ -3,7 +3,7 @@
 from django.http import HttpResponse
 from django.template.loader import render_to_string
 
-from emplastra.core.words import written
+from emplastra.core.words import OPEN, written
 
 from . import standing
 
@@ -39,6 +39,9 @@ class Guarded:
         return stopped(sentence, 503) if sentence else None
 
 
+MARK = OPEN.encode()
+
+
 class Written:
     """Puts the quantities of every sentence down in the workshop's units, in pages, drawings and exports alike."""
 
@@ -47,8 +50,7 @@ class Written:
 
     def __call__(self, request):
         response = self.get_response(request)
-        kind = response.get("Content-Type", "")
-        if not response.streaming and (kind.startswith("text/") or "json" in kind or "svg" in kind):
+        if not response.streaming and MARK in response.content:
             workshop = getattr(request, "workshop", None)
             text = response.content.decode(response.charset)
             response.content = written(text, workshop.units if workshop else "metric")

@@ -6,6 +6,7 @@ from pathlib import Path
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from emplastra.accounts.models import Workshop
 from emplastra.logbook.kind import GROUPS
 from emplastra.logbook.models import KINDS, Entry
 from emplastra.shared.services import new_token
@@ -39,6 +40,14 @@ class DetailTests(ShopCase):
         for entry in Entry.objects.of("bared"):
             self.assertEqual(KINDS["bared"].tell(entry, None), ("Bared", []))
         self.assertEqual(Entry.objects.of("bared").count(), 2)
+
+    def test_an_export_writes_its_quantities_too(self):
+        self.shop.tell("keyed", -3, -2, grit="P120", um_off=25.4)
+        address = reverse("record:json", args=[self.shop.job.pk])
+        for units, said in (("metric", "25 µm"), ("us", "1.0 mil")):
+            Workshop.objects.update(units=units)
+            entries = self.client.get(address).json()["zones"][0]["entries"]
+            self.assertEqual([e["facts"]["film off"] for e in entries if e["kind"] == "keyed"], [said])
 
 
 class NoteTests(ShopCase):
