@@ -132,16 +132,16 @@ def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]
     used: set[tuple[int, str, str]] = set()
     for act in placed:
         found[act.id] = act
-        if act.done or not act.faces or not all(found[b].done for b in before[act.id]):
+        earlier = [found[b] for b in before[act.id]]
+        if act.done or not act.faces or not all(e.done for e in earlier):
             continue
-        from_s = max([act.added_s, *(found[b].at_s for b in before[act.id])])
+        from_s = max([act.added_s, *(e.at_s for e in earlier)])
         mine = [_entry_for(act, face, from_s, happened, used, acts) for face in act.faces]
-        if all(mine):
-            hits = [h for h in mine if h is not None]
+        hits = [h for h in mine if h is not None]
+        if len(hits) == len(mine):
             used |= {(h.entry, h.face, _plain(act.what)) for h in hits}
-            found[act.id] = replace(
-                act, done=True, entries=tuple(sorted({h.entry for h in hits})), at_s=max(h.at_s for h in hits)
-            )
+            entries = tuple(sorted({h.entry for h in hits}))
+            found[act.id] = replace(act, done=True, entries=entries, at_s=max(h.at_s for h in hits))
     return tuple(found.get(a.id, a) for a in acts)
 
 
@@ -180,12 +180,17 @@ def _entry_for(
     used: set[tuple[int, str, str]],
     acts: Sequence[Act],
 ) -> Happened | None:
-    fits = [h for h in happened if h.kind == act.kind and h.face == face and h.at_s >= from_s]
+    fits = [h for h in happened if (h.kind, h.face) == (act.kind, face) and h.at_s >= from_s]
     name = _plain(act.what)
-    named = next((h for h in fits if covers(h.what, act.what) and (h.entry, face, name) not in used), None)
+    for each in fits:
+        if covers(each.what, act.what) and (each.entry, face, name) not in used:
+            return each
     others = [a.what for a in acts if a is not act and a.kind == act.kind and face in a.faces]
-    free = (h for h in fits if not any(u[:2] == (h.entry, face) for u in used))
-    return named or next((h for h in free if not any(covers(h.what, what) for what in others)), None)
+    taken = {entry for entry, where, _ in used if where == face}
+    for each in fits:
+        if each.entry not in taken and not any(covers(each.what, what) for what in others):
+            return each
+    return None
 
 
 def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
@@ -273,10 +278,13 @@ def shown_edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
 
 def reach_now(plan: Plan) -> list[str]:
     """Faces that an opening has freed and a closing still to come will hide: reachable only now."""
-    opened = {f for a in plan.acts if a.kind == "open" and a.done for f in a.faces}
-    hidden = {f for a in plan.acts if a.kind == "close" and a.done for f in a.faces}
-    to_close = {f for a in plan.acts if a.kind == "close" and not a.done for f in a.faces}
-    return [f for f in plan.faces if f in (opened & to_close) - hidden]
+    reachable = (_faces_of(plan, "open", True) & _faces_of(plan, "close", False)) - _faces_of(plan, "close", True)
+    return [face for face in plan.faces if face in reachable]
+
+
+def _faces_of(plan: Plan, kind: str, done: bool) -> set[str]:
+    """Faces of the acts of a kind that are done, or still to come."""
+    return {face for act in plan.acts if act.kind == kind and act.done == done for face in act.faces}
 
 
 def all_before(acts: Sequence[Act]) -> Mapping[str, set[str]]:

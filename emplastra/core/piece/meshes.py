@@ -59,16 +59,19 @@ def kind_of(name: str, head: bytes, size: int) -> str:
     text = head.lstrip()[:400].lower()
     if kind == "ply" and not head.startswith(b"ply"):
         raise MeshError("is named PLY but does not begin as one does; save it anew as STL, OBJ or PLY")
-    if kind == "stl" and not text.startswith(b"solid"):
-        count = int.from_bytes(head[80:84], "little") if len(head) >= 84 else -1
-        if size != 84 + 50 * count:
-            raise MeshError("is named STL but its length does not fit its number of faces; it may be cut off")
-    if kind == "obj" and (
-        b"\x00" in head
-        or not any(line.startswith((b"v ", b"#", b"o ", b"g ", b"mtllib")) for line in text.splitlines())
-    ):
+    if kind == "stl" and not text.startswith(b"solid") and size != _binary_stl_bytes(head):
+        raise MeshError("is named STL but its length does not fit its number of faces; it may be cut off")
+    if kind == "obj" and (b"\x00" in head or not any(line.startswith(_OBJ_LINES) for line in text.splitlines())):
         raise MeshError("is named OBJ but holds no vertices; save it anew as STL, OBJ or PLY")
     return kind
+
+
+_OBJ_LINES = (b"v ", b"#", b"o ", b"g ", b"mtllib")
+
+
+def _binary_stl_bytes(head: bytes) -> int:
+    """How long a binary STL that begins so has to be [bytes]; none is shorter than its head."""
+    return 84 + 50 * int.from_bytes(head[80:84], "little") if len(head) >= 84 else -1
 
 
 def components(faces: np.ndarray, count: int) -> np.ndarray:

@@ -95,26 +95,19 @@ def plan_pot(ratios: Sequence[Part], ready_ml: float, pot_diameter_mm: float | N
         mass, volume = mass + m, volume + m / part.density_g_ml
         targets.append(Target(part, m / part.density_g_ml, m, mass, volume * 1000.0 / area_mm2 if area_mm2 else None))
     thinner_ml = sum(t.volume_ml for t in targets if t.part.role == "thinner")
-    given = tuple(Given(f"density of {p.name}", p.density_g_ml, "g/mL", Basis.SHEET) for p in ratios)
-    given += (
-        Given(
-            "ratio by mass",
-            " : ".join(f"{p.ratio / ratios[0].ratio:.4f}" for p in ratios),
-            "",
-            Basis.COMPUTED,
-            "by-volume ratio × density",
-        ),
+    return PotPlan(tuple(targets), ready_ml, ready_ml - thinner_ml, mass, _pot_working(ratios, ready_ml, targets))
+
+
+def _pot_working(ratios: Sequence[Part], ready_ml: float, targets: Sequence[Target]) -> Working:
+    by_mass = " : ".join(f"{p.ratio / ratios[0].ratio:.4f}" for p in ratios)
+    given = (
+        *(Given(f"density of {p.name}", p.density_g_ml, "g/mL", Basis.SHEET) for p in ratios),
+        Given("ratio by mass", by_mass, "", Basis.COMPUTED, "by-volume ratio × density"),
     )
     lines = tuple(
         Line(t.part.name, f"{t.volume_ml:.1f} × {t.part.density_g_ml:g}", round(t.mass_g, 1), "g") for t in targets
     )
-    return PotPlan(
-        tuple(targets),
-        ready_ml,
-        ready_ml - thinner_ml,
-        mass,
-        Working(f"{volume_q(ready_ml)} ready to use", given, lines),
-    )
+    return Working(f"{volume_q(ready_ml)} ready to use", given, lines)
 
 
 @dataclass(frozen=True)

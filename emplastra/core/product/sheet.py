@@ -227,6 +227,23 @@ def _unsound_tables(d: dict[str, Any]) -> Iterator[tuple[str, str]]:
             yield path, str(error)
 
 
+def _variant(v: dict[str, Any]) -> Variant:
+    band = Band(v["key"], v["temp_c"][0], v["temp_c"][1], tuple(v.get("methods", ())))
+    return Variant(v["key"], v["name"], v["by"], tuple(v["parts"].items()), band)
+
+
+def _window(w: dict[str, Any]) -> Window:
+    closes, remedy = _table(w["closes"], "max") if w.get("closes") else None, w.get("remedy", {})
+    wet_on_wet = w.get("wet_on_wet", False)
+    return Window(w["next"], _table(w["opens"], "min"), closes, wet_on_wet, remedy.get("grit"), remedy.get("note", ""))
+
+
+def _limits(told: dict[str, Any]) -> Limits:
+    none = (None, None)
+    air, surface, rh = (tuple(told.get(name, none)) for name in ("air_c", "surface_c", "rh_pct"))
+    return Limits(air, surface, rh, told.get("spread_k", SPREAD_MIN_K))
+
+
 def read(document: Any) -> Sheet:
     """A validated sheet from a document (parsed JSON or YAML). Raises SheetError naming each field."""
     problems = problems_of(document)
@@ -236,51 +253,24 @@ def read(document: Any) -> Sheet:
     components = tuple(
         Part(c["key"], c["name"], 1.0, c["density_g_ml"], c.get("solids_pct", 0.0), c["role"]) for c in d["components"]
     )
-    variants = tuple(
-        Variant(
-            v["key"],
-            v["name"],
-            v["by"],
-            tuple(v["parts"].items()),
-            Band(v["key"], v["temp_c"][0], v["temp_c"][1], tuple(v.get("methods", ()))),
-        )
-        for v in d.get("variants", [])
-    )
-    windows = tuple(
-        Window(
-            w["next"],
-            _table(w["opens"], "min"),
-            _table(w["closes"], "max") if w.get("closes") else None,
-            w.get("wet_on_wet", False),
-            w.get("remedy", {}).get("grit"),
-            w.get("remedy", {}).get("note", ""),
-        )
-        for w in d.get("windows", [])
-    )
-    limits = d.get("limits", {})
-    none = (None, None)
+    thinner = d.get("thinner", {"component": None, "pct": {}})
     return Sheet(
         product=d["product"],
         kind=d["kind"],
         form=d["form"],
         components=components,
-        variants=variants,
+        variants=tuple(_variant(v) for v in d.get("variants", [])),
         tolerance_pct=d.get("tolerance_pct", TOLERANCE_PCT),
         tolerance_is_stated="tolerance_pct" in d,
-        thinner_key=d["thinner"]["component"] if "thinner" in d else None,
-        thinner_pct=d["thinner"]["pct"] if "thinner" in d else {},
+        thinner_key=thinner["component"],
+        thinner_pct=thinner["pct"],
         induction=_table(d["induction"], "min") if "induction" in d else None,
         pot_life=_table(d["pot_life"], "max") if "pot_life" in d else None,
         film=FilmRange(**d["film"]) if "film" in d else None,
         methods=tuple(d.get("methods", ())),
         times={k: _table(t, "min") for k, t in d.get("times", {}).items()},
-        windows=windows,
-        limits=Limits(
-            tuple(limits.get("air_c", none)),
-            tuple(limits.get("surface_c", none)),
-            tuple(limits.get("rh_pct", none)),
-            limits.get("spread_k", SPREAD_MIN_K),
-        ),
+        windows=tuple(_window(w) for w in d.get("windows", [])),
+        limits=_limits(d.get("limits", {})),
         substrates=tuple(d.get("substrates", ())),
         shelf_closed_months=d.get("shelf", {}).get("closed_months"),
         hazards=tuple(d.get("hazards", ())),

@@ -166,31 +166,32 @@ def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
     if work is None:
         return None
     wettings = [work.began_s, *work.wettings]
-    since = wettings[0]
-    for before, after in itertools.pairwise(wettings):
-        since = after if after - before > DRIED_AFTER * PROMPT_S else since
-    last = wettings[-1]
-    dried = last + DRIED_AFTER * PROMPT_S
-    table = work.sheet.times.get("contact") if work.sheet else None
-    over = crossing(where, table, since) if table is not None else None
-    note = "" if table is not None else f"the sheet of {work.product} names no contact time"
-    done = progress(where, table, since, min(surface.t_s, dried)) if table is not None else 0.0
-    ready = over.t_s if over is not None and over.t_s is not None and over.t_s <= dried else None
-    if surface.t_s >= dried and ready is None:
-        note, done = DRIED, 0.0
-    return Clock(
+    since, dried = _wet_since(wettings), wettings[-1] + DRIED_AFTER * PROMPT_S
+    clock = Clock(
         Runs.KEEP_WET,
         "rinse",
         Status.KEEP_WET,
         since,
-        over.t_s if over else None,
-        closes_s=last + PROMPT_S,
-        opens=over,
-        opens_table=table,
+        closes_s=wettings[-1] + PROMPT_S,
         at_s=surface.t_s,
-        done=min(1.0, done),
-        note=note,
+        done=0.0,
+        note=f"the sheet of {work.product} names no contact time",
     )
+    table = work.sheet.times.get("contact") if work.sheet else None
+    over = crossing(where, table, since) if table is not None else None
+    in_time = over is not None and over.t_s is not None and over.t_s <= dried
+    if table is not None and over is not None:
+        done = progress(where, table, since, min(surface.t_s, dried))
+        clock = replace(clock, opens_s=over.t_s, opens=over, opens_table=table, done=min(1.0, done), note="")
+    return replace(clock, note=DRIED, done=0.0) if surface.t_s >= dried and not in_time else clock
+
+
+def _wet_since(wettings: Sequence[float]) -> float:
+    """Since when it has been wet without a pause in which it may have dried [epoch s]."""
+    since = wettings[0]
+    for before, after in itertools.pairwise(wettings):
+        since = after if after - before > DRIED_AFTER * PROMPT_S else since
+    return since
 
 
 def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
@@ -241,16 +242,21 @@ def _beside(clock: Clock, surface: Surface, concerns: str) -> Clock:
     last: Check = max(mine, key=lambda check: check.t_s)
     said = CHECKS[last.kind].passes if last.passed else CHECKS[last.kind].fails
     if clock.kind == Runs.BARE:
-        overdue = clock.closes_s is not None and surface.t_s >= clock.closes_s
-        if last.passed:
-            return replace(clock, remark=f"{said}, abrade lightly and wipe all the same" if overdue else said)
-        return replace(clock, remark=f"{said}: abrade again", closes_s=min(clock.closes_s or last.t_s, last.t_s))
+        return _beside_bare(clock, surface.t_s, last, said)
     if last.passed:
         early = clock.status == Status.WAITING
         return replace(clock, remark=f"{said} already, but the sheet’s time leads" if early else said)
     if clock.status in {Status.OPEN, Status.CLOSING}:
         return replace(clock, status=Status.WAITING, remark=f"{said}, though the time is up: wait and check again")
     return replace(clock, remark=said)
+
+
+def _beside_bare(clock: Clock, t_s: float, last: Check, said: str) -> Clock:
+    """The bare clock with what a look for flash rust says of it."""
+    if not last.passed:
+        return replace(clock, remark=f"{said}: abrade again", closes_s=min(clock.closes_s or last.t_s, last.t_s))
+    overdue = clock.closes_s is not None and t_s >= clock.closes_s
+    return replace(clock, remark=f"{said}, abrade lightly and wipe all the same" if overdue else said)
 
 
 class _Clocks:

@@ -74,14 +74,7 @@ def check(answer: Answer, thickness_mm: float | None = None, uncovered: str = ""
     topic = TOPICS.get(answer.topic)
     if topic is None:
         raise AnswerError(answer.topic, f"no such question: one of {', '.join(TOPICS)}")
-    keys = answer.choice.split("+")
-    if not topic.several and len(keys) > 1:
-        raise AnswerError(topic.key, f"{topic.question}: one choice only")
-    for key in keys:
-        if topic.choice(key) is None:
-            raise AnswerError(topic.key, f"{topic.question}: must be one of {', '.join(c.key for c in topic.choices)}")
-    if {"none", "nothing"} & set(keys) and len(keys) > 1:
-        raise AnswerError(topic.key, f"{topic.question}: nothing, or what there is, not both")
+    _check_choices(topic, answer.choice.split("+"))
     if answer.evidence not in EVIDENCE:
         raise AnswerError(topic.key, f"evidence must be one of {', '.join(EVIDENCE)}")
     if topic.graded and uncovered == "dirt":
@@ -92,6 +85,15 @@ def check(answer: Answer, thickness_mm: float | None = None, uncovered: str = ""
         raise AnswerError(topic.key, f"{topic.question}: what was not seen cannot be graded; leave it blank")
     _check_numbers(topic, answer, thickness_mm)
     return answer
+
+
+def _check_choices(topic: Topic, keys: Sequence[str]) -> None:
+    if not topic.several and len(keys) > 1:
+        raise AnswerError(topic.key, f"{topic.question}: one choice only")
+    if any(topic.choice(key) is None for key in keys):
+        raise AnswerError(topic.key, f"{topic.question}: must be one of {', '.join(c.key for c in topic.choices)}")
+    if {"none", "nothing"} & set(keys) and len(keys) > 1:
+        raise AnswerError(topic.key, f"{topic.question}: nothing, or what there is, not both")
 
 
 def _check_numbers(topic: Topic, answer: Answer, thickness_mm: float | None) -> None:
