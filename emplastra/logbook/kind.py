@@ -82,6 +82,8 @@ class EntryKind:
     """Its place among all."""
     row = None
     """The model of its details."""
+    may_have_no_row = False
+    """True where nothing told is no row."""
     form = None
     """The form that logs it, None where a page of its own does."""
     columns = ()

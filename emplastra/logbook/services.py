@@ -68,8 +68,9 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
 
 def _write_details(entry, told):
     """The row of its kind; a place with air and humidity becomes a typed reading of the place."""
-    details, row = told.details, KINDS[told.kind].row
-    if row is None or not details:
+    details, kind = told.details, KINDS[told.kind]
+    row = kind.row
+    if row is None or (not details and kind.may_have_no_row):
         return
     details = dict(details)
     air = {name: details.pop(name, None) for name in ("air_c", "rh_pct")}

@@ -29,7 +29,7 @@ class BaredForm(LogForm):
 class Kind(EntryKind):
     key, label, group, order = "bared", "Bared", "surface", 20
     row, form, columns, related, given = Bared, BaredForm, ("how",), ("bared",), ("how",)
-    caution_step, work = "strip", "strip"
+    caution_step, work, may_have_no_row = "strip", "strip", True
 
     def event(self, common, told, sheets):
         return events.Bared(*common, how=told["how"] or "")
