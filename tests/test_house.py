@@ -119,6 +119,26 @@ class LineTests(SimpleTestCase):
             self.assertLessEqual(max(map(len, text.split("\n"))), 160, name)
 
 
+BRANCHES = (ast.If, ast.For, ast.While, ast.ExceptHandler, ast.IfExp, ast.comprehension, ast.Assert)
+
+
+def complexity(function):
+    """Ways through a function: one, one more for each branch, each further condition, each filter of a comprehension."""
+    nodes = list(ast.walk(function))
+    ways = 1 + sum(isinstance(node, BRANCHES) for node in nodes)
+    ways += sum(len(node.values) - 1 for node in nodes if isinstance(node, ast.BoolOp))
+    return ways + sum(len(node.ifs) for node in nodes if isinstance(node, ast.comprehension))
+
+
+class ComplexityTests(SimpleTestCase):
+    def test_few_functions_of_the_core_have_more_than_ten_ways_through_them(self):
+        paths = (ROOT / "emplastra" / "core").rglob("*.py")
+        functions = [n for p in paths for n in ast.walk(ast.parse(p.read_text())) if isinstance(n, ast.FunctionDef)]
+        many = {node.name: complexity(node) for node in functions if complexity(node) > 10}
+        self.assertLess(len(many) / len(functions), 0.05, many)
+        self.assertEqual(complexity(ast.parse("def f(a):\n  if a and a > 1:\n    return [x for x in a if x]")), 5)
+
+
 class UnfinishedTests(SimpleTestCase):
     def test_no_mark_of_unfinished_work_is_left(self):
         bad = re.compile(r"\bTODO\b|\bFIXME\b|XXX")

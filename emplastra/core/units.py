@@ -135,16 +135,19 @@ def convert(value: float, source: str, target: str) -> float:
     return value * factor + offset
 
 
+def _of_fraction(sign: str, whole: str | None, top: str, bottom: str) -> float:
+    if int(bottom) == 0:
+        raise UnitError("a fraction cannot have 0 below the line")
+    value = int(whole or 0) + int(top) / int(bottom)
+    return -value if sign == "-" else value
+
+
 def parse_number(text: str) -> float:
     """A number with a point or one decimal comma, or a fraction ("1 1/2"). Raises UnitError."""
     text = text.strip().replace("−", "-")
     fraction = _FRACTION.match(text)
     if fraction:
-        sign, whole, top, bottom = fraction.groups()
-        if int(bottom) == 0:
-            raise UnitError("a fraction cannot have 0 below the line")
-        value = int(whole or 0) + int(top) / int(bottom)
-        return -value if sign == "-" else value
+        return _of_fraction(*fraction.groups())
     if "," in text:
         head, _, tail = text.partition(",")
         if "," in tail or "." in text:

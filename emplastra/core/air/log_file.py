@@ -5,6 +5,7 @@ import io
 import json
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, tzinfo
+from typing import TypeGuard
 
 from ..document import plain
 from ..words import celsius_q
@@ -47,6 +48,15 @@ class LogRead:
     notes: tuple[str, ...] = field(default=())
 
 
+def _lines(text: str, shape: LogShape) -> list[tuple[int, list[str]]]:
+    """(number, cells) of every line after the header, the oldest first. Raises LogError."""
+    try:
+        lines = list(enumerate(csv.reader(io.StringIO(text), delimiter=shape.separator), 1))[shape.header_line :]
+    except csv.Error as error:
+        raise LogError([(0, f"this is no table of text: {error}")]) from error
+    return lines[::-1] if shape.newest_first else lines
+
+
 def read_log(text: str, shape: LogShape, zone: tzinfo | None, now_s: float, ahead_s: float = AHEAD_S) -> LogRead:
     """Every reading of a log that can be read.
 
@@ -54,12 +64,7 @@ def read_log(text: str, shape: LogShape, zone: tzinfo | None, now_s: float, ahea
     apart by the order of the lines. now_s [epoch s]; ahead_s: how far ahead readings may lie [s].
     Raises LogError if nothing can be read.
     """
-    try:
-        lines = list(enumerate(csv.reader(io.StringIO(text), delimiter=shape.separator), 1))[shape.header_line :]
-    except csv.Error as error:
-        raise LogError([(0, f"this is no table of text: {error}")]) from error
-    if shape.newest_first:
-        lines.reverse()
+    lines = _lines(text, shape)
     need, state = max(shape.at.values()) + 1, _State()
     for line, cells in lines:
         if not any(cell.strip() for cell in cells):
@@ -82,23 +87,30 @@ def read_log(text: str, shape: LogShape, zone: tzinfo | None, now_s: float, ahea
     return LogRead(tuple(state.rows), tuple(problems[:MAX_PROBLEMS]), len(problems), state.blank, state.repeated)
 
 
+def _hourly(text: str) -> tuple[list[list[object]], bool]:
+    """(times, air, humidity or dew point; whether the last are dew points). Raises ValueError, KeyError or TypeError."""
+    hourly = plain(json.loads(text))["hourly"]
+    is_dew = "dew_c" in hourly
+    lists = [hourly["time"], hourly["air_c"], hourly["dew_c" if is_dew else "rh_pct"]]
+    if not all(isinstance(each, list) for each in lists) or len({len(each) for each in lists}) != 1 or not lists[0]:
+        raise ValueError("time, air_c and rh_pct or dew_c must be lists of one length")
+    return lists, is_dew
+
+
 def read_hours(text: str, now_s: float, ahead_s: float) -> LogRead:
     """Hours from JSON: {"hourly": {"time": [with offset], "air_c": [°C], "rh_pct": [%] or "dew_c": [°C]}}.
 
     now_s [epoch s]; ahead_s: how far ahead they may lie [s]. Raises LogError naming the first hour that cannot be.
     """
     try:
-        hourly = plain(json.loads(text))["hourly"]
-        lists = [hourly["time"], hourly["air_c"], hourly["dew_c" if "dew_c" in hourly else "rh_pct"]]
-        if not all(isinstance(each, list) for each in lists) or len({len(each) for each in lists}) != 1 or not lists[0]:
-            raise ValueError("time, air_c and rh_pct or dew_c must be lists of one length")
+        lists, is_dew = _hourly(text)
     except (ValueError, KeyError, TypeError, RecursionError) as error:
         reason = f"this JSON is no forecast: “hourly” needs time, air_c and rh_pct or dew_c ({str(error)[:120]})"
         raise LogError([(0, reason)]) from error
     rows: list[LogRow] = []
     for n, (stamp, air, humid) in enumerate(zip(*lists, strict=True), 1):
         try:
-            rows.append(_hour(stamp, air, humid, "dew_c" in hourly))
+            rows.append(_hour(stamp, air, humid, is_dew))
             in_time(rows[-1].t_s, now_s, ahead_s)
             if n > 1 and rows[-1].t_s <= rows[-2].t_s:
                 raise ValueError("hours must rise")
@@ -107,16 +119,15 @@ def read_hours(text: str, now_s: float, ahead_s: float) -> LogRead:
     return LogRead(tuple(rows))
 
 
+def _is_number(value: object) -> TypeGuard[int | float]:
+    return isinstance(value, (int, float)) and not isinstance(value, bool)
+
+
 def _hour(stamp: object, air: object, humid: object, is_dew: bool) -> LogRow:
     moment = datetime.fromisoformat(stamp) if isinstance(stamp, str) else None
     if moment is None or moment.tzinfo is None:
         raise ValueError(f"time {str(stamp)[:30]!r}: write it with its offset, as in 2026-05-12T09:00+02:00")
-    if (
-        isinstance(air, bool)
-        or isinstance(humid, bool)
-        or not isinstance(air, (int, float))
-        or not isinstance(humid, (int, float))
-    ):
+    if not _is_number(air) or not _is_number(humid):
         raise ValueError(f"air {str(air)[:20]!r} and humidity or dew point {str(humid)[:20]!r} must be numbers")
     in_range("air", air)
     in_range("dew" if is_dew else "rh", humid)

@@ -132,18 +132,24 @@ def _has_time(columns: dict[str, int]) -> bool:
     return "time" in columns or set(CALENDAR[:4]) <= set(columns) or {"date", "clock"} <= set(columns)
 
 
+def _meant(name: str) -> str:
+    """What a column of this name holds, "" if nothing that is known."""
+    if name in CALENDAR:
+        return name
+    for what, words in _NAMES.items():
+        if name in _WHOLE.get(what, ()) or any(name.startswith(word) or f" {word}" in name for word in words):
+            return what
+    return ""
+
+
 def _columns(cells: list[str]) -> dict[str, int]:
     """What each column holds, by its name; the first that fits."""
     found: dict[str, int] = {}
     names = [cell.strip().strip('"').lower() for cell in cells]
     for i, name in enumerate(names):
-        if name in CALENDAR:
-            found.setdefault(name, i)
-            continue
-        for what, words in _NAMES.items():
-            if name in _WHOLE.get(what, ()) or any(name.startswith(word) or f" {word}" in name for word in words):
-                found.setdefault(what, i)
-                break
+        what = _meant(name)
+        if what:
+            found.setdefault(what, i)
     dates = [i for i, name in enumerate(names) if name in {"date", "datum", "day"}]
     clocks = [i for i, name in enumerate(names) if name in {"time", "zeit", "uhrzeit", "clock", "hour"}]
     if dates and clocks and "year" not in found and not (set(names) & {"timestamp", "datetime", "time_hour"}):
@@ -159,8 +165,7 @@ def _described(
     separator: str, header: int, columns: dict[str, int], cells: list[str], rows: list[list[str]]
 ) -> Recognised:
     said, asked = [f"separated by {_SPOKEN[separator]}"], list[str]()
-    values = [row[columns[name]] for row in rows for name in ("air", "rh", "dew") if name in columns]
-    decimal = "," if separator != "," and sum("," in v for v in values) > len(values) / 2 else "."
+    decimal = _decimal(separator, columns, rows)
     said.append(f"decimal {'comma' if decimal == ',' else 'point'}")
     date_form, has_offset, newest_first = _times(columns, rows, asked)
     if "date_form" not in asked:
@@ -189,6 +194,12 @@ def _described(
         newest_first,
     )
     return Recognised(shape, tuple(said), tuple(dict.fromkeys(asked)))
+
+
+def _decimal(separator: str, columns: dict[str, int], rows: list[list[str]]) -> str:
+    """The decimal sign: a comma where most figures have one and it does not part the columns."""
+    values = [row[columns[name]] for row in rows for name in ("air", "rh", "dew") if name in columns]
+    return "," if separator != "," and sum("," in v for v in values) > len(values) / 2 else "."
 
 
 _SPOKEN = {";": "semicolons", "\t": "tabs", ",": "commas", "|": "bars"}

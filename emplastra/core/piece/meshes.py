@@ -153,9 +153,8 @@ def read(path: Path, kind: str) -> tuple[np.ndarray, np.ndarray]:
     """Vertices (n, 3) and triangles (m, 3) of a file. Raises MeshError. Materials it names are not looked for."""
     import trimesh
 
-    options: dict[str, Any] = {"process": False, "maintain_order": True} if kind == "obj" else {"process": False}
-    if kind == "obj":
-        options |= {"skip_materials": True}
+    of_kind: dict[str, Any] = {"maintain_order": True, "skip_materials": True} if kind == "obj" else {}
+    options = {"process": False, **of_kind}
     try:
         with path.open("rb") as file:
             loaded = trimesh.load_scene(file, file_type=kind, resolver=None, **options)

@@ -59,9 +59,9 @@ def mass_ratios(
     """
     if by not in {"volume", "mass"}:
         raise ValueError("a ratio is by volume or by mass")
-    for part in parts:
-        if part.ratio <= 0 or part.density_g_ml <= 0:
-            raise ValueError(f"{part.name}: ratio and density must be above 0")
+    wrong = next((part for part in parts if min(part.ratio, part.density_g_ml) <= 0), None)
+    if wrong is not None:
+        raise ValueError(f"{wrong.name}: ratio and density must be above 0")
     masses = [p.ratio * (p.density_g_ml if by == "volume" else 1.0) for p in parts]
     result = [_with_ratio(p, m) for p, m in zip(parts, masses, strict=True)]
     if thinner_pct > 0:
@@ -196,6 +196,10 @@ class Band:
     high_c: float
     methods: tuple[str, ...] = ()
 
+    def suits(self, method: str | None) -> bool:
+        """True if it may be put on so (None: it is not known how)."""
+        return not self.methods or method is None or method in self.methods
+
 
 @dataclass(frozen=True)
 class BandChoice:
@@ -210,9 +214,7 @@ def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None)
 
     Between bands, below all or above all none holds, and the sentence says so.
     """
-    fitting = sorted(
-        (b for b in bands if not b.methods or method is None or method in b.methods), key=lambda b: b.low_c
-    )
+    fitting = sorted((b for b in bands if b.suits(method)), key=lambda b: b.low_c)
     if not fitting:
         return BandChoice(None, f"the sheet has no ratio for {method}")
     for band in fitting:

@@ -3,7 +3,7 @@
 Where no source is named: common practice, no source.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
 from ..metal.access import Act, Plan, all_before, covers, order
@@ -65,6 +65,11 @@ def _names(plan: Plan, faces: set[str]) -> str:
     return ", ".join(plan.faces[f].name for f in plan.faces if f in faces)
 
 
+def _faces_before(plan: Plan, kind: str, before: Set[str]) -> set[str]:
+    """Faces of the acts of a kind among those that come before."""
+    return {face for act in plan.acts if act.kind == kind and act.id in before for face in act.faces}
+
+
 @rule("ring", "ring", "stops", "Acts that wait for each other")
 def _ring(ring: Sequence[Act]) -> Iterator[Said]:
     names = " → ".join(a.name for a in [*ring, ring[0]])
@@ -78,10 +83,9 @@ def _ring(ring: Sequence[Act]) -> Iterator[Said]:
 def _hidden(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, "close"):
-        coats = {f for a in plan.acts if a.kind == "coat" and a.id in before[act.id] for f in a.faces}
-        bare = {
-            f for f in act.faces if f in plan.faces and not plan.faces[f].coated and not plan.faces[f].stays_bare
-        } - coats
+        known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
+        bare = {f for f, face in known.items() if not face.coated and not face.stays_bare}
+        bare -= _faces_before(plan, "coat", before[act.id])
         if bare:
             yield Said(
                 f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.",
@@ -122,10 +126,9 @@ def _weld_burns(plan: Plan) -> Iterator[Said]:
 def _hot(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, "weld"):
-        waxed = {f for a in plan.acts if a.kind == "wax" and a.id in before[act.id] for f in a.faces}
-        danger = {f for f in act.faces if f in plan.faces and (plan.faces[f].waxed or "fuel" in plan.faces[f].near)} | (
-            waxed & set(act.faces)
-        )
+        waxed = _faces_before(plan, "wax", before[act.id]) & set(act.faces)
+        known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
+        danger = waxed | {f for f, face in known.items() if face.waxed or "fuel" in face.near}
         if danger:
             yield Said(
                 f"{act.name}: wax or fuel at {_names(plan, danger)}. Weld first, wax last; fuel out.",
@@ -213,12 +216,10 @@ def _fill_early(plan: Plan) -> Iterator[Said]:
 
 @rule("trial-stays", "access", "stops", "A trial fit is taken off before anything is closed over it")
 def _trial_stays(plan: Plan) -> Iterator[Said]:
-    for act in plan.acts:
-        if act.kind != "trial-fit":
-            continue
-        off = [a for a in plan.acts if a.kind == "take-off" and set(a.faces) & set(act.faces)]
-        closing = [a for a in plan.acts if a.kind == "close" and set(a.faces) & set(act.faces)]
-        if closing and not off:
+    for act in (a for a in plan.acts if a.kind == "trial-fit"):
+        there = [a for a in plan.acts if set(a.faces) & set(act.faces)]
+        closing = [a for a in there if a.kind == "close"]
+        if closing and not any(a.kind == "take-off" for a in there):
             yield Said(
                 f"{act.name} must come off again before {closing[0].name.lower()}: nothing takes it off.",
                 {"act": act.id},

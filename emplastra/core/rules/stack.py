@@ -95,26 +95,25 @@ def plan_of(
             grits.append(step.grit)
         if not STEPS[step.kind].leaves_film:
             continue
-        sheet = sheets.get(step.product)
-        limits = sheet.film if sheet and step.dft_um else None
-        most = limits.max_um * step.coats if limits else None
-        name = step.product or STEPS[step.kind].name
-        layers.append(
-            PlanLayer(
-                step.id,
-                name,
-                sheet.kind if sheet else "",
-                step.dft_um * step.coats,
-                step.sanded_um,
-                limits.min_um if limits else 0.0,
-                most,
-                sheet is not None,
-                tuple(grits),
-                step.id in done,
-            )
-        )
+        layers.append(_layer_of(step, sheets.get(step.product), tuple(grits), step.id in done))
         grits = []
     return StackPlan(tuple(layers), finish in SEEN, max_total_um)
+
+
+def _layer_of(step: PlanStep, sheet: Sheet | None, grits: tuple[str, ...], done: bool) -> PlanLayer:
+    limits = sheet.film if sheet and step.dft_um else None
+    return PlanLayer(
+        step.id,
+        step.product or STEPS[step.kind].name,
+        sheet.kind if sheet else "",
+        step.dft_um * step.coats,
+        step.sanded_um,
+        limits.min_um if limits else 0.0,
+        limits.max_um * step.coats if limits else None,
+        sheet is not None,
+        grits,
+        done,
+    )
 
 
 @dataclass(frozen=True)
@@ -260,16 +259,23 @@ def ladder(plan: StackPlan) -> tuple[Rung, ...]:
     found = []
     for i in range(len(plan.layers)):
         case = LayerCase(plan, i)
-        layer, wants = case.layer, case.wants
-        if i == 0:
-            tooth = TOOTH.get(layer.kind, ANY_TOOTH)
-            first, last = "P36" if tooth.grit == "P36" else "P80", layer.grit or tooth.grit
-        elif layer.sanded and (layer.grit or wants):
-            last = layer.grit or (wants[0] if wants else "")
-            first = FIRST_CUT.get(plan.layers[i - 1].kind, last)
-        else:
+        cuts = _cuts(case)
+        if cuts is None:
             continue
+        first, last = cuts
         grades = grit_plan(first, last) if grain_um(first) > grain_um(last) else [last]
-        basis = Basis.TYPED if layer.grit else Basis.ASSUMED
-        found.append(Rung(case.under, layer.name, tuple(grades), scratch_um(last), plan.over_um(i), basis))
+        basis = Basis.TYPED if case.layer.grit else Basis.ASSUMED
+        found.append(Rung(case.under, case.layer.name, tuple(grades), scratch_um(last), plan.over_um(i), basis))
     return tuple(found)
+
+
+def _cuts(case: LayerCase) -> tuple[str, str] | None:
+    """(first cut, last grit) of the sanding under a layer, None where it is not sanded."""
+    layer, wants = case.layer, case.wants
+    if case.i == 0:
+        tooth = TOOTH.get(layer.kind, ANY_TOOTH)
+        return "P36" if tooth.grit == "P36" else "P80", layer.grit or tooth.grit
+    last = layer.grit or (wants[0] if wants else "")
+    if not layer.sanded or not last:
+        return None
+    return FIRST_CUT.get(case.plan.layers[case.i - 1].kind, last), last

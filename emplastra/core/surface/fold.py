@@ -281,14 +281,16 @@ def _add_coated(s: Surface, e: Coated) -> Surface:
     else:
         layer = Layer(e.step, e.product, e.sheet, e.film, e.began_s, e.ended_s, e.share, 0.0, (e.entry,))
         layers = (*s.layers, layer)
-    bare = s.bare
-    if layer.share >= FULL:
-        bare = ()
-    elif bare:
-        # Which portion was coated is not known: the oldest stays, smaller, so the clock errs on the safe side.
-        left = max(0.0, sum(share for _, share in bare) - e.share)
-        bare = ((bare[0][0], left),) if left > 1 - FULL else ()
+    bare = () if layer.share >= FULL else _bare_after(s.bare, e.share)
     return replace(_clean(s), layers=layers, bare=bare, lost=() if not bare else s.lost)
+
+
+def _bare_after(bare: tuple[tuple[float, float], ...], coated: float) -> tuple[tuple[float, float], ...]:
+    """Bare portions after a share was coated: which one is not known, so the oldest stays, smaller; the clock errs on
+    the safe side.
+    """
+    left = max(0.0, sum(share for _, share in bare) - coated)
+    return ((bare[0][0], left),) if bare and left > 1 - FULL else ()
 
 
 def _add_prepped(s: Surface, e: Prepped) -> Surface:

@@ -138,17 +138,22 @@ def _state(step: PlanStep, events: Sequence[Event]) -> StepState:
     recorded = _RECORDS.get(STEPS[step.kind].entry)
     mine = [e for e in events if e.step == step.id and recorded and isinstance(e, recorded)]
     if recorded is Coated:
-        done, share = 0, 0.0
-        for event in mine:
-            share += event.share
-            if share >= FULL:
-                done, share = done + 1, 0.0
-        return StepState(step, done, share, done >= step.coats)
+        return _coated(step, mine)
     if recorded is happened.FilmLost:
         # Its share is the strip of film that is gone, not how much of the seam is welded.
         return StepState(step, 0, float(bool(mine)), bool(mine))
     share = min(1.0, sum(e.share for e in mine))
     return StepState(step, 0, share, share >= FULL)
+
+
+def _coated(step: PlanStep, coats: Sequence[Event]) -> StepState:
+    """How many coats are on in full, and how much of the next."""
+    done, share = 0, 0.0
+    for event in coats:
+        share += event.share
+        if share >= FULL:
+            done, share = done + 1, 0.0
+    return StepState(step, done, share, done >= step.coats)
 
 
 def progress_of(steps: Sequence[PlanStep], events: Sequence[Event], t_s: float) -> Progress:

@@ -143,10 +143,11 @@ def stage_of(kinds: list[str], first_undone: int | None) -> str:
     kind = STEPS[kinds[first_undone]]
     if kind.stage:
         return kind.stage
-    layers = [i for i, k in enumerate(kinds) if STEPS[k].leaves_film]
-    after = [i for i in layers if i > first_undone]
-    before = [i for i in layers if i < first_undone]
-    metal_first = kinds[first_undone] not in {"contractor", "trial-fit"}
+    before, after = _layers(kinds[:first_undone]), _layers(kinds[first_undone + 1 :])
     if not before:
-        return "Metal" if metal_first else "Strip"
-    return STEPS[kinds[(after or before[::-1])[0]]].stage or "Record"
+        return "Strip" if kinds[first_undone] in {"contractor", "trial-fit"} else "Metal"
+    return STEPS[after[0] if after else before[-1]].stage or "Record"
+
+
+def _layers(kinds: list[str]) -> list[str]:
+    return [kind for kind in kinds if STEPS[kind].leaves_film]

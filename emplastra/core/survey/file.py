@@ -8,7 +8,7 @@ import io
 import itertools
 import json
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
@@ -274,6 +274,10 @@ def from_csv(text: str) -> Told:
         raise SurveyFileError([f"line {rows.line_num}: this is no table of text: {error}"]) from error
 
 
+def _cells(row: Mapping[str, str | None]) -> dict[str, str]:
+    return {name: plain((value or "").strip()) for name, value in row.items() if name}
+
+
 def _from_rows(rows: csv.DictReader) -> Told:
     missing = [c for c in ("zone", "pass", "topic", "choice") if c not in (rows.fieldnames or ())]
     if missing:
@@ -281,7 +285,7 @@ def _from_rows(rows: csv.DictReader) -> Told:
     told: Told = {}
     problems = []
     for row in rows:
-        cells = {k: plain((v or "").strip()) for k, v in row.items() if k}
+        cells = _cells(row)
         try:
             told.setdefault(cells["zone"], []).append(_row(cells))
         except ValueError as error:
