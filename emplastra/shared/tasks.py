@@ -97,6 +97,13 @@ def cancel(task):
         child.kill()
 
 
+def clear_leftovers():
+    """Drop the files that an earlier run of the server kept for a child that is gone; asked once, at the start."""
+    for path in folder().iterdir():
+        with contextlib.suppress(OSError):
+            path.unlink()
+
+
 def is_dead(task):
     """True if it runs by its row, but its process went with an earlier run of the server."""
     return task.state == Task.State.RUNNING and task.boot != BOOT

@@ -190,6 +190,12 @@ class MeshPageTests(DropTriggers, TransactionTestCase):
             thread.join()
         return Task.objects.get(pk=pk)
 
+    def test_what_an_earlier_run_left_is_cleared_at_the_start(self):
+        left = tasks.keep(SimpleUploadedFile("a.stl", b"solid"), "stl")
+        self.assertTrue(left.exists())
+        tasks.clear_leftovers()
+        self.assertFalse(left.exists())
+
     def test_area_of_the_parts_picked_becomes_the_zones(self):
         """A box of 400 x 300 x 200 mm: 0.52 m2; a cube of 100 mm: 0.06 m2, both faces 0.12 m2."""
         both = trimesh.util.concatenate([trimesh.creation.box((400, 300, 200)), trimesh.creation.box((100, 100, 100)).apply_translation((900, 0, 0))])  # fmt: skip

@@ -88,7 +88,7 @@ def read_log(text: str, shape: LogShape, zone: tzinfo | None, now_s: float, ahea
 
 
 def _hourly(text: str) -> tuple[list[list[object]], bool]:
-    """(times, air, humidity or dew point; whether the last are dew points). Raises ValueError, KeyError or TypeError."""
+    """(times, air, humidity or dew point; whether these are dew points). Raises ValueError, KeyError, TypeError."""
     hourly = plain(json.loads(text))["hourly"]
     is_dew = "dew_c" in hourly
     lists = [hourly["time"], hourly["air_c"], hourly["dew_c" if is_dew else "rh_pct"]]

@@ -11,6 +11,7 @@ from waitress import create_server
 
 from emplastra.accounts import setup
 from emplastra.accounts.models import User
+from emplastra.shared import tasks
 from emplastra.shared.standing import served
 
 MAX_BODY = 41_000_000
@@ -23,6 +24,7 @@ def serve(host, port, out, greet=lambda: None):
     greet: what is said first, once the folder is this server's own: another server's code stays good.
     """
     with served(), contextlib.suppress(KeyboardInterrupt):
+        tasks.clear_leftovers()
         greet()
         # Which proxies are believed is settled in the application, so waitress leaves their headers alone.
         server = create_server(
