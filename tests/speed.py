@@ -118,7 +118,11 @@ class Workshop:
 
         Job.objects.update(filing="closed")
         job, random = Job.objects.create(name="Everything"), np.random.default_rng(7)
-        entries, rows, details = [], [], {log.Moved: [], log.Keyed: [], log.Coat: [], log.Degreased: []}
+        entries, rows, details = (
+            [],
+            [],
+            {log.ROWS["Moved"]: [], log.ROWS["Keyed"]: [], log.ROWS["Coat"]: [], log.ROWS["Degreased"]: []},
+        )
         number = 10_000
         per_zone = ENTRIES // ZONES
         for i in range(ZONES):
@@ -152,15 +156,17 @@ class Workshop:
                     log.EntryZone(entry=entry, zone=zone, step={"bared": "s", "coat": "p"}.get(kind, ""), recorded=at)
                 )
                 if kind == "moved":
-                    details[log.Moved].append(log.Moved(entry=entry, place=self.places[(i + n) % 4], recorded=at))
+                    details[log.ROWS["Moved"]].append(
+                        log.ROWS["Moved"](entry=entry, place=self.places[(i + n) % 4], recorded=at)
+                    )
                 elif kind == "keyed":
-                    details[log.Keyed].append(log.Keyed(entry=entry, grit="P240", recorded=at))
+                    details[log.ROWS["Keyed"]].append(log.ROWS["Keyed"](entry=entry, grit="P240", recorded=at))
                 elif kind == "degreased":
-                    details[log.Degreased].append(log.Degreased(entry=entry, recorded=at))
+                    details[log.ROWS["Degreased"]].append(log.ROWS["Degreased"](entry=entry, recorded=at))
                 elif kind == "coat":
                     revision = product.revisions.first()
-                    details[log.Coat].append(
-                        log.Coat(
+                    details[log.ROWS["Coat"]].append(
+                        log.ROWS["Coat"](
                             entry=entry,
                             product=product,
                             revision=revision,
@@ -373,12 +379,12 @@ def start_up():
     """Time and memory of a server that has just started, beside a bare Python."""
     bare = "pass"
     served = "from emplastra.config.wsgi import application; from django.test import Client; Client().get('/health')"
-    measure = "import resource; print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024)"
+    measure = "print(next(line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')))"
     found = []
     for code in (bare, served):
         command = [sys.executable, "-W", "ignore", "-c", f"{code}; {measure}"]
         took, done = once(lambda command=command: subprocess.run(command, capture_output=True, text=True, check=True))
-        found.append((took, int(done.stdout.split()[-1])))
+        found.append((took, int(done.stdout.split()[-1]) // 1024))
     (bare_s, bare_mb), (took_s, took_mb) = found
     print(f"start-up: {took_s:.1f} s, {took_s / bare_s:.0f} x a bare Python; {took_mb} MB, {took_mb / bare_mb:.0f} x")
 
