@@ -2,7 +2,7 @@
 
 from django.test import SimpleTestCase
 
-from emplastra.core.units import in_both
+from emplastra.core.units import in_both, parse_number, show
 from emplastra.core.words import area_q, celsius_q, film_q, kelvin_q, length_q, volume_q, written
 
 
@@ -42,3 +42,21 @@ class WrittenTests(SimpleTestCase):
         for told, metric, us in table:
             with self.subTest(told):
                 self.assertEqual((in_both(*told, "metric"), in_both(*told, "us")), (metric, us))
+
+    def test_digits_follow_the_unit(self):
+        table = [
+            ((25.4, "film"), "25 µm", "1.0 mil"),
+            ((304.8, "length"), "305 mm", "12.00 in"),
+            ((0.09290304, "area"), "0.09 m²", "1.0 sq ft"),
+            ((29.5735295625, "volume"), "30 mL", "1.0 fl oz US"),
+            ((1500, "volume"), "1.50 L", "50.7 fl oz US"),
+            ((620.5, "mass"), "620.5 g", "620.5 g"),
+            ((20, "temperature"), "20.0 °C", "68.0 °F"),
+            ((3, "difference"), "3.0 K", "5.4 °F"),
+            ((2, "pressure"), "2.0 bar", "29.0 psi"),
+        ]
+        for told, metric, us in table:
+            with self.subTest(metric):
+                self.assertEqual((show(*told), show(*told, "us")), (metric, us))
+        self.assertEqual(written(celsius_q(17.777), "us"), "64 °F")
+        self.assertEqual(parse_number("1/16"), 0.0625)

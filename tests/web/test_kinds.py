@@ -72,3 +72,27 @@ class NoteTests(ShopCase):
         bad = SimpleUploadedFile("a.jpg", b"no picture", "image/jpeg")
         self.assertContains(self.note(photo=bad), "is not a picture that can be read", status_code=422)
         self.assertFalse(Entry.objects.filter(kind="note").exists())
+
+
+class PlacesTests(ShopCase):
+    def current(self, address):
+        """Names marked as where one is, in order: tool, tab, page."""
+        page = self.client.get(address).content.decode()
+        return re.findall(r'aria-current="(?:page|true)"\s*>([^<]+)<', page)
+
+    def test_every_page_says_where_it_stands(self):
+        zone, job = self.shop.zone.pk, self.shop.job.pk
+        table = [
+            ("/", ["Bench", "Bench"]), ("/air/import", ["Air"]), ("/rules/", ["More", "More"]), (f"/zones/{zone}/", ["Now"]),
+            (f"/zones/{zone}/plan", ["Plan", "Build-up"]), (f"/zones/{zone}/strip", ["Plan", "Strip plan"]),
+            (f"/zones/{zone}/survey/bared", ["Inspect", "Survey"]), (f"/zones/{zone}/record", ["Record"]),
+            (f"/jobs/{job}/findings", ["Inspect", "Findings"]), (f"/jobs/{job}/access", ["Decide", "Access"]),
+        ]  # fmt: skip
+        for address, names in table:
+            with self.subTest(address):
+                self.assertEqual(self.current(address), names)
+
+    def test_log_calls_what_happened_by_its_own_name(self):
+        page = self.client.get(f"/zones/{self.shop.zone.pk}/log/").content.decode()
+        self.assertRegex(page, r">\s*Weld or grind\s*<")
+        self.assertNotRegex(page, r">\s*Film lost\s*<")
