@@ -30,7 +30,7 @@ class FilmsField(QuantityField):
         except UnitError as error:
             raise forms.ValidationError(str(error)) from error
         if any(not self.low <= v <= self.high for v in values):
-            raise forms.ValidationError(f"each reading must be from {film_q(1, 20000)}")
+            raise forms.ValidationError(f"each reading must be from {film_q(self.low, self.high)}")
         return values
 
 

@@ -56,7 +56,7 @@ class About:
 class Context:
     """What a line of the record may need beside its entry.
 
-    share: of the zone [0..1]; step: of the plan; pot: the pot that it is, or came from; batches: [(name, use by)];
+    share: of the zone [0..1]; step: of the plan; pots: by id of their entry; batches: [(name, use by)];
     air: a Moment.
     """
 
@@ -95,8 +95,8 @@ class EntryKind:
     cautions = ()
     work = ""
     """The kind of work that it counts as."""
-    ended_by = ""
-    """Path of the entry that ends what it begins."""
+    names = ()
+    """Columns of its row that its form asks under the same names."""
     given = ()
     """Fields that a link may fill."""
 
@@ -128,14 +128,15 @@ class EntryKind:
 
     def initial(self, about, first):
         """Its fields before anything is typed; first: what every form starts with."""
-        return {}
+        told = about.of(self)
+        return {name: getattr(told, name) for name in self.names} if told else {}
 
     def prepare(self, data):
         """What takes time and needs no database, before the transaction; `details` finds it as data["prepared"]."""
 
     def details(self, data, about):
         """The row's fields from the cleaned form, None for no row. Raises Refused."""
-        return data
+        return {name: data[name] for name in self.names}
 
     def zones(self, form, about):
         """((zone, share, step id), ...) as typed."""

@@ -35,7 +35,7 @@ class AccessForm(WholeForm):
 class Kind(EntryKind):
     key, label, group, order = "access", "Access", "place", 160
     row, form, columns, related, given = Access, AccessForm, ("how", "what"), ("access",), ("how",)
-    work = "access"
+    work, names = "access", ("how", "what")
     offered = "Opened, trial fit, closed"
 
     def event(self, common, told, sheets):
@@ -43,13 +43,6 @@ class Kind(EntryKind):
 
     def context(self, about):
         return {"still_off": still_off(about.zone)}
-
-    def initial(self, about, first):
-        told = about.of(self)
-        return {"how": told.how, "what": told.what} if told else {}
-
-    def details(self, data, about):
-        return {"how": data["how"], "what": data["what"]}
 
     def tell(self, entry, context):
         told = entry.access

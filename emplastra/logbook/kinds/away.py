@@ -81,14 +81,14 @@ class Kind(EntryKind):
 
     def initial(self, about, first):
         told = about.of(self)
-        return {k: getattr(told, k) for k in self.names} | {"send_off": list(told.send_off)} if told else {}
+        return super().initial(about, first) | {"send_off": list(told.send_off)} if told else {}
 
     def details(self, data, about):
         if not about.entry:
             for zone in [about.zone, *data.get("also", ())]:
                 if running_absence(zone):
                     raise Refused(f"{zone} is away already: log it back first")
-        return {name: data[name] for name in self.names} | {"send_off": dict.fromkeys(data["send_off"], True)}
+        return super().details(data, about) | {"send_off": dict.fromkeys(data["send_off"], True)}
 
     def dependants(self, entry):
         return Q(back__away=entry)

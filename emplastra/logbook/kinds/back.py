@@ -72,10 +72,6 @@ class Kind(EntryKind):
     def recorded_by(self, step):
         return step.entry == "away"
 
-    def initial(self, about, first):
-        told = about.of(self)
-        return {k: getattr(told, k) for k in self.names} if told else {}
-
     def _away(self, about):
         """The entry that sent it away."""
         told = about.of(self)
@@ -85,7 +81,7 @@ class Kind(EntryKind):
         away = self._away(about)
         if away is None:
             raise Refused("this zone is not away: log it sent away first")
-        return {"away": away, **{name: data[name] for name in self.names}}
+        return super().details(data, about) | {"away": away}
 
     def zones(self, form, about):
         """All that went together comes back together."""

@@ -81,13 +81,6 @@ class Kind(EntryKind):
     def form_kwargs(self, about):
         return {"others": about.zone.job.zones.in_use().exclude(pk=about.zone.pk)}
 
-    def initial(self, about, first):
-        told = about.of(self)
-        return {name: getattr(told, name) for name in self.names} if told else {}
-
-    def details(self, data, about):
-        return {name: data[name] for name in self.names}
-
     def tell(self, entry, context):
         told = entry.film_lost
         strip = [("strip", length_q(told.length_mm, told.strip_mm, digits=0))] if told.length_mm else []

@@ -36,16 +36,10 @@ class MovedForm(LogForm):
 class Kind(EntryKind):
     key, label, group, order = "moved", "Moved", "place", 10
     row, form, columns, related, given = Moved, MovedForm, ("place_id",), ("moved__place",), ("place",)
+    names = ("place",)
 
     def form_kwargs(self, about):
         return {"places": Place.objects.filter(in_use=True)}
-
-    def initial(self, about, first):
-        told = about.of(self)
-        return {"place": told.place} if told else {}
-
-    def details(self, data, about):
-        return {"place": data["place"]}
 
     def tell(self, entry, context):
         return f"Moved to {entry.moved.place}", []

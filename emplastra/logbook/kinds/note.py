@@ -7,15 +7,14 @@ from emplastra.jobs import photos
 from emplastra.jobs.models import Photo
 from emplastra.shared.fields import file_input
 
-from ..entry import Entry
 from ..forms import UnplannedForm
-from ..kind import Detail, EntryKind
+from ..kind import Detail, EntryKind, of_entry
 
 
 class Noted(Detail):
     """The photo of a note; its words are the entry's own."""
 
-    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, primary_key=True, related_name="note_kept")
+    entry = of_entry("note_kept")
     photo = models.ForeignKey(Photo, on_delete=models.PROTECT, null=True, related_name="+")
 
 

@@ -2,12 +2,12 @@
 
 from types import SimpleNamespace
 
-from django import template
+from django.template import Library
 
 from emplastra.logbook.kind import GROUPS
 from emplastra.logbook.models import KINDS
 
-register = template.Library()
+register = Library()
 
 
 @register.simple_tag
