@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from django.db import connections
-from django.test import TestCase
+from django.test import TestCase, TransactionTestCase
 
 from emplastra.accounts.models import Role, User, Workshop
 from emplastra.climate import live
@@ -18,8 +18,9 @@ from emplastra.logbook.models import Kind
 from emplastra.logbook.services import Told, log
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
-from emplastra.shared import clock
+from emplastra.shared import clock, tasks
 from emplastra.shared.appendonly import drop_triggers
+from emplastra.shared.models import Task
 from emplastra.state import facts, known
 from emplastra.state.facts import load
 from emplastra.state.selectors import state_of
@@ -143,6 +144,21 @@ class DropTriggers:
         for name in connections:
             drop_triggers(name)
         super()._fixture_teardown()
+
+
+class TaskCase(DropTriggers, TransactionTestCase):
+    """Rows of a child process are seen by other connections, so nothing is rolled back here."""
+
+    def setUp(self):
+        self.addCleanup(clock.freeze, None)
+        self.shop = Shop().build()
+        self.client.force_login(self.shop.user)
+
+    def ended(self, url):
+        """The task of a page once its process has ended."""
+        for thread in tasks.followers():
+            thread.join()
+        return Task.objects.get(pk=int(url.rstrip("/").split("/")[-1]))
 
 
 def utc(text):

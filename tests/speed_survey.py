@@ -106,7 +106,7 @@ def mesh(client, shop, best):
         path = Path(folder) / "a.stl"
         path.write_bytes(data)
         start = time.perf_counter()
-        task = tasks.start(
+        task = tasks.program(
             shop.user, "mesh", "emplastra.core.piece.meshes", path, "stl", about={"zone": 0, "file": "a"}
         )
         answers, said = [], set()

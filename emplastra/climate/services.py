@@ -7,12 +7,13 @@ from zoneinfo import ZoneInfo, available_timezones
 
 import numpy as np
 from django.db import transaction
+from django.urls import reverse
 
 from emplastra.core.air.dewpoint import dew_point_c
 from emplastra.core.air.log_file import AHEAD_S, LogRead, read_hours, read_log
 from emplastra.core.air.log_shape import LogError, Recognised, decode, recognise
 from emplastra.core.words import celsius_q
-from emplastra.shared import clock
+from emplastra.shared import clock, tasks
 from emplastra.shared.services import Refused, writes
 from emplastra.shared.times import from_epoch
 
@@ -21,6 +22,8 @@ from .models import Forecast, ForecastWithdrawal, ImportBatch, ImportDraft, Plac
 FORECAST_AHEAD_S = 16 * 86400.0
 """How far ahead a forecast may reach [s]."""
 DRAFTS_KEPT = 20
+MANY = 5000
+"""Readings of which the storing takes too long to wait for."""
 
 
 @dataclasses.dataclass(frozen=True)
@@ -146,6 +149,34 @@ def store_log(user, place, checked):
         batch_size=500,
     )
     return batch
+
+
+@writes
+def begin_import(user, draft, choices):
+    """Read and store the log of a draft in a process of its own; its task."""
+    back = reverse("climate:shape", args=[draft.pk])
+    about = {"doing": "Importing", "file": draft.filename, "back": back, "draft": draft.pk}
+    return tasks.work(user, "log", store_draft, about | {"choices": dataclasses.asdict(choices)})
+
+
+def store_draft(task, say):
+    """Work: a draft's log, read as its task says, stored; the draft goes. Raises Refused."""
+    say(0.05, "reading the lines")
+    found = ImportDraft.objects.select_related("place").filter(pk=task.about["draft"]).first()
+    if found is None:
+        raise Refused("it was imported or thrown away meanwhile")
+    checked = check(found.filename, found.data, Choices(**task.about["choices"]))
+    say(0.4, f"storing {len(checked.understood.read.rows):,} readings")
+    with tasks.landing(task) as landed:
+        batch = store_log(task.user, found.place, checked)
+        found.delete()
+        landed |= {"words": said_of(batch), "url": reverse("climate:air"), "go": "To the air"}
+
+
+def said_of(batch):
+    """What an import came to, in a sentence."""
+    left_out = f" {batch.skipped} bad lines were left out." if batch.skipped else ""
+    return f"Imported {batch.rows:,} readings.{left_out}"
 
 
 @writes

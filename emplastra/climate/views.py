@@ -154,10 +154,11 @@ class ConfirmShape(OnceView):
         if draft.is_forecast:
             services.store_forecast(user, [draft.place, *form.cleaned_data.get("also", [])], self.prepared)
             self.done = "Forecast taken."
+        elif len(self.prepared.understood.read.rows) > services.MANY:
+            self.done = "Begun: its readings are used as soon as all are stored."
+            return services.begin_import(user, draft, form.choices()).get_absolute_url()
         else:
-            batch = services.store_log(user, draft.place, self.prepared)
-            self.done = f"Imported {batch.rows} readings."
-            self.done += f" {batch.skipped} bad lines were left out." if batch.skipped else ""
+            self.done = services.said_of(services.store_log(user, draft.place, self.prepared))
         ImportDraft.objects.filter(pk=draft.pk).delete()
         return reverse("climate:air")
 

@@ -12,6 +12,7 @@ urlpatterns = [
     path("", include("emplastra.work.job_urls")),
     path("", include("emplastra.work.urls")),
     path("", include("emplastra.record.urls")),
+    path("", include("emplastra.shared.urls")),
 ]
 
 handler400 = "emplastra.shared.views.not_read"

@@ -1,14 +1,17 @@
 """A job's survey out to a file and in again."""
 
 from collections import Counter
+from pathlib import Path
 
 from django.db import transaction
+from django.urls import reverse
 
 from emplastra.core.survey.answers import AnswerError, check
-from emplastra.core.survey.file import Statement, WordTold
+from emplastra.core.survey.file import Statement, SurveyFileError, WordTold, read
+from emplastra.shared import clock, tasks
 from emplastra.shared.services import Refused, writes
 
-from .models import Finding, FindingWord
+from .models import Finding, FindingWord, Job
 from .surveying import last_cause
 
 
@@ -54,6 +57,32 @@ def _steps(zone):
 
 
 @writes
+def begin_take_in(user, job, path, name):
+    """Read a large file and take it in, in a process of its own; its task."""
+    about = {"doing": "Taking in", "file": name[-80:], "back": reverse("survey:take-in", args=[job.pk]), "job": job.pk}
+    return tasks.work(user, "survey", take_in_kept, about, path)
+
+
+def take_in_kept(task, say):
+    """Work: the survey in a task's file, taken in. Raises Refused, Failed."""
+    say(0.05, "reading the file")
+    try:
+        told = read(task.about["file"], Path(task.about["path"]).read_bytes(), clock.now())
+    except SurveyFileError as error:
+        raise tasks.Failed("see what does not fit", error.problems) from error
+    job = Job.objects.get(pk=task.about["job"])
+    say(0.3, f"writing down what is told of {len(told)} zones")
+    with tasks.landing(task) as landed:
+        words = said_of(*take_in(job, task.user, told))
+        landed |= {"words": words, "url": reverse("survey:findings", args=[job.pk]), "go": "To the findings"}
+
+
+def said_of(new, known):
+    """What taking in came to, in a sentence."""
+    return f"{new} written down, {known} known already."
+
+
+@writes
 @transaction.atomic
 def take_in(job, user, told):
     """Write down what a file tells and the job does not know yet; how many, and how many it knew.
@@ -71,12 +100,13 @@ def take_in(job, user, told):
     new = known = 0
     for name, items in told.items():
         here = Counter(map(_key, told_of([zones[name]])[name]))
+        thickness_mm = zones[name].revisions.first().thickness_mm
         for item in items:
             if here[_key(item)] > 0:
                 here[_key(item)] -= 1
                 known += 1
                 continue
-            _write(zones[name], user, item)
+            _write(zones[name], user, item, thickness_mm)
             new += 1
     return new, known
 
@@ -88,7 +118,7 @@ def _key(item):
     return (item.stage, a.topic, a.mark, a.choice, tuple(sorted(a.values.items())), a.text, a.evidence, item.seen)
 
 
-def _write(zone, user, item):
+def _write(zone, user, item, thickness_mm):
     if isinstance(item, WordTold):
         finding = Finding.objects.filter(zone=zone, topic=item.topic, mark=item.mark).order_by("id").last()
         if finding is None:
@@ -104,7 +134,7 @@ def _write(zone, user, item):
         return
     a = item.answer
     try:
-        check(a, zone.revisions.first().thickness_mm)
+        check(a, thickness_mm)
     except AnswerError as error:
         raise Refused(f"{zone}: {error}", "file") from error
     finding = Finding.objects.create(

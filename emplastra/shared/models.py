@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.db import models
+from django.urls import reverse
 
 from .appendonly import AppendOnly
 
@@ -40,6 +41,9 @@ class Task(models.Model):
 
     def __str__(self):
         return f"{self.kind} {self.pk}: {self.state}"
+
+    def get_absolute_url(self):
+        return reverse(self.about.get("view", "shared:task"), args=[self.pk])
 
 
 class EntryBase(AppendOnly):

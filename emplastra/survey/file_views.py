@@ -14,13 +14,17 @@ from emplastra.core.text import MAX_BYTES
 from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
 from emplastra.say.book import book_of_job
-from emplastra.shared import clock
+from emplastra.shared import clock, tasks
 from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.shared.services import Refused
+from emplastra.shared.task_views import KeepsFile
 from emplastra.work.job_views import JobView, job_or_404
 
 from . import selectors
 from .map_svg import view_svg
+
+LARGE_BYTES = 60_000
+"""A survey over this takes longer than a second."""
 
 
 def export(request, pk, kind):
@@ -42,7 +46,7 @@ class FileForm(WorkshopForm):
     file = plain.FileField(label="Survey, JSON or CSV", widget=file_input(MAX_BYTES, accept=".json,.csv"))
 
 
-class TakeIn(JobView):
+class TakeIn(KeepsFile, JobView):
     """Take in a survey from a file, or say every place that does not fit."""
 
     form_class = FileForm
@@ -57,8 +61,11 @@ class TakeIn(JobView):
         return {"job": self.job, "problems": self.problems}
 
     def prepare(self, form):
-        """What the file tells, checked."""
+        """What the file tells, checked; of a large one where it is kept for the process that reads it."""
         file = form.cleaned_data["file"]
+        self.kept = tasks.keep(file, "survey") if LARGE_BYTES < file.size <= MAX_BYTES else None
+        if self.kept:
+            return None
         try:
             return read(file.name, file.read(MAX_BYTES + 1), clock.now())
         except SurveyFileError as error:
@@ -66,8 +73,11 @@ class TakeIn(JobView):
             raise Refused("nothing was taken in: see what does not fit", "file") from error
 
     def carry_out(self, form):
-        new, known = survey_files.take_in(self.job, self.request.user, self.prepared)
-        self.done = f"{new} written down, {known} known already."
+        user = self.request.user
+        if self.kept:
+            self.done, name = "Begun: it is taken in whole, or not at all.", form.cleaned_data["file"].name
+            return survey_files.begin_take_in(user, self.job, self.hand_over(), name).get_absolute_url()
+        self.done = survey_files.said_of(*survey_files.take_in(self.job, user, self.prepared))
         return reverse("survey:findings", args=[self.job.pk])
 
 

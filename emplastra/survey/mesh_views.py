@@ -1,7 +1,7 @@
 """The area of a zone from a mesh: sent, measured by a process of its own, picked, taken."""
 
-from django.http import Http404, HttpResponseRedirect
-from django.shortcuts import get_object_or_404, render
+from django.http import Http404
+from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
@@ -10,12 +10,16 @@ from emplastra.jobs import services as jobs
 from emplastra.shared import tasks
 from emplastra.shared.models import Task
 from emplastra.shared.services import Refused
+from emplastra.shared.task_views import KeepsFile, task_or_404
 
 from . import forms
 from .map_views import ZoneAct
 
+MESH = "survey:mesh"
+"""The page of a mesh that is being measured, and of its parts."""
 
-class SendMesh(ZoneAct):
+
+class SendMesh(KeepsFile, ZoneAct):
     """Send a mesh to be measured."""
 
     form_class = forms.MeshForm
@@ -25,31 +29,16 @@ class SendMesh(ZoneAct):
     explain = "STL, OBJ or PLY, up to 40 MB. It is measured here and not kept."
     max_body = meshes.MAX_BYTES + 500_000
 
-    def post(self, request, **kwargs):
-        self.prepared = None
-        try:
-            return super().post(request, **kwargs)
-        finally:
-            if self.prepared:  # the same mesh sent twice: the first one's process has its own
-                self.prepared.unlink()
-
     def prepare(self, form):
-        """The file, where its process finds it."""
-        return tasks.keep(form.cleaned_data["mesh"], form.mesh_kind)
+        """The file, put where its process finds it."""
+        self.kept = tasks.keep(form.cleaned_data["mesh"], form.mesh_kind)
 
     def carry_out(self, form):
-        upload, path, self.prepared = form.cleaned_data["mesh"], self.prepared, None
-        about = {"zone": self.zone.pk, "file": upload.name[-80:]}
-        task = tasks.start(self.request.user, "mesh", "emplastra.core.piece.meshes", path, form.mesh_kind, about=about)
-        return reverse("survey:mesh", args=[task.pk])
-
-
-def task_or_404(request, pk):
-    """A mesh task of one's own, or any for an owner."""
-    task = get_object_or_404(Task, pk=pk, kind="mesh")
-    if task.user_id != request.user.pk and not request.user.is_owner:
-        raise Http404
-    return task
+        upload = form.cleaned_data["mesh"]
+        back = reverse("survey:send-mesh", args=[self.zone.pk])
+        about = {"zone": self.zone.pk, "file": upload.name[-80:], "doing": "Measuring", "view": MESH, "back": back}
+        measure = "emplastra.core.piece.meshes", self.hand_over(), form.mesh_kind
+        return tasks.program(self.request.user, "mesh", *measure, about=about).get_absolute_url()
 
 
 class TakeMesh(ZoneAct):
@@ -61,7 +50,7 @@ class TakeMesh(ZoneAct):
     done = "Area taken from the mesh."
 
     def setup(self, request, *args, **kwargs):
-        self.task = task_or_404(request, kwargs["pk"])
+        self.task = task_or_404(request, kwargs["pk"], kind="mesh")
         super().setup(request, *args, pk=self.task.about["zone"])
 
     @property
@@ -100,30 +89,13 @@ class TakeMesh(ZoneAct):
         return self.zone.job.get_absolute_url()
 
 
-def progress(request, pk):
-    """How far a mesh is: a fragment; once it is measured, the page is loaded anew."""
-    task = task_or_404(request, pk)
-    answer = render(request, "survey/progress.html", {"task": task, "dead": tasks.is_dead(task)})
-    if task.state == Task.State.DONE:
-        answer["HX-Refresh"] = "true"
-    return answer
-
-
 @require_POST
 def mesh_area(request, pk):
     """The area of what is picked: a fragment."""
-    task = task_or_404(request, pk)
+    task = task_or_404(request, pk, kind="mesh")
     if task.state != Task.State.DONE:
         raise Http404
     report = meshes.report_of(task.result)
     form = forms.PickForm(request.POST, workshop=request.workshop, report=report)
     form.is_valid()
     return render(request, "survey/mesh_area.html", {"area_m2": form.area_m2(), "report": report})
-
-
-@require_POST
-def stop(request, pk):
-    """Stop measuring."""
-    task = task_or_404(request, pk)
-    tasks.cancel(task)
-    return HttpResponseRedirect(reverse("survey:mesh", args=[pk]))

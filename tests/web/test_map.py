@@ -4,7 +4,6 @@ import xml.etree.ElementTree as ET
 
 import trimesh
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import TransactionTestCase
 
 from emplastra.jobs.models import Zone
 from emplastra.jobs.services import measures_of, revise_zone
@@ -12,7 +11,7 @@ from emplastra.logbook.models import Kind
 from emplastra.say.book import Book
 from emplastra.shared import clock, tasks
 from emplastra.shared.models import Task
-from tests.base import SQUARE, DropTriggers, Shop, ShopCase, text_of, zone_state
+from tests.base import SQUARE, ShopCase, TaskCase, text_of, zone_state
 
 
 class ZoneActTests(ShopCase):
@@ -170,25 +169,11 @@ class MapPageTests(ShopCase):
         self.assertFalse(list(root.iter(f"{svg}a")))
 
 
-class MeshPageTests(DropTriggers, TransactionTestCase):
-    """A child process measures what was sent; its rows are seen by other connections."""
-
-    def setUp(self):
-        self.addCleanup(clock.freeze, None)
-        self.shop = Shop().build()
-        self.client.force_login(self.shop.user)
+class MeshPageTests(TaskCase):
+    """A child process measures what was sent."""
 
     def send(self, name, data, token="m"):
         return self.client.post(f"/zones/{self.shop.zone.pk}/mesh", {"token": token, "mesh": SimpleUploadedFile(name, data)})  # fmt: skip
-
-    def ended(self, pk):
-        """The task once its process has ended."""
-        child = tasks._running.get(pk)
-        if child is not None:
-            child.wait()
-        for thread in tasks.followers():
-            thread.join()
-        return Task.objects.get(pk=pk)
 
     def test_what_an_earlier_run_left_is_cleared_at_the_start(self):
         left = tasks.keep(SimpleUploadedFile("a.stl", b"solid"), "stl")
@@ -201,7 +186,7 @@ class MeshPageTests(DropTriggers, TransactionTestCase):
         both = trimesh.util.concatenate([trimesh.creation.box((400, 300, 200)), trimesh.creation.box((100, 100, 100)).apply_translation((900, 0, 0))])  # fmt: skip
         url = self.send("two boxes.stl", both.export(file_type="stl")).url
         self.assertEqual(self.send("two boxes.stl", both.export(file_type="stl")).url, url)  # the same sending twice
-        task = self.ended(int(url.rstrip("/").split("/")[-1]))
+        task = self.ended(url)
         self.assertEqual((task.state, Task.objects.count(), list(tasks.folder().iterdir())), ("done", 1, []))
         page = text_of(self.client.get(url))
         self.assertIn("400 × 300 × 200 units", page)
@@ -215,10 +200,10 @@ class MeshPageTests(DropTriggers, TransactionTestCase):
     def test_what_cannot_be_measured_says_why(self):
         self.assertIn("must be an STL, OBJ or PLY", text_of(self.send("a.step", b"ISO")))
         url = self.send("points.obj", b"v 0 0 0\nv 1 0 0\n", "n").url
-        self.ended(int(url.rstrip("/").split("/")[-1]))
+        self.ended(url)
         self.assertIn("points.obj holds no face", text_of(self.client.get(url)))
         Task.objects.update(state="running", boot="an earlier run")
-        self.assertIn("server was started again", text_of(self.client.get(url)))
+        self.assertIn("which has stopped meanwhile", text_of(self.client.get(url)))
         self.client.force_login(self.shop.people["mate"])
         self.assertEqual(self.client.get(url).status_code, 404)
         self.assertEqual(self.shop.zone.revisions.first().shapes, SQUARE)

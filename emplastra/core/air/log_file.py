@@ -5,6 +5,7 @@ import io
 import json
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, tzinfo
+from functools import lru_cache
 from typing import TypeGuard
 
 from ..document import plain
@@ -235,6 +236,7 @@ def _moment(
     return _resolve(naive, zone, last, last_fold)
 
 
+@lru_cache(maxsize=200)
 def _offset(text: str) -> tzinfo:
     if text.lower() in {"z", "utc", "gmt"}:
         return UTC
