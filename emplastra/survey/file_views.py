@@ -23,8 +23,8 @@ from emplastra.work.job_views import JobView, job_or_404
 from . import selectors
 from .map_svg import view_svg
 
-LARGE_BYTES = 60_000
-"""A survey over this takes longer than a second."""
+LARGE_BYTES, MANY = 1_000_000, 400
+"""A survey of more bytes takes longer than a second to read, of more statements longer than that to write down."""
 
 
 def export(request, pk, kind):
@@ -61,16 +61,17 @@ class TakeIn(KeepsFile, JobView):
         return {"job": self.job, "problems": self.problems}
 
     def prepare(self, form):
-        """What the file tells, checked; of a large one where it is kept for the process that reads it."""
-        file = form.cleaned_data["file"]
-        self.kept = tasks.keep(file, "survey") if LARGE_BYTES < file.size <= MAX_BYTES else None
-        if self.kept:
-            return None
-        try:
-            return read(file.name, file.read(MAX_BYTES + 1), clock.now())
-        except SurveyFileError as error:
-            self.problems = error.problems
-            raise Refused("nothing was taken in: see what does not fit", "file") from error
+        """What the file tells, checked; a long one is put where the process finds it that takes it in."""
+        file, told = form.cleaned_data["file"], {}
+        if file.size <= LARGE_BYTES:
+            try:
+                told = read(file.name, file.read(MAX_BYTES + 1), clock.now())
+            except SurveyFileError as error:
+                self.problems = error.problems
+                raise Refused("nothing was taken in: see what does not fit", "file") from error
+        if file.size > LARGE_BYTES or sum(map(len, told.values())) > MANY:
+            self.kept = tasks.keep(file, "survey")
+        return told
 
     def carry_out(self, form):
         user = self.request.user

@@ -91,7 +91,7 @@ class LargeSurveyTests(TaskCase):
         self.assertIn("500 written down, 0 known already.", text_of(self.client.get(task.get_absolute_url())))
 
     def test_every_place_of_a_large_file_that_does_not_fit_is_said(self):
-        file = SimpleUploadedFile("large.json", b'{"format": "other", "x": "' + b"x" * 100_000 + b'"}')
+        file = SimpleUploadedFile("large.json", b'{"format": "other", "x": "' + b"x" * 1_000_000 + b'"}')
         url = self.client.post(f"/jobs/{self.shop.job.pk}/survey/file", {"token": "t", "file": file}).url
         task = self.ended(url)
         self.assertTrue(task.result["problems"], task.words)
