@@ -45,14 +45,19 @@ class Understood:
     read: LogRead | None
 
 
+def shape_of(data):
+    """What a file shows of its shape, its lines not yet read; None for hours of JSON. Raises LogError."""
+    text = decode(bytes(data))
+    return None if text.lstrip().startswith("{") else recognise(text)
+
+
 def understand(data, choices=None, is_forecast=False):
     """How a file would be read. Raises LogError if it cannot be, whatever is chosen."""
     choices = choices or Choices()
-    text = decode(bytes(data))
+    text, found = decode(bytes(data)), shape_of(data)
     now_s, ahead_s = clock.now().timestamp(), FORECAST_AHEAD_S if is_forecast else AHEAD_S
-    if text.lstrip().startswith("{"):
+    if found is None:
         return Understood(None, (), read_hours(text, now_s, ahead_s))
-    found = recognise(text)
     chosen = {k: v for k in ("date_form", "air_unit") if (v := getattr(choices, k))}
     shape = dataclasses.replace(found.shape, **chosen)
     zone = ZoneInfo(choices.zone) if choices.zone in available_timezones() else None

@@ -101,12 +101,13 @@ class ConfirmShape(OnceView):
         self.draft = get_object_or_404(ImportDraft.objects.select_related("place"), pk=kwargs["pk"])
         self.data = bytes(self.draft.data)
         self.heading = f"{self.draft.filename}: how it is read"
+        self.shape = services.shape_of(self.data)
 
     def form_kwargs(self):
-        return {"draft": self.draft, "recognised": self.understood(None).recognised}
+        return {"draft": self.draft, "recognised": self.shape}
 
     def initial(self):
-        found = self.understood(None).recognised
+        found = self.shape
         if found is None:
             return {}
         known = {name: getattr(found.shape, name) for name in ("date_form", "air_unit") if name not in found.asked}
@@ -118,8 +119,7 @@ class ConfirmShape(OnceView):
             return services.understand(self.data, choices, self.draft.is_forecast)
         except LogError as error:
             self.problems = error.problems
-            asked = services.understand(self.data, None, self.draft.is_forecast) if choices else None
-            return services.Understood(asked.recognised if asked else None, (), None)
+            return services.Understood(self.shape, (), None)
 
     def context(self, form):
         bound = (
