@@ -45,6 +45,11 @@ class Book:
             if state.spots:
                 state.surface = replace(state.surface, spots=tuple(s.surface for s in state.spots))
 
+    def zones_of(self, job):
+        """Zones of a job that are in use, in the order in which they were made."""
+        zones = (each.zone for each in self.facts.zones.values())
+        return sorted((z for z in zones if z.job_id == job.pk and z.is_in_use), key=lambda zone: zone.pk)
+
     def state(self, zone):
         """State of one zone."""
         return self.states([zone.pk])[0]

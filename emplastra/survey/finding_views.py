@@ -26,7 +26,7 @@ def findings(request, pk):
     """All findings of a job by zone: what is open first; coverage by area."""
     job = job_or_404(pk)
     book = book_of_job(request, job)
-    zones = list(job.zones.in_use().order_by("id"))
+    zones = book.zones_of(job)
     status = request.GET.get("status", "still-open")
     wanted = {"still-open": STILL_OPEN, "all": STATUSES}.get(status, (status,))
     told = selectors.summaries(zones, book.facts.zones)

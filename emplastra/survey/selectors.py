@@ -7,7 +7,7 @@ from emplastra.core.piece.job_map import Tile, arrange, free_place, view_of
 from emplastra.core.survey import findings as core
 from emplastra.core.survey.answers import Coverage, coverage_of, total, unasked
 from emplastra.core.survey.topics import TOPICS
-from emplastra.jobs.models import Finding, MapPlace, Zone, ZoneRevision
+from emplastra.jobs.models import Finding, FindingWord, MapPlace, Zone, ZoneRevision
 from emplastra.jobs.survey_files import in_order
 from emplastra.state.known import coverage_in, known, steps_of
 
@@ -63,33 +63,37 @@ def surveys(zones, facts=None):
         measures = {r.zone_id: r for r in ZoneRevision.objects.filter(zone__in=ids).order_by("id")}
     else:
         measures = {pk: facts[pk].revision for pk in ids if pk in facts}
-    rows = list(Finding.objects.filter(zone__in=ids).order_by("id").prefetch_related("words"))
-    by_zone = defaultdict(list)
-    for row in rows:
+    by_zone, words = defaultdict(list), defaultdict(list)
+    for row in Finding.objects.filter(zone__in=ids).order_by("id"):
         by_zone[row.zone_id].append(row)
+    for word in FindingWord.objects.filter(finding__zone__in=ids).order_by("id"):
+        words[word.finding_id].append(word)
     return {
-        zone.pk: _survey(zone, measures.get(zone.pk), by_zone[zone.pk], (facts or {}).get(zone.pk)) for zone in zones
+        zone.pk: _survey(zone, measures.get(zone.pk), by_zone[zone.pk], words, (facts or {}).get(zone.pk))
+        for zone in zones
     }
 
 
-def _survey(zone, revision, rows, facts):
+def _survey(zone, revision, rows, words, facts):
     area = facts.area_m2 if facts is not None and revision is not None else revision.area_m2 if revision else 0.0
     found, chains = {}, defaultdict(list)
     for row in rows:
         found[row.stage, row.topic, row.mark] = row
         chains[row.topic, row.mark].append(row)
-    statements = [_statement(chain, facts) for chain in chains.values()]
-    order = list(TOPICS)
-    statements.sort(key=lambda s: (order.index(s.finding.topic), s.finding.mark))
+    statements = [_statement(chain, words, facts) for chain in chains.values()]
+    statements.sort(key=lambda s: (_ORDER[s.finding.topic], s.finding.mark))
     looked = next((s.finding for s in statements if s.finding.topic == "looked"), None)
     seen = coverage_of(area, looked.choice, looked.values) if looked else coverage_of(area)
     return ZoneSurvey(zone, revision, area, found, statements, seen)
 
 
-def _statement(chain, facts):
+_ORDER = {topic: place for place, topic in enumerate(TOPICS)}
+
+
+def _statement(chain, words, facts):
     """The newest statement of a topic and mark, one as bared before one as found, with all that was said of it."""
     holds = ([row for row in chain if row.stage == "bared"] or chain)[-1]
-    all_words = [word for row in chain for word in row.words.all()]
+    all_words = [word for row in chain for word in words.get(row.pk, ())]
     told = [
         each.answer.trouble if isinstance(each, Finding) else core.Word(each.said, each.cause, each.step)
         for each in in_order(chain, all_words)
@@ -166,15 +170,13 @@ class JobMap:
 
 def job_map(job, book):
     """The map of a job."""
-    zones = list(Zone.objects.filter(job=job, removed=False).order_by("id"))
-    retired = [zone for zone in zones if zone.retired]
-    zones = [zone for zone in zones if not zone.retired and zone.pk in book.facts.zones]
+    zones = book.zones_of(job)
+    retired = list(job.zones.filter(removed=False).exclude(retired="").order_by("id"))
     places = MapPlace.objects.filter(zone__job=job).in_bulk()
     found = summaries(zones, book.facts.zones)
     urgent = {pk for group, _, pk in book.order() if group == 1}
     known, tiles, taken = {}, [], [row.cells for row in places.values()]
     for zone in zones:
-        zone.job = job
         survey = found[zone.pk]
         seen, paint, _ = survey.coverage.shares
         how = "seen" if seen > 0.5 else "paint" if seen + paint > 0.5 else "unseen"

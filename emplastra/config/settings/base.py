@@ -81,6 +81,8 @@ TEMPLATES = [
     }
 ]
 
+FORM_RENDERER = "emplastra.shared.controls.InCode"
+
 DATABASES = {
     "default": {
         "ENGINE": "emplastra.shared.sqlite",

@@ -84,6 +84,11 @@ class Zone(models.Model):
     def get_absolute_url(self):
         return reverse("work:now", args=[self.pk])
 
+    @property
+    def is_in_use(self):
+        """True if it is neither removed nor retired."""
+        return not self.removed and not self.retired
+
 
 class MapPlace(models.Model):
     """Where a zone is drawn on the job map: filing, not a fact of the work."""

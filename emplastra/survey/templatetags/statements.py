@@ -4,6 +4,8 @@ from django.template import Library
 from django.utils.html import escape
 from django.utils.safestring import mark_safe
 
+from emplastra.shared.links import Go
+
 register = Library()
 
 _RING = '<circle cx="9" cy="9" r="7" fill="none" stroke="currentColor" stroke-width="2" />'
@@ -39,6 +41,23 @@ def _item(s):
     return (
         f'<li><span class="life is-{life.status}">{life_mark(life.status)}</span>{escape(s.answer.sentence)} '
         f'<span class="soft">{escape(seen)}</span></li>'
+    )
+
+
+@register.simple_tag
+def finding_links(rows):
+    """Findings as links to the page of each: mark, sentence and what is still open, evidence, pass."""
+    return mark_safe("".join(map(_link, rows)))  # what was typed is escaped
+
+
+def _link(s):
+    life, row = s.life, s.finding
+    why = f' <span class="soft">{escape(life.why)}</span>' if life.why else ""
+    seen = f"{row.get_evidence_display()}, {row.get_stage_display()}".lower()
+    return (
+        f'<a class="finding is-{life.status}" href="{Go("survey:finding", (row.pk,)).address}"><span class="life">'
+        f"{life_mark(life.status)}{life.status}</span><span><b>{escape(s.answer.sentence)}</b>{why}</span>"
+        f'<span class="soft">{escape(seen)}</span></a>'
     )
 
 
