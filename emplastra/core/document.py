@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 from datetime import date, datetime
-from typing import Any
+from typing import Any, NoReturn
 
 MAX_DEPTH = 24
 MAX_TEXT = 4000
@@ -27,14 +27,8 @@ def plain(value: Any, path: tuple[str, ...] = ()) -> Any:
         _refuse(path, f"lies deeper than {MAX_DEPTH} levels")
     if value is None or isinstance(value, bool):
         return value
-    if isinstance(value, int):
-        if abs(value) > MAX_WHOLE:
-            _refuse(path, "is a number far too large: at most 15 digits")
-        return value
-    if isinstance(value, float):
-        if not math.isfinite(value):
-            _refuse(path, "is no finite number: write one, or leave the field out")
-        return value
+    if isinstance(value, (int, float)):
+        return _number(value, path)
     if isinstance(value, str):
         return _text(value, path)
     if isinstance(value, (date, datetime)):
@@ -42,11 +36,20 @@ def plain(value: Any, path: tuple[str, ...] = ()) -> Any:
     if isinstance(value, list):
         return [plain(item, (*path, str(i))) for i, item in enumerate(value)]
     if isinstance(value, dict):
-        for name in value:
-            if not isinstance(name, str):
-                _refuse((*path, str(name)[:40]), "has a name that is no text: put it in quotes")
-        return {_text(name, path): plain(item, (*path, name[:40])) for name, item in value.items()}
-    _refuse(path, f"is a {type(value).__name__}: write text, a number, a list or named fields")
+        return {_name(name, path): plain(item, (*path, name[:40])) for name, item in value.items()}
+    return _refuse(path, f"is a {type(value).__name__}: write text, a number, a list or named fields")
+
+
+def _number(value: float, path: tuple[str, ...]) -> float:
+    if isinstance(value, int):
+        return value if abs(value) <= MAX_WHOLE else _refuse(path, "is a number far too large: at most 15 digits")
+    return value if math.isfinite(value) else _refuse(path, "is no finite number: write one, or leave the field out")
+
+
+def _name(name: object, path: tuple[str, ...]) -> str:
+    if not isinstance(name, str):
+        _refuse((*path, str(name)[:40]), "has a name that is no text: put it in quotes")
+    return _text(name, path)
 
 
 def _text(value: str, path: tuple[str, ...]) -> str:
@@ -57,5 +60,5 @@ def _text(value: str, path: tuple[str, ...]) -> str:
     return value
 
 
-def _refuse(path: tuple[str, ...], message: str) -> Any:
+def _refuse(path: tuple[str, ...], message: str) -> NoReturn:
     raise DocumentError([("/".join(path) or "document", message)])

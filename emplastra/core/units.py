@@ -190,25 +190,32 @@ def parse_quantity(text: str, dimension: str, default: str | None = None) -> Qua
     text = str(text)
     if len(text) > MAX_CHARACTERS:
         raise UnitError(f"at most {MAX_CHARACTERS} characters")
+    of_two = _of_two(text, dimension, target)
+    if of_two is not None:
+        return Quantity(of_two, target, text)
+    match = _ONE.match(text)
+    unit = _meant(match["unit"] or default) if match else ""
+    known = _UNIT.get(unit)
+    if match is None or known is None or known[0] != ("length" if dimension == "film" else dimension):
+        _refuse(text, dimension, default)
+    return Quantity(convert(parse_number(match["number"]), unit, target), target, text)
+
+
+def _of_two(text: str, dimension: str, target: str) -> float | None:
+    """A quantity of two figures in the core's unit: an area of two sides, feet and inches; None if it is not one."""
     if dimension == "area" and re.search(r"\d[^x×*]*[x×*]", text, re.I):
         side_mm = parse_product(text, "mm")
-        return Quantity(side_mm[0] * side_mm[1] / 1e6, target, text)
+        return side_mm[0] * side_mm[1] / 1e6
     feet = _FEET_INCHES.match(text) if dimension in {"length", "film"} else None
-    if feet:
-        inches = int(feet[1]) * 12 + parse_number(feet[2])
-        return Quantity(convert(inches, "in", target), target, text)
-    match = _ONE.match(text)
-    if not match:
-        _refuse(text, dimension, default)
-    value = parse_number(match["number"])
-    unit = " ".join((match["unit"] or default).lower().split())
+    return convert(int(feet[1]) * 12 + parse_number(feet[2]), "in", target) if feet else None
+
+
+def _meant(written: str) -> str:
+    """A unit as it is written, in small letters. Raises UnitError for one that can mean two things."""
+    unit = " ".join(written.lower().split())
     if unit in _REFUSED:
-        raise UnitError(f"“{(match['unit'] or default).strip()}” can mean two things: {_REFUSED[unit]}")
-    known = _UNIT.get(unit)
-    wanted = "length" if dimension == "film" else dimension
-    if known is None or known[0] != wanted:
-        _refuse(text, dimension, default)
-    return Quantity(convert(value, unit, target), target, text)
+        raise UnitError(f"“{written.strip()}” can mean two things: {_REFUSED[unit]}")
+    return unit
 
 
 def parse_product(text: str, default: str = "mm") -> tuple[float, float]:

@@ -11,7 +11,7 @@ from typing import TypeGuard
 from ..document import plain
 from ..words import celsius_q
 from .dewpoint import rh_pct
-from .log_shape import CALENDAR, STAMP, LogError, LogShape, clock_of, number
+from .log_shape import CALENDAR, PARTS, STAMP, LogError, LogShape, clock_of, number
 
 MAX_PROBLEMS = 50
 AHEAD_S = 120.0
@@ -219,21 +219,26 @@ def _moment(
         parts = [int(float(cells[at[name]])) if name in at else 0 for name in CALENDAR]
         naive = datetime(parts[0], parts[1], parts[2]) + timedelta(hours=parts[3], minutes=parts[4])
         return _resolve(naive, zone, last, last_fold)
-    text = cells[at["time"]] if "time" in at else f"{cells[at['date']]} {cells[at['clock']]}"
+    naive, offset = _stamp(cells[at["time"]] if "time" in at else f"{cells[at['date']]} {cells[at['clock']]}", shape)
+    if offset:
+        return naive.replace(tzinfo=_offset(offset)).astimezone(UTC), None, 0
+    return _resolve(naive, zone, last, last_fold)
+
+
+def _stamp(text: str, shape: LogShape) -> tuple[datetime, str]:
+    """A written time as it reads, and its offset as it is written, "" if it is not."""
     match = STAMP.match(text)
     if not match:
         raise ValueError(f"time “{text.strip()[:30]}” is not understood: write 2026-05-12T09:40:00+02:00")
-    order = {"iso": ("a", "b", "c"), "dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[shape.date_form]
-    year, month, day = (int(match[key]) for key in order)
-    year += 2000 if len(match[order[0]]) <= 2 else 0
+    written = [match[key] for key in PARTS[shape.date_form]]
+    year, month, day = map(int, written)
+    year += 2000 if len(written[0]) <= 2 else 0
     hour, minute = clock_of(match)
     try:
         naive = datetime(year, month, day) + timedelta(hours=hour, minutes=minute, seconds=int(match["s"] or 0))
     except ValueError:
         raise ValueError(f"there is no such day as “{text.strip()[:30]}”") from None
-    if match["offset"]:
-        return naive.replace(tzinfo=_offset(match["offset"])).astimezone(UTC), None, 0
-    return _resolve(naive, zone, last, last_fold)
+    return naive, match["offset"] or ""
 
 
 @lru_cache(maxsize=200)

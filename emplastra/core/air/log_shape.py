@@ -29,6 +29,8 @@ _NAMES: dict[str, tuple[str, ...]] = {
 _WHOLE = {"air": {"t", "c", "f", "air"}, "rh": {"h", "rh", "u"}}
 CALENDAR = ("year", "month", "day", "hour", "minute")
 DATE_FORMS = {"iso": "year-month-day", "dmy": "day.month.year", "mdy": "month/day/year", "epoch": "seconds since 1970"}
+PARTS = {"iso": ("a", "b", "c"), "dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}
+"""Which part of a stamp is the year, the month and the day, by the form of its date."""
 STAMP = re.compile(
     r"\s*(?P<a>\d{1,4})[-./](?P<b>\d{1,2})[-./](?P<c>\d{2,4})(?:[T ,]+(?P<h>\d{1,2})[:.h](?P<m>\d{2})(?:[:.](?P<s>\d{2})(?:[.,]\d+)?)?"
     r"\s*(?P<half>[ap]\.?m\.?)?)?\s*(?P<offset>z|utc|gmt|[+-]\d{2}:?\d{2})?\s*$",
@@ -107,25 +109,34 @@ def recognise(text: str) -> Recognised:
 
 
 def _recognised(lines: list[str]) -> Recognised:
-    best: tuple[int, int, str, dict[str, int], list[str]] | None = None
-    for separator in SEPARATORS:
-        for i, line in enumerate(lines[:30]):
-            cells = next(csv.reader([line], delimiter=separator), [])
-            columns = _columns(cells)
-            score = len(columns) if {"air"} <= set(columns) and {"rh", "dew"} & set(columns) else 0
-            if score and _has_time(columns) and (best is None or score > best[0]):
-                best = (score, i, separator, columns, cells)
-    if best is None:
-        found = lines[0][:80] if lines else "nothing"
-        raise LogError(
-            [(1, f"no header names a time, an air temperature and a humidity or dew point; it says: {found}")]
-        )
-    _, header, separator, columns, cells = best
+    header, separator, columns, cells = _header(lines)
     rows = list(csv.reader(io.StringIO("\n".join(lines[header + 1 :])), delimiter=separator))
     rows = [row for row in rows if len(row) > max(columns.values())]
     if not rows:
         raise LogError([(0, "the file has a header but no readings")])
     return _described(separator, header, columns, cells, rows)
+
+
+def _header(lines: list[str]) -> tuple[int, str, dict[str, int], list[str]]:
+    """(number of the header from 0, separator, columns, its cells): that which names most. Raises LogError."""
+    best: tuple[int, str, dict[str, int], list[str]] | None = None
+    for separator in SEPARATORS:
+        for i, line in enumerate(lines[:30]):
+            cells = next(csv.reader([line], delimiter=separator), [])
+            columns = _columns(cells)
+            if _is_enough(columns) and (best is None or len(columns) > len(best[2])):
+                best = i, separator, columns, cells
+    if best is None:
+        found = lines[0][:80] if lines else "nothing"
+        raise LogError(
+            [(1, f"no header names a time, an air temperature and a humidity or dew point; it says: {found}")]
+        )
+    return best
+
+
+def _is_enough(columns: dict[str, int]) -> bool:
+    """True if they tell a time, the air and its humidity or dew point."""
+    return "air" in columns and bool({"rh", "dew"} & set(columns)) and _has_time(columns)
 
 
 def _has_time(columns: dict[str, int]) -> bool:
@@ -150,15 +161,23 @@ def _columns(cells: list[str]) -> dict[str, int]:
         what = _meant(name)
         if what:
             found.setdefault(what, i)
-    dates = [i for i, name in enumerate(names) if name in {"date", "datum", "day"}]
-    clocks = [i for i, name in enumerate(names) if name in {"time", "zeit", "uhrzeit", "clock", "hour"}]
-    if dates and clocks and "year" not in found and not (set(names) & {"timestamp", "datetime", "time_hour"}):
+    apart = _date_and_clock(names)
+    if apart and "year" not in found:
         found.pop("time", None)
-        found |= {"date": dates[0], "clock": clocks[0]}
+        found |= apart
     if "time" in found:
         for name in CALENDAR:
             found.pop(name, None)
     return found
+
+
+def _date_and_clock(names: list[str]) -> dict[str, int]:
+    """Columns of a date and of its clock, where no other has both."""
+    if set(names) & {"timestamp", "datetime", "time_hour"}:
+        return {}
+    dates = [i for i, name in enumerate(names) if name in {"date", "datum", "day"}]
+    clocks = [i for i, name in enumerate(names) if name in {"time", "zeit", "uhrzeit", "clock", "hour"}]
+    return {"date": dates[0], "clock": clocks[0]} if dates and clocks else {}
 
 
 def _described(
@@ -173,11 +192,7 @@ def _described(
     if not has_offset and date_form != "epoch":
         asked.append("zone")
     air_unit = _unit(cells[columns["air"]], _numbers(rows, columns["air"], decimal), said, asked)
-    humid = _numbers(rows, columns["rh"], decimal) if "rh" in columns else []
-    rh_form = "fraction" if humid and max(humid) <= 1.0 else "percent"
-    said.append(
-        "humidity from the dew point" if not humid else f"humidity in {'shares of 1' if rh_form == 'fraction' else '%'}"
-    )
+    rh_form = _humidity(_numbers(rows, columns["rh"], decimal) if "rh" in columns else [], said)
     if newest_first:
         said.append("newest line first")
     names = tuple(cells[i].strip() for i in columns.values())
@@ -194,6 +209,16 @@ def _described(
         newest_first,
     )
     return Recognised(shape, tuple(said), tuple(dict.fromkeys(asked)))
+
+
+def _humidity(values: list[float], said: list[str]) -> str:
+    """The form of the humidity, by what the values can be."""
+    if not values:
+        said.append("humidity from the dew point")
+        return "percent"
+    is_share = max(values) <= 1.0
+    said.append(f"humidity in {'shares of 1' if is_share else '%'}")
+    return "fraction" if is_share else "percent"
 
 
 def _decimal(separator: str, columns: dict[str, int], rows: list[list[str]]) -> str:
@@ -245,15 +270,17 @@ def _times(columns: dict[str, int], rows: list[list[str]], asked: list[str]) -> 
     cells = _stamps(columns, rows)
     if all(re.fullmatch(r"\d{9,13}", cell) for cell in cells):
         return "epoch", True, _falls([int(cell) for cell in cells])
-    found = [m for m in (STAMP.match(cell) for cell in cells) if m]
+    return _written(cells, asked)
+
+
+def _written(cells: list[str], asked: list[str]) -> tuple[str, bool, bool]:
+    """The same of stamps that are written as dates."""
+    found = list(filter(None, map(STAMP.match, cells)))
     if not found:
         return "iso", False, False
-    has_offset = all(m["offset"] for m in found)
-    if all(len(m["a"]) == 4 for m in found):
-        return "iso", has_offset, _falls([cell for cell in cells if cell])
-    form = _day_or_month_first(found, cells, asked)
-    order = {"dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}[form]
-    return form, has_offset, _falls([tuple(int(m[k]) for k in order) + clock_of(m) for m in found])
+    form = "iso" if all(len(m["a"]) == 4 for m in found) else _day_or_month_first(found, cells, asked)
+    keys = [(*(int(m[k]) for k in PARTS[form]), *clock_of(m), int(m["s"] or 0)) for m in found]
+    return form, all(m["offset"] for m in found), _falls(keys)
 
 
 def _stamps(columns: dict[str, int], rows: list[list[str]]) -> list[str]:

@@ -163,7 +163,8 @@ def merge(sources: Sequence[Source]) -> tuple[Source, tuple[Disagreement, ...]]:
 class _Knots:
     """Knots in the making: columns of time, air, dew point and spread, and the basis of each stretch."""
 
-    def __init__(self) -> None:
+    def __init__(self, assumed: Assumption) -> None:
+        self.assumed_c = assumed.air_c, float(dew_point_c(assumed.air_c, assumed.rh_pct))
         self.columns: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
         self.codes: list[np.ndarray] = []
 
@@ -179,6 +180,11 @@ class _Knots:
         _, air, dew, _ = self.columns[-1]
         self.codes[-1][-1] = ESTIMATED
         self.add([until_s], air[-1:], dew[-1:], [ESTIMATED])
+
+    def assume(self, start_s: float, end_s: float) -> None:
+        """What is assumed from one moment to another."""
+        air, dew = self.assumed_c
+        self.add([start_s, end_s], [air, air], [dew, dew], [ASSUMED, ASSUMED])
 
     def air(self, first_s: float, last_s: float) -> Air:
         """The finished series."""
@@ -209,30 +215,28 @@ def from_readings(
         return steady(assumed.air_c, assumed.rh_pct, now_s - REACH_S, now_s + REACH_S)
     if np.any(np.diff(times) <= 0):
         raise ValueError("reading times must rise")
-    dry, damp = assumed.air_c, float(dew_point_c(assumed.air_c, assumed.rh_pct))
-    dews = np.atleast_1d(dew_point_c(temps, rh)) if len(times) else times
+    made, first, last, reached = _Knots(assumed), now_s, now_s, now_s
+    if len(times):
+        first, last = float(times[0]), float(times[-1])
+        reached = last + HOLD_S
+    made.assume(first - REACH_S, first)
+    if len(times):
+        _append_readings(made, times, temps, np.atleast_1d(dew_point_c(temps, rh)))
+    reached = _append_forecast(made, ahead, reached)
+    made.assume(reached, max(now_s, last) + REACH_S)
+    return made.air(first, last)
+
+
+def _append_readings(made: _Knots, times: np.ndarray, temps: np.ndarray, dews: np.ndarray) -> None:
+    """Add what was read; what is assumed over each gap that is too long to bridge."""
     gaps = np.diff(times)
-    made = _Knots()
-
-    def assume(start_s: float, end_s: float) -> None:
-        made.add([start_s, end_s], [dry, dry], [damp, damp], [ASSUMED, ASSUMED])
-
-    first = float(times[0]) if len(times) else now_s
-    last = float(times[-1]) if len(times) else now_s
-    assume(first - REACH_S, first)
     starts = np.concatenate([[0], np.nonzero(gaps > GAP_S)[0] + 1, [len(times)]]).astype(int)
     for i, j in itertools.pairwise(starts.tolist()):
-        if i == j:
-            continue
         basis = np.where(gaps[i : j - 1] <= BRIDGE_S, MEASURED, ESTIMATED)
         made.add(times[i:j], temps[i:j], dews[i:j], np.append(basis, ESTIMATED))
         made.hold(float(times[j - 1]) + HOLD_S)
         if j < len(times):
-            assume(float(times[j - 1]) + HOLD_S, float(times[j]))
-    reached = last + (HOLD_S if len(times) else 0.0)
-    reached = _append_forecast(made, ahead, reached)
-    assume(reached, max(now_s, last) + REACH_S)
-    return made.air(first, last)
+            made.assume(float(times[j - 1]) + HOLD_S, float(times[j]))
 
 
 def _append_forecast(made: _Knots, ahead: Ahead | None, from_s: float) -> float:

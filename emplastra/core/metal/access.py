@@ -129,20 +129,23 @@ def logged(acts: Sequence[Act], happened: Sequence[Happened]) -> tuple[Act, ...]
     placed, _ = order(acts)
     before = _right_before(acts)
     found: dict[str, Act] = {}
-    used: set[tuple[int, str, str]] = set()
+    used: _Used = set()
     for act in placed:
         found[act.id] = act
         earlier = [found[b] for b in before[act.id]]
         if act.done or not act.faces or not all(e.done for e in earlier):
             continue
         from_s = max([act.added_s, *(e.at_s for e in earlier)])
-        mine = [_entry_for(act, face, from_s, happened, used, acts) for face in act.faces]
-        hits = [h for h in mine if h is not None]
-        if len(hits) == len(mine):
+        hits = _entries_for(act, from_s, happened, used, acts)
+        if hits:
             used |= {(h.entry, h.face, _plain(act.what)) for h in hits}
-            entries = tuple(sorted({h.entry for h in hits}))
-            found[act.id] = replace(act, done=True, entries=entries, at_s=max(h.at_s for h in hits))
+            found[act.id] = _done_by(act, hits)
     return tuple(found.get(a.id, a) for a in acts)
+
+
+def _done_by(act: Act, hits: Sequence[Happened]) -> Act:
+    entries = tuple(sorted({h.entry for h in hits}))
+    return replace(act, done=True, entries=entries, at_s=max(h.at_s for h in hits))
 
 
 def ready(acts: Sequence[Act]) -> set[str]:
@@ -172,25 +175,36 @@ def covers(tried: str, what: str) -> bool:
     return _plain(what) in named or (bool(wanted) and named.issuperset(wanted))
 
 
-def _entry_for(
-    act: Act,
-    face: str,
-    from_s: float,
-    happened: Sequence[Happened],
-    used: set[tuple[int, str, str]],
-    acts: Sequence[Act],
-) -> Happened | None:
-    fits = [h for h in happened if (h.kind, h.face) == (act.kind, face) and h.at_s >= from_s]
+_Used = set[tuple[int, str, str]]
+"""(entry, face, name of the act that it counts for)."""
+
+
+def _entries_for(
+    act: Act, from_s: float, happened: Sequence[Happened], used: _Used, acts: Sequence[Act]
+) -> list[Happened]:
+    """An entry of each of its faces since a moment [epoch s]; none unless each has one."""
+    found = []
+    for face in act.faces:
+        fits = [h for h in happened if (h.kind, h.face) == (act.kind, face) and h.at_s >= from_s]
+        each = _named(act, face, fits, used) or _unnamed(act, face, fits, used, acts)
+        if each is None:
+            return []
+        found.append(each)
+    return found
+
+
+def _named(act: Act, face: str, fits: Sequence[Happened], used: _Used) -> Happened | None:
+    """The first that names the act and does not yet count for it."""
     name = _plain(act.what)
-    for each in fits:
-        if covers(each.what, act.what) and (each.entry, face, name) not in used:
-            return each
+    return next((h for h in fits if covers(h.what, act.what) and (h.entry, face, name) not in used), None)
+
+
+def _unnamed(act: Act, face: str, fits: Sequence[Happened], used: _Used, acts: Sequence[Act]) -> Happened | None:
+    """The first that counts for nothing yet and names no other act."""
     others = [a.what for a in acts if a is not act and a.kind == act.kind and face in a.faces]
     taken = {entry for entry, where, _ in used if where == face}
-    for each in fits:
-        if each.entry not in taken and not any(covers(each.what, what) for what in others):
-            return each
-    return None
+    free = (h for h in fits if h.entry not in taken)
+    return next((h for h in free if not any(covers(h.what, what) for what in others)), None)
 
 
 def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:

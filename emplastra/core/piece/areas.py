@@ -85,9 +85,9 @@ def area_m2(kind: str, dims: Mapping[str, float], count: int = 1) -> float:
     if shape is None:
         raise ShapeError("kind", f"shape must be one of {', '.join(SHAPES)}")
     for key, label, may_be_zero in shape.dims:
-        value = dims.get(key)
         top, unit = {"angle": (360.0, "degrees"), "m2": (MAX_M2, "m²")}.get(key, (MAX_MM, "mm"))
-        if value is None or not math.isfinite(value) or value < 0 or (value == 0 and not may_be_zero) or value > top:
+        value = dims.get(key, math.nan)
+        if not (0 < value <= top or (value == 0 and may_be_zero)):
             raise ShapeError(key, f"{label} must be above 0 and at most {top:g} {unit}")
     if kind == "dome" and dims["height"] > 2 * dims["radius"]:
         raise ShapeError("height", "height of the dome must be at most twice its radius")

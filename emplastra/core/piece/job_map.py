@@ -270,13 +270,17 @@ def _view(key: str, name: str, here: list[Tile]) -> View:
         if inside is not None:
             drawn[tile.key] = inside
             placed.append(inside.label)
-    rest = [tile for tile in here if tile.key not in drawn]
-    left = [t for t in rest if boxes[t.key].x + boxes[t.key].w / 2 < WIDTH / 2]
-    left, right = _balanced(left, [t for t in rest if t not in left], boxes)
-    drawn |= {each.tile.key: each for each in (*_outside(left, True), *_outside(right, False))}
+    drawn |= _in_gutters([tile for tile in here if tile.key not in drawn], boxes)
     foot = max((d.label.y + d.label.h for d in drawn.values()), default=0.0)
     height = max(HEAD + ROWS * CELL, foot) + 6
     return View(key, name, height, tuple(drawn[tile.key] for tile in here))
+
+
+def _in_gutters(rest: list[Tile], boxes: dict[int, Box]) -> dict[int, Drawn]:
+    """Tiles with their labels in the gutters, each in the nearer one while both are about as long."""
+    left = [t for t in rest if boxes[t.key].x + boxes[t.key].w / 2 < WIDTH / 2]
+    left, right = _balanced(left, [t for t in rest if t not in left], boxes)
+    return {each.tile.key: each for each in (*_outside(left, True), *_outside(right, False))}
 
 
 def _balanced(left: list[Tile], right: list[Tile], boxes: dict[int, Box]) -> tuple[list[Tile], list[Tile]]:

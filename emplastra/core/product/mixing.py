@@ -161,17 +161,20 @@ def balance(ratios: Sequence[Part], poured_g: Mapping[str, float], tolerance_pct
     if base not in poured:
         return Balance((), dict.fromkeys(r, 0.0), ())
     m_base, tol = poured[base], tolerance_pct / 100.0
-    off = {key: (poured[key] / m_base) / (r[key] / r[base]) - 1.0 for key in r if key in poured and key != base}
-    deviations = tuple(Deviation(key, d * 100.0, abs(d) <= tol + 1e-9) for key, d in off.items())
+    off = {key: (poured[key] / m_base) / (r[key] / r[base]) - 1.0 for key in set(r) & set(poured) - {base}}
+    deviations = tuple(Deviation(key, off[key] * 100.0, abs(off[key]) <= tol + 1e-9) for key in r if key in off)
     remaining = {key: r[key] * m_base / r[base] for key in r if key not in poured}
     if all(d.in_tolerance for d in deviations):
         return Balance(deviations, remaining, ())
+    return Balance(deviations, remaining, _offers(r, base, poured, tol))
+
+
+def _offers(r: Mapping[str, float], base: str, poured: Mapping[str, float], tol: float) -> tuple[Offer, ...]:
+    """What to add to be exact, then to come only into tolerance (a share)."""
     k = max(mass / r[key] for key, mass in poured.items())
     exact = {key: k * r[key] - poured.get(key, 0.0) for key in r}
-    now = sum(poured.values())
-    ways_on = ((exact, True), (_least(r, base, poured, tol), False))
-    offers = tuple(Offer(_clean(add), now + sum(add.values()), is_exact) for add, is_exact in ways_on)
-    return Balance(deviations, remaining, offers)
+    now, ways_on = sum(poured.values()), ((exact, True), (_least(r, base, poured, tol), False))
+    return tuple(Offer(_clean(add), now + sum(add.values()), is_exact) for add, is_exact in ways_on)
 
 
 def _least(r: Mapping[str, float], base: str, poured: Mapping[str, float], tol: float) -> dict[str, float]:

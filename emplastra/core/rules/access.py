@@ -65,9 +65,9 @@ def _names(plan: Plan, faces: set[str]) -> str:
     return ", ".join(plan.faces[f].name for f in plan.faces if f in faces)
 
 
-def _faces_before(plan: Plan, kind: str, before: Set[str]) -> set[str]:
-    """Faces of the acts of a kind among those that come before."""
-    return {face for act in plan.acts if act.kind == kind and act.id in before for face in act.faces}
+def _faces_of(plan: Plan, kind: str, ids: Set[str]) -> set[str]:
+    """Faces of the acts of a kind among those named."""
+    return {face for act in plan.acts if act.kind == kind and act.id in ids for face in act.faces}
 
 
 @rule("ring", "ring", "stops", "Acts that wait for each other")
@@ -85,7 +85,7 @@ def _hidden(plan: Plan) -> Iterator[Said]:
     for act in _todo(plan, "close"):
         known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
         bare = {f for f, face in known.items() if not face.coated and not face.stays_bare}
-        bare -= _faces_before(plan, "coat", before[act.id])
+        bare -= _faces_of(plan, "coat", before[act.id])
         if bare:
             yield Said(
                 f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.",
@@ -109,11 +109,9 @@ def _weld_burns(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, "weld"):
         coated = {f for f in act.faces if f in plan.faces and plan.faces[f].coated}
-        coated |= {
-            f for a in plan.acts if a.kind == "coat" and a.id in before[act.id] for f in a.faces if f in act.faces
-        }
-        again = {f for a in plan.acts if a.kind == "coat" and act.id in before[a.id] for f in a.faces}
-        burnt = coated - again
+        coated |= _faces_of(plan, "coat", before[act.id]) & set(act.faces)
+        after = {a.id for a in plan.acts if act.id in before[a.id]}
+        burnt = coated - _faces_of(plan, "coat", after)
         if burnt:
             yield Said(
                 f"{act.name} burns the film on {_names(plan, burnt)}: coat it again after, through what is "
@@ -126,7 +124,7 @@ def _weld_burns(plan: Plan) -> Iterator[Said]:
 def _hot(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, "weld"):
-        waxed = _faces_before(plan, "wax", before[act.id]) & set(act.faces)
+        waxed = _faces_of(plan, "wax", before[act.id]) & set(act.faces)
         known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
         danger = waxed | {f for f, face in known.items() if face.waxed or "fuel" in face.near}
         if danger:
@@ -140,7 +138,8 @@ def _hot(plan: Plan) -> Iterator[Said]:
 def _wet_sealer(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, "weld"):
-        soon = {f for a in _todo(plan, "seal") if a.id in before[act.id] for f in a.faces if f in act.faces}
+        open_seals = before[act.id] & {a.id for a in _todo(plan, "seal")}
+        soon = _faces_of(plan, "seal", open_seals) & set(act.faces)
         if soon:
             yield Said(
                 f"{act.name} comes after sealing {_names(plan, soon)}: the sealer is dry before the joint is welded.",

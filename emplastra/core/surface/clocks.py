@@ -16,7 +16,7 @@ from ..words import celsius_q
 from .bare import bare_table
 from .events import CHECKS, Event
 from .fold import ACT_WORDS, Check, Clock, Layer, Surface, Toward, build
-from .integral import crossing, progress
+from .integral import Crossing, crossing, progress
 from .names import Runs, Status
 
 DEGREASED_S = 3600.0
@@ -91,21 +91,15 @@ def recoat_clock(surface: Surface, where: Journey, toward: Toward, lead_s: float
 def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward: Toward, lead_s: float) -> Clock:
     opens = crossing(where, row.opens, top.ended_s)
     closes = crossing(where, row.closes, top.began_s) if row.closes else None
-    opens_s, closes_s, closing_s = opens.t_s, closes.t_s if closes else None, None
-    note = ""
-    if opens_s is None:
-        note = f"not within 30 days: stands still below {celsius_q(opens.stands_still_below_c or 0.0)}"
-    if closes_s is not None and (opens_s is None or closes_s <= opens_s) and surface.keyed_s is None:
-        note = "at this temperature it closes before it opens: warm it, or key"
-    elif row.closes and closes_s is not None and opens_s is not None:
-        closing_s = closing_from(where, row.closes, top.began_s, opens_s, closes_s, lead_s)
+    opens_s, closes_s = opens.t_s, closes.t_s if closes else None
+    never = closes_s is not None and (opens_s is None or closes_s <= opens_s) and surface.keyed_s is None
     clock = Clock(
         Runs.ACT if toward.act else Runs.RECOAT,
         toward.name,
         Status.WAITING,
         top.ended_s,
         opens_s,
-        closing_s,
+        None if never else _closing_s(where, row, top, opens_s, closes_s, lead_s),
         closes_s,
         opens=opens,
         closes=closes,
@@ -113,13 +107,31 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
         closes_table=row.closes,
         at_s=surface.t_s,
         grit=row.grit,
-        note=note,
+        note=_never(opens, never),
         wet_on_wet=row.wet_on_wet,
     )
     if not toward.act and surface.keyed_s is not None and surface.keyed_s >= top.ended_s:
         clock = _keyed(clock, surface.keyed_s)
     clock = replace(clock, status=status_of(surface.t_s, clock.opens_s, clock.closing_s, clock.closes_s))
     return _beside(clock, surface, Runs.RECOAT)
+
+
+def _closing_s(
+    where: Journey, row: Row, top: Layer, opens_s: float | None, closes_s: float | None, lead_s: float
+) -> float | None:
+    """From when on a window presses [epoch s]; None for one that does not close, or not within reach."""
+    if row.closes is None or opens_s is None or closes_s is None:
+        return None
+    return closing_from(where, row.closes, top.began_s, opens_s, closes_s, lead_s)
+
+
+def _never(opens: Crossing, never: bool) -> str:
+    """Why a window never opens, "" if it does. never: it closes before."""
+    if never:
+        return "at this temperature it closes before it opens: warm it, or key"
+    if opens.t_s is None:
+        return f"not within 30 days: stands still below {celsius_q(opens.stands_still_below_c or 0.0)}"
+    return ""
 
 
 def _keyed(clock: Clock, keyed_s: float) -> Clock:
