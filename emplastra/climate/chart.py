@@ -35,31 +35,46 @@ def chart(place_air, start, end, workshop, now=None):
     def point(t, value):
         return f"{(t - a) / (b - a) * WIDTH:.1f},{FOOT - (value - low) / (high - low) * (FOOT - 14):.1f}"
 
-    runs = []
-    for i in range(len(times) - 1):
-        if times[i + 1] <= times[i]:
-            continue
-        basis = BASES[int(cut.basis[i])]
-        if not runs or runs[-1][0] != basis or runs[-1][2] != i:
-            runs.append([basis, i, i + 1])
-        else:
-            runs[-1][2] = i + 1
-    lines = [
-        [(run[0].value, " ".join(point(times[i], series[i]) for i in range(run[1], run[2] + 1))) for run in runs]
-        for series in (temps, dews)
-    ]
+    runs = _runs(cut)
+
+    def line(series):
+        return [
+            (basis.value, " ".join(point(times[i], series[i]) for i in range(first, last + 1)))
+            for basis, first, last in runs
+        ]
+
     step = 5 if high - low > 8 else 2
     degrees = [
         (point(a, d).split(",")[1], celsius_q(d, digits=0)) for d in range(int(low) + 1, int(high) + 1) if d % step == 0
     ]
+    now_x = f"{(now.timestamp() - a) / (b - a) * WIDTH:.1f}" if now else None
+    band = _band(place_air.air, times, temps, point)
+    return Chart(line(temps), line(dews), _hours(a, b, workshop.zone), degrees, now_x, band)
+
+
+def _runs(air):
+    """[(basis, first, last)] of knots between which one basis holds."""
+    runs = []
+    for i in range(len(air.t_s) - 1):
+        if air.t_s[i + 1] <= air.t_s[i]:
+            continue
+        basis = BASES[int(air.basis[i])]
+        if not runs or runs[-1][0] != basis or runs[-1][2] != i:
+            runs.append([basis, i, i + 1])
+        else:
+            runs[-1][2] = i + 1
+    return runs
+
+
+def _hours(a, b, zone):
+    """[(x, hour in words)] under the chart: every twelfth hour of a few days, else midnights."""
     hours = []
     for k in range(int((b - a) // 3600) + 1):
-        here = from_epoch(a + k * 3600).astimezone(workshop.zone)
+        here = from_epoch(a + k * 3600).astimezone(zone)
         if here.hour % (12 if b - a < 5 * 86400 else 24) == 0:
             t = a + k * 3600 - here.minute * 60
             hours.append((f"{(t - a) / (b - a) * WIDTH:.1f}", f"{here:%a %H:00}"))
-    now_x = f"{(now.timestamp() - a) / (b - a) * WIDTH:.1f}" if now else None
-    return Chart(lines[0], lines[1], hours, degrees, now_x, _band(place_air.air, times, temps, point))
+    return hours
 
 
 def _thinned(cut):

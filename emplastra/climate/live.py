@@ -7,6 +7,7 @@ never changed, only replaced whole, together with the ids it was made from.
 """
 
 import hashlib
+import itertools
 import os
 import weakref
 from dataclasses import dataclass, replace
@@ -119,12 +120,9 @@ def kept(places, since_s, now, assumed, zone, void=(), extend=True):
 
     extend: False leaves what is kept as it is where more is asked for, and makes that for once.
     """
-    name, now_s, void = database(), now.timestamp(), frozenset(void)
-    made_for, hour = (assumed, str(zone)), int(now_s // 3600)
-    mark, was, gone, held = stamp(), *(_held.get(name) or ((0, 0, 0, 0, 0), frozenset(), {}))
-    held = {pk: each for pk, each in held.items() if each.made_for == made_for}
-    if mark != was or void != gone or any(each.is_stale(hour) for each in held.values()):
-        held = _brought_up(held, was, gone ^ void, now, assumed, zone, void, places)
+    name, void, hour = database(), frozenset(void), int(now.timestamp() // 3600)
+    made_for, mark = (assumed, str(zone)), stamp()
+    held = _held_now(name, mark, now, assumed, zone, void, places)
     todo = [p for p in places if p.pk not in held or held[p.pk].since_s > since_s]
     if todo and not extend:
         return fresh(places, since_s, now, assumed, zone, None, void)
@@ -133,29 +131,25 @@ def kept(places, since_s, now, assumed, zone, void=(), extend=True):
         held = held | {p.pk: _Kept(since_s, made[p.pk], made_for, hour) for p in todo}
     if may_keep():
         _held[name] = (mark, void, held)
-    if any((held[p.pk].air.last_s or 0) > now_s + 120 for p in places):  # the clock was set back
+    if any((held[p.pk].air.last_s or 0) > now.timestamp() + 120 for p in places):  # the clock was set back
         return fresh(places, since_s, now, assumed, zone, None, void)
     return {p.pk: replace(held[p.pk].air, place=p) for p in places}
+
+
+def _held_now(name, mark, now, assumed, zone, void, places):
+    """What is held for these assumptions, brought up to date where something was recorded, or an hour went by."""
+    was, gone, held = _held.get(name) or ((0, 0, 0, 0, 0), frozenset(), {})
+    held = {pk: each for pk, each in held.items() if each.made_for == (assumed, str(zone))}
+    if mark == was and void == gone and not any(e.is_stale(int(now.timestamp() // 3600)) for e in held.values()):
+        return held
+    return _brought_up(held, was, gone ^ void, now, assumed, zone, void, places)
 
 
 def _brought_up(held, was, voided, now, assumed, zone, void, places):
     """What is held, mended from the moment of each place's earliest change on."""
     if not held:
         return {}
-    changed = {}
-
-    def change(place_id, moment):
-        at = moment.timestamp()
-        changed[place_id] = min(changed.get(place_id, at), at)
-
-    for place_id, first in ImportBatch.objects.filter(id__gt=was[1]).values_list("place_id", "first"):
-        change(place_id, first)
-    for place_id, at in Reading.objects.filter(id__gt=was[0], batch=None).values_list("place_id", "at"):
-        change(place_id, at)
-    for place_id, first in Withdrawal.objects.filter(id__gt=was[2]).values_list("batch__place_id", "batch__first"):
-        change(place_id, first)
-    for place_id, at in Reading.objects.filter(id__in=voided).values_list("place_id", "at"):
-        change(place_id, at)
+    changed = _changed_from(was, voided)
     coming = set(Forecast.objects.filter(id__gt=was[3]).values_list("place_id", flat=True))
     coming |= set(ForecastWithdrawal.objects.filter(id__gt=was[4]).values_list("forecast__place_id", flat=True))
     coming |= {pk for pk, each in held.items() if each.is_stale(int(now.timestamp() // 3600))}
@@ -171,6 +165,21 @@ def _brought_up(held, was, voided, now, assumed, zone, void, places):
             if again is not None:
                 mended[place_id] = again
     return mended
+
+
+def _changed_from(was, voided):
+    """{place id: earliest moment [epoch s] of what was recorded, withdrawn or voided since}."""
+    told = (
+        ImportBatch.objects.filter(id__gt=was[1]).values_list("place_id", "first"),
+        Reading.objects.filter(id__gt=was[0], batch=None).values_list("place_id", "at"),
+        Withdrawal.objects.filter(id__gt=was[2]).values_list("batch__place_id", "batch__first"),
+        Reading.objects.filter(id__in=voided).values_list("place_id", "at"),
+    )
+    changed = {}
+    for place_id, moment in itertools.chain(*told):
+        at = moment.timestamp()
+        changed[place_id] = min(changed.get(place_id, at), at)
+    return changed
 
 
 def _again(place, old, at_s, now, assumed, zone, void):

@@ -49,6 +49,21 @@ def read_shape(kind, texts, count_text, default_unit, less=False):
 
     texts: by suffix a, b, c. A flat sheet may be typed whole in its first field, "2 ft x 350 mm".
     """
+    dims, errors = _dimensions(kind, texts, default_unit)
+    shape = {"kind": kind, "dims": dims, "count": asked.whole(count_text, 1, 10_000) or 0}
+    if less:
+        shape["less"] = True
+    if not errors:
+        try:
+            areas.area_m2(kind, dims, shape["count"])
+        except areas.ShapeError as error:
+            fields = {key: s for s, (key, _, _) in zip("abc", areas.SHAPES[kind].dims, strict=False)}
+            errors[{**fields, "count": "count"}.get(error.field, "a")] = str(error)
+    return shape, errors
+
+
+def _dimensions(kind, texts, default_unit):
+    """({dimension: mm or degrees}, {suffix: error}) of what was typed."""
     dims, errors = {}, {}
     first = texts.get("a", "").strip()
     if kind == "flat" and first and not texts.get("b", "").strip():
@@ -56,30 +71,15 @@ def read_shape(kind, texts, count_text, default_unit, less=False):
             dims["length"], dims["width"] = parse_product(first, default_unit)
         except UnitError as error:
             errors["a"] = f"{error} (or give length and width apart)"
-    else:
-        for suffix, (key, label, _) in zip("abc", areas.SHAPES[kind].dims, strict=False):
-            try:
-                text = texts.get(suffix, "").strip()
-                dims[key] = _dimension(key, text, default_unit)
-            except (UnitError, ValueError) as error:
-                errors[suffix] = (
-                    f"{label}: {error}" if isinstance(error, UnitError) else f"{label}: write degrees, as in 90"
-                )
-    shape = {
-        "kind": kind,
-        "dims": dims,
-        "count": asked.whole(count_text, 1, 10_000) or 0,
-        **({"less": True} if less else {}),
-    }
-    if not errors:
+        return dims, errors
+    for suffix, (key, label, _) in zip("abc", areas.SHAPES[kind].dims, strict=False):
         try:
-            areas.area_m2(kind, dims, shape["count"])
-        except areas.ShapeError as error:
-            suffix = next(
-                (s for s, (key, _, _) in zip("abc", areas.SHAPES[kind].dims, strict=False) if key == error.field), "a"
-            )
-            errors["count" if error.field == "count" else suffix] = str(error)
-    return shape, errors
+            dims[key] = _dimension(key, texts.get(suffix, "").strip(), default_unit)
+        except UnitError as error:
+            errors[suffix] = f"{label}: {error}"
+        except ValueError:
+            errors[suffix] = f"{label}: write degrees, as in 90"
+    return dims, errors
 
 
 def _shown(key, value):
@@ -163,17 +163,8 @@ class ZoneForm(WorkshopForm):
         self.shapes, self.shape_errors = [], {}
         for n in range(SHAPE_ROWS):
             row = self._typed_row(n)
-            if f"shape{n}-kind" not in self.data or not any(row["values"][s].strip() for s in "abc"):
-                continue
-            values = row["values"]
-            shape, errors = read_shape(
-                row["kind"], values, values["count"] or "1", self.length_unit, bool(values["less"])
-            )
-            if errors and self.typing and any(not values[suffix].strip() for suffix, _ in shape_fields(row["kind"])):
-                continue
-            self.shapes.append(shape)
-            if errors:
-                self.shape_errors[n] = errors
+            if f"shape{n}-kind" in self.data and any(row["values"][s].strip() for s in "abc"):
+                self._take_row(n, row["kind"], row["values"])
         if self.shapes and not self.shape_errors:
             try:
                 self.area_m2()
@@ -186,6 +177,16 @@ class ZoneForm(WorkshopForm):
         if not self.shapes:
             raise forms.ValidationError("Shapes: measure at least one, for example 2 ft x 350 mm")
         return data
+
+    def _take_row(self, n, kind, values):
+        """A shape as typed; one still being typed is left alone."""
+        less = bool(values["less"])
+        shape, errors = read_shape(kind, values, values["count"] or "1", self.length_unit, less)
+        if errors and self.typing and any(not values[suffix].strip() for suffix, _ in shape_fields(kind)):
+            return
+        self.shapes.append(shape)
+        if errors:
+            self.shape_errors[n] = errors
 
     def area_m2(self):
         """Area of the shapes as typed [m2]."""

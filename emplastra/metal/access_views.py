@@ -10,7 +10,9 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.core.metal import access
+from emplastra.core.metal.access import ActKind
 from emplastra.core.rules import access as access_rules
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs import access_plans
 from emplastra.jobs.judging import schools_of
@@ -27,18 +29,18 @@ from emplastra.work.job_views import JobView, job_or_404
 from .access_svg import graph
 
 LOGS = {
-    "open": ("opened", "Opened"),
-    "trial-fit": ("trial-fit", "Fitted dry"),
-    "take-off": ("taken-off", "Taken off"),
-    "close": ("closed", "Closed"),
+    ActKind.OPEN: ("opened", "Opened"),
+    ActKind.TRIAL_FIT: ("trial-fit", "Fitted dry"),
+    ActKind.TAKE_OFF: ("taken-off", "Taken off"),
+    ActKind.CLOSE: ("closed", "Closed"),
 }
 """Kinds of act that one tap logs: how the entry tells it, and the button."""
 FORMS = {
-    "weld": ("film-lost", "Welded"),
-    "coat": ("coat", "Coated"),
-    "seal": ("coat", "Sealed"),
-    "wax": ("coat", "Waxed"),
-    "fill": ("coat", "Filled"),
+    ActKind.WELD: ("film-lost", "Welded"),
+    ActKind.COAT: ("coat", "Coated"),
+    ActKind.SEAL: ("coat", "Sealed"),
+    ActKind.WAX: ("coat", "Waxed"),
+    ActKind.FILL: ("coat", "Filled"),
 }
 """Kinds that are logged by their own form."""
 
@@ -117,7 +119,7 @@ class Access(JobView):
             "verdicts": access_rules.verdicts(plan, schools_of([self.job])[self.job.pk]),
             "svg": graph(acts, rings) if acts else "",
             "defer": DEFER,
-            "cautions": STEPS["weld"].cautions,
+            "cautions": STEPS[StepKind.WELD].cautions,
             "rows": [
                 _row(n, act, names, plan, act.id in ready)
                 for n, act in enumerate([*placed, *(a for a in acts if a not in placed)], 1)

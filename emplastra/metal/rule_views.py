@@ -14,6 +14,7 @@ from emplastra.core.rules import stack as stack_rules
 from emplastra.core.rules import strip
 from emplastra.core.rules.fixes import FIXES, steps_before
 from emplastra.core.rules.registry import COMMON, REGISTRY, SCHOOLS, SEVERITIES, default_schools
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import DEFER, RAISED
 from emplastra.jobs import estimates
 from emplastra.jobs import judging as services
@@ -214,7 +215,7 @@ def strip_plan(request, pk):
     cut = 1.0 if zone.pk in estimates.cut_out(zone.job) else 0.0
     found = strip.plan(each.metal, state.facts.area_m2, f"zone {zone.pk}", schools, cut_share=cut)
     longest = max(r.hours.total for r in found.ranked)
-    step = next((s for s in state.facts.steps if s.kind == "strip"), None)
+    step = next((s for s in state.facts.steps if s.kind == StepKind.STRIP), None)
     first = next((r.key for r in found.ranked if not r.stopped), "")
     chosen = (ways.way_of(step.note) if step else "") or first
     log_it = f"{reverse('work:log', args=[pk, 'bared'])}?{urlencode({'how': chosen, 'step': step.id if step else ''})}"
@@ -261,9 +262,9 @@ def take_way(request, pk):
         if key not in ways.WAYS:
             raise Refused("there is no such way to bare it")
         steps = list(plan.steps) if plan else []
-        if not any(s["kind"] == "strip" for s in steps):
-            steps.insert(0, {"kind": "strip"})
-        steps = [{**s, "note": ways.note_of(key)} if s["kind"] == "strip" else s for s in steps]
+        if not any(s["kind"] == StepKind.STRIP for s in steps):
+            steps.insert(0, {"kind": StepKind.STRIP})
+        steps = [{**s, "note": ways.note_of(key)} if s["kind"] == StepKind.STRIP else s for s in steps]
         try:
             jobs.save_build_up(zone, request.user, steps, plan.number if plan else 0, keep=state.facts.logged)
         except jobs.StalePlan as stale:

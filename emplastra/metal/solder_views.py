@@ -5,6 +5,7 @@ from django.urls import reverse
 
 from emplastra.core.metal import solder
 from emplastra.core.rules.registry import SCHOOLS
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import SolderMoved
@@ -51,7 +52,7 @@ class Solder(ZoneAct):
             "school": SCHOOLS["solder"][1][schools["solder"]],
             "rows": rows,
             "balance": solder.balance([(r.way, r.alloy, r.mass_g) for r in rows]),
-            "cautions": STEPS["solder"].cautions,
+            "cautions": STEPS[StepKind.SOLDER].cautions,
             "defer": DEFER,
         }
 

@@ -165,11 +165,9 @@ def _between(verdict, decision):
     decided = decision.decided if decision else "open"
     if decided == "leave":
         return NOTHING
+    repaired = [verdict.repair] if verdict.repair else []
     had = [c for c in verdict.replacements if c.had]
-    chosen = (
-        [verdict.repair] if verdict.repair and decided in {"repair", "watch"} else had if decided == "replace" else []
-    )
-    chosen = chosen or [*([verdict.repair] if verdict.repair else []), *had]
+    chosen = {"repair": repaired, "watch": repaired, "replace": had}.get(decided) or [*repaired, *had]
     if not chosen:
         return NOTHING
     costs = [c.cost for c in chosen]

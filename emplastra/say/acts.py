@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from emplastra.core.surface.clocks import DRIED, PROMPT_S
 from emplastra.core.surface.fold import ACT_WORDS
-from emplastra.core.surface.names import Runs, Status
+from emplastra.core.surface.names import Runs, Status, StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.shared.links import Go
 from emplastra.shared.times import span
@@ -160,7 +160,7 @@ def _button(state):
     """The button for the next step: mix, log from a pot, or log."""
     step, kind = state.next_step, state.next_kind
     if kind.entry == "access":
-        how = {"trial-fit": "trial-fit", "close": "closed"}[step.kind]
+        how = {StepKind.TRIAL_FIT: StepKind.TRIAL_FIT, StepKind.CLOSE: "closed"}[step.kind]
         return state.next_kind.verb, log_page(state.zone, "access", step.id).asking(how=how)
     if kind.entry != "coat":
         return kind.verb, log_page(state.zone, kind.entry, step.id)
@@ -247,7 +247,7 @@ def _begin(state, facts):
 
 
 def _first_wipe(state):
-    return " Degrease first." if state.next_step.kind == "degrease" else ""
+    return " Degrease first." if state.next_step.kind == StepKind.DEGREASE else ""
 
 
 def _remark(state):

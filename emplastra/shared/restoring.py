@@ -56,23 +56,34 @@ def _listed(archive):
         raise BackupError("the file holds no list of what is in it: it is no backup of a workshop")
     if len(infos) != len(archive.infolist()):
         raise BackupError("the backup holds a file twice")
+    sums = _sums(archive.read(MANIFEST))
+    if DATABASE not in sums:
+        raise BackupError("the backup holds no database")
+    lost = next((name for name in sums if not _is_in_place(name)), None)
+    if lost is not None:
+        raise BackupError(f"the backup holds a file out of place: {lost[:80]!r}")
+    if set(infos) != {*sums, MANIFEST}:
+        raise BackupError("the backup holds other files than its list names")
+    return sums
+
+
+def _sums(text):
+    """{name: SHA-256} as a list says them."""
     try:
-        manifest = json.loads(archive.read(MANIFEST))
+        manifest = json.loads(text)
     except (ValueError, RecursionError) as error:
         raise BackupError(f"the list of the backup cannot be read: {str(error)[:120]}") from error
     sums = manifest.get("sha256") if isinstance(manifest, dict) else None
     if not isinstance(sums, dict) or manifest.get("format") != FORMAT:
         raise BackupError(f"the backup is not of the form {FORMAT}")
-    if DATABASE not in sums:
-        raise BackupError("the backup holds no database")
-    for name in sums:
-        parts = PurePosixPath(name).parts
-        is_media = len(parts) > 1 and parts[0] == "media" and ".." not in parts
-        if (name != DATABASE and not is_media) or name != "/".join(parts) or "\\" in name or "\0" in name:
-            raise BackupError(f"the backup holds a file out of place: {name[:80]!r}")
-    if set(infos) != {*sums, MANIFEST}:
-        raise BackupError("the backup holds other files than its list names")
     return sums
+
+
+def _is_in_place(name):
+    """True for the database and for what lies under the media folder."""
+    parts = PurePosixPath(name).parts
+    is_media = len(parts) > 1 and parts[0] == "media" and ".." not in parts
+    return (name == DATABASE or is_media) and name == "/".join(parts) and not {"\\", "\0"} & set(name)
 
 
 def _unpack(archive, sums, folder):

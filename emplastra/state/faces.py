@@ -1,12 +1,13 @@
 """What access knows of a face: what lies on it, what is near, what was logged on it."""
 
 from emplastra.core.metal import access
-from emplastra.core.metal.access import Happened
+from emplastra.core.metal.access import ActKind, Happened
+from emplastra.core.product.kinds import ProductKind
 from emplastra.core.surface.clocks import recoat_clock
 from emplastra.core.surface.events import Access, Coated, FilmLost
 from emplastra.core.surface.fold import FULL, Toward
 from emplastra.core.surface.integral import crossing
-from emplastra.core.surface.names import Status
+from emplastra.core.surface.names import Loss, Status
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.shared.times import from_epoch
@@ -15,14 +16,19 @@ from .known import known
 
 WET_SEALER_H = 24.0
 """Sealer counts as wet for this long [h] where its sheet says nothing. Common practice, no source."""
-_HOW = {"opened": "open", "trial-fit": "trial-fit", "taken-off": "take-off", "closed": "close"}
+_HOW = {
+    "opened": ActKind.OPEN,
+    "trial-fit": ActKind.TRIAL_FIT,
+    "taken-off": ActKind.TAKE_OFF,
+    "closed": ActKind.CLOSE,
+}
 _COATS = {
-    "seam-sealer": "seal",
-    "cavity-wax": "wax",
-    "body-filler": "fill",
-    "fibre-filler": "fill",
-    "fine-filler": "fill",
-    "sprayable-filler": "fill",
+    ProductKind.SEAM_SEALER: ActKind.SEAL,
+    ProductKind.CAVITY_WAX: ActKind.WAX,
+    ProductKind.BODY_FILLER: ActKind.FILL,
+    ProductKind.FIBRE_FILLER: ActKind.FILL,
+    ProductKind.FINE_FILLER: ActKind.FILL,
+    ProductKind.SPRAYABLE_FILLER: ActKind.FILL,
 }
 
 
@@ -36,11 +42,6 @@ def _face(state, told):
     surface, revision = state.surface, state.facts.revision
     kinds = {layer.sheet.kind for layer in surface.layers if layer.sheet and layer.share > 0.5}
     near, smear = told.get(("near", "")), told.get(("wax", ""))
-    drains = [
-        mark
-        for (topic, mark), (answer, status) in told.items()
-        if topic == "drain" and status in STILL_OPEN and answer.choice in {"blocked", "closed", "missing"}
-    ]
     wet, until = _sealer(state)
     return access.Face(
         state.zone.name,
@@ -48,9 +49,9 @@ def _face(state, told):
         frozenset(kinds),
         sum(layer.left_um for layer in surface.layers),
         frozenset(near[0].choice.split("+")) if near else frozenset(),
-        "cavity-wax" in kinds or bool(smear and smear[0].choice == "smears" and smear[1] in STILL_OPEN),
+        ProductKind.CAVITY_WAX in kinds or bool(smear and smear[0].choice == "smears" and smear[1] in STILL_OPEN),
         wet,
-        tuple(drains),
+        _shut_drains(told),
         revision is not None and revision.end_state in {"bare", "as-found"},
         planned_um=_to_come_um(state),
         wet_until=until,
@@ -67,12 +68,19 @@ def _to_come_um(state):
     return found
 
 
+def _shut_drains(told):
+    """Marks of the drains that let nothing out."""
+    shut = {"blocked", "closed", "missing"}
+    drains = [(mark, answer.choice, status) for (topic, mark), (answer, status) in told.items() if topic == "drain"]
+    return tuple(mark for mark, choice, status in drains if status in STILL_OPEN and choice in shut)
+
+
 def _sealer(state):
     """(is the sealer on it still wet, until when in words): by its window toward welding, else its times, else
     assumed.
     """
     top, now_s = state.surface.top, state.surface.t_s
-    if top is None or top.sheet is None or top.sheet.kind != "seam-sealer":
+    if top is None or top.sheet is None or top.sheet.kind != ProductKind.SEAM_SEALER:
         return False, ""
     where, how = state.facts.where, "by its sheet"
     clock = recoat_clock(state.surface, where, Toward("", "", "weld"))
@@ -99,10 +107,10 @@ def happened_on(states):
             kind = ""
             if isinstance(event, Access):
                 kind, what = _HOW[event.how], event.what
-            elif isinstance(event, FilmLost) and event.cause == "weld":
-                kind, what = "weld", ""
+            elif isinstance(event, FilmLost) and event.cause == Loss.WELD:
+                kind, what = ActKind.WELD, ""
             elif isinstance(event, Coated):
-                kind, what = _COATS.get(event.sheet.kind if event.sheet else "", "coat"), ""
+                kind, what = _COATS.get(event.sheet.kind if event.sheet else "", ActKind.COAT), ""
                 # A coat put on in portions counts once it has gone over all of it.
                 shares[kind] = shares.get(kind, 0.0) + event.share
                 if shares[kind] < FULL:

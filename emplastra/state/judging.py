@@ -3,12 +3,13 @@
 from dataclasses import dataclass, field
 
 from emplastra.core.metal.known import Metal
+from emplastra.core.product.kinds import ProductKind
 from emplastra.core.rules import stack as stack_rules
 from emplastra.core.rules.metal import verdicts
 from emplastra.core.rules.registry import Verdict, gravest_first
 from emplastra.core.surface.events import Bared
 from emplastra.core.surface.fold import FULL
-from emplastra.core.surface.names import Runs
+from emplastra.core.surface.names import Loss, Runs
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.core.survey.inspection import FAULT
@@ -18,7 +19,7 @@ from emplastra.materials.models import SystemVersion
 
 from .known import coverage_in, known
 
-_PRIMED = {"wash-primer", "converter"}
+_PRIMED = {ProductKind.WASH_PRIMER, ProductKind.CONVERTER}
 
 
 @dataclass
@@ -55,20 +56,17 @@ def _under(state, told, stripped):
         if word and share > 0.001:
             found[word] = min(1.0, found.get(word, 0.0) + share)
 
-    bare = "laminate" if revision is not None and revision.substrate == "laminate" else "bare"
+    substrate, area_m2 = revision.substrate if revision is not None else "", state.facts.area_m2
+    bare = "laminate" if substrate == "laminate" else "bare"
     own = sum(share for _, share in surface.bare)
-    old = revision is not None and revision.substrate == "old film"
+    shares = [spot.facts.area_m2 / area_m2 if area_m2 else 0.0 for spot in state.spots]
     if surface.layers:
         add(_layer_word(surface.top), max(0.0, 1.0 - own))
-    elif old or (not stripped and any(topic == "layer" for topic, _ in told)):
-        # What the spots take of it is no old film any more.
-        spots = sum(spot.facts.area_m2 for spot in state.spots) / (state.facts.area_m2 or 1.0)
-        add("old film", max(0.0, 1.0 - own - spots))
+    elif substrate == "old film" or (not stripped and any(topic == "layer" for topic, _ in told)):
+        add("old film", max(0.0, 1.0 - own - sum(shares)))  # what the spots take of it is no old film any more
     add(bare, own)
-    for spot in state.spots:
-        share = min(1.0, spot.facts.area_m2 / state.facts.area_m2) if state.facts.area_m2 else 0.0
-        top = spot.surface.top
-        add(_layer_word(top) if top else bare, share)
+    for spot, share in zip(state.spots, shares, strict=True):
+        add(_layer_word(spot.surface.top) if spot.surface.top else bare, min(1.0, share))
     return found
 
 
@@ -106,7 +104,7 @@ def metal_of(state, told):
         next_product=kinds.get(step.product, "") if step and STEPS[step.kind].leaves_film else "",
         first_coat=products[0] if products else "",
         coated=bool(surface.layers),
-        welded=any(cause == "weld" for cause, *_ in surface.lost),
+        welded=any(cause == Loss.WELD for cause, *_ in surface.lost),
         weld_unseen=surface.welded_s is not None
         and max((t for *_, t in surface.inspected), default=0.0) < surface.welded_s,
         weld_faults=tuple(point for point, answer, _ in surface.inspected if answer == FAULT),

@@ -106,11 +106,12 @@ def _coat_spans(state):
         cure = surface.clock(Runs.CURE)
         if cure and cure.opens_s:
             yield "waiting", wet_end, cure.opens_s
-        return
-    if clock.status == Status.UNJUDGED:
-        return
-    if clock.kind == "keyed":  # what went before was cleared by keying
-        wet_end = surface.keyed_s
+    elif clock.status != Status.UNJUDGED:  # what went before keying was cleared by it
+        yield from _window_spans(clock, surface.keyed_s if clock.kind == "keyed" else wet_end)
+
+
+def _window_spans(clock, wet_end):
+    """A window from where it can be waited for: waiting, open, closing, missed."""
     never = float("inf")
     opens = clock.opens_s if clock.opens_s is not None else never
     closes = clock.closes_s if clock.closes_s is not None else never

@@ -28,32 +28,33 @@ def findings(request, pk):
     book = book_of_job(request, job)
     zones = book.zones_of(job)
     status = request.GET.get("status", "still-open")
-    wanted = {"still-open": STILL_OPEN, "all": STATUSES}.get(status, (status,))
+    wanted = set({"still-open": STILL_OPEN, "all": STATUSES}.get(status, (status,)))
     told = selectors.summaries(zones, book.facts.zones)
     counts = {s: sum(each.counts.get(s, 0) for each in told.values()) for s in STATUSES}
-    some = [zone for zone in zones if any(told[zone.pk].counts.get(s) for s in wanted)]
-    if status in {"still-open", "all"}:
-        some = zones
+    whole = status in {"still-open", "all"}
+    some = [zone for zone in zones if whole or wanted & told[zone.pk].counts.keys()]
     shown = some if request.GET.get("all") else some[:SHOWN]
     groups = list(selectors.surveys(shown, book.facts.zones).values())
     for each in groups:
         each.shown = [s for s in each.statements if s.life.status in wanted]
-    still_open = sum(counts[s] for s in STILL_OPEN)
-    filters = [
-        ("still-open", "Still open", still_open),
-        *((s, s.capitalize(), counts[s]) for s in STATUSES),
-        ("all", "All", sum(counts.values())),
-    ]
+    filters = _filters(counts)
     context = {
         "job": job,
         "groups": [g for g in groups if g.shown or g.unasked],
         "filters": filters,
         "status": status,
-        "open_count": still_open,
+        "open_count": filters[0][2],
         "coverage": total([told[zone.pk].coverage for zone in zones if zone.parent_id is None]),
         "more": len(some) - len(shown),
     }
     return render(request, "survey/findings.html", context)
+
+
+def _filters(counts):
+    """[(key, name, how many)] of what may be shown; what is still open first."""
+    still_open = sum(counts[s] for s in STILL_OPEN)
+    each = [(s, s.capitalize(), counts[s]) for s in STATUSES]
+    return [("still-open", "Still open", still_open), *each, ("all", "All", sum(counts.values()))]
 
 
 class WordForm(WorkshopForm):

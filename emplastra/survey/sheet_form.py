@@ -49,6 +49,20 @@ class Row:
         return bool(self.choice.value())
 
 
+def _choice_field(topic, first):
+    """The choices of a question: one of them, in large or in a list, or several. first: what holds."""
+    choices = [(c.key, c.word) for c in topic.choices]
+    if topic.several:
+        chosen = first.split("+") if first else []
+        widget = forms.CheckboxSelectMultiple
+        return forms.MultipleChoiceField(
+            label=topic.question, choices=choices, required=False, widget=widget, initial=chosen
+        )
+    widget = forms.RadioSelect if topic.rows == 1 or topic.key == "hides" else forms.Select
+    choices = [("", "Not yet"), *choices]
+    return forms.ChoiceField(label=topic.question, choices=choices, required=False, widget=widget, initial=first)
+
+
 class SheetForm(WorkshopForm):
     """What is seen of a zone in one pass. `answers` after cleaning: [(core Answer, cause)]."""
 
@@ -88,21 +102,7 @@ class SheetForm(WorkshopForm):
 
     def _add(self, topic, mark):
         name, held = self._name(topic, mark), self.known.get((topic.key, mark))
-        choices = [(c.key, c.word) for c in topic.choices]
-        first = held.choice if held else ""
-        if topic.several:
-            self.fields[name] = forms.MultipleChoiceField(
-                label=topic.question,
-                choices=choices,
-                required=False,
-                widget=forms.CheckboxSelectMultiple,
-                initial=first.split("+") if first else [],
-            )
-        else:
-            widget = forms.RadioSelect if topic.rows == 1 or topic.key == "hides" else forms.Select
-            self.fields[name] = forms.ChoiceField(
-                label=topic.question, choices=[("", "Not yet"), *choices], required=False, widget=widget, initial=first
-            )
+        self.fields[name] = _choice_field(topic, held.choice if held else "")
         for number in topic.numbers:
             value = held.values.get(number.key) if held else None
             self.fields[f"{name}-{number.key}"] = (
@@ -165,23 +165,26 @@ class SheetForm(WorkshopForm):
         uncovered = data.get("uncovered") or self.uncovered
         for topic, mark, _ in self.keys:
             name = self._name(topic, mark)
-            choice = data.get(name)
-            choice = "+".join(choice) if isinstance(choice, list) else choice
-            if not choice or any(f in self.errors for f in self.fields if f == name or f.startswith(f"{name}-")):
+            if not data.get(name) or any(f == name or f.startswith(f"{name}-") for f in self.errors):
                 continue
-            values = {n.key: float(v) for n in topic.numbers if (v := data.get(f"{name}-{n.key}")) is not None}
-            if not any(c.more for c in topic.choices if c.key in choice.split("+")):
-                values = {}
-            evidence = data.get(f"{name}-evidence") or data.get("how") or "paint"
-            answer = Answer(topic.key, mark, choice, values, (data.get(f"{name}-text") or "").strip(), evidence)
+            answer = self._answer(topic, mark, name, data)
             try:
                 check(answer, self.revision.thickness_mm, uncovered)
                 probe = data.get(f"{name}-probe")
                 if probe:
-                    check_drain(choice, probe == "1")
+                    check_drain(answer.choice, probe == "1")
             except AnswerError as error:
                 field = error.field.replace(topic.key, name, 1) if error.field.startswith(topic.key) else name
                 self.add_error(field if field in self.fields else name, str(error))
                 continue
             self.answers.append((answer, data.get(f"{name}-cause") or ""))
         return data
+
+    def _answer(self, topic, mark, name, data):
+        """The core's value of what was typed; figures only where what is chosen has some."""
+        choice = "+".join(data[name]) if isinstance(data[name], list) else data[name]
+        values = {}
+        if any(c.more for c in topic.choices if c.key in choice.split("+")):
+            values = {n.key: float(v) for n in topic.numbers if (v := data.get(f"{name}-{n.key}")) is not None}
+        evidence = data.get(f"{name}-evidence") or data.get("how") or "paint"
+        return Answer(topic.key, mark, choice, values, (data.get(f"{name}-text") or "").strip(), evidence)

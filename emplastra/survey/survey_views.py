@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
 from emplastra.core.piece.parts import PARTS
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.core.survey.answers import Answer
 from emplastra.core.survey.topics import PASSES
@@ -87,7 +88,7 @@ class Sheet(ZoneAct):
             "revision": self.revision,
             "survey": known,
             "photos": self.zone.photos.all(),
-            "cautions": STEPS["strip"].cautions,
+            "cautions": STEPS[StepKind.STRIP].cautions,
             "defer": DEFER,
         }
 

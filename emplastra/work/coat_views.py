@@ -23,6 +23,14 @@ from emplastra.store.services import name_batch
 from .log_views import LogView
 
 
+def _batches(pot, data):
+    """[(what, use by)] of what a coat was made of: the pot's tins that were named, else the batch typed."""
+    if pot is None:
+        return [(data["batch"], data["use_by"])] if data["batch"] else []
+    tins = [(p.part.name, p.entry.weighed.tin) for p in pot.poured if p.entry.weighed.tin]
+    return [(f"{name}, batch {tin.batch}", tin.use_by) for name, tin in tins]
+
+
 class LogCoat(LogView):
     """A coat, with its verdicts and its window shown while it is typed."""
 
@@ -82,13 +90,6 @@ class LogCoat(LogView):
         variant = pot.variant if pot else self._variant(sheet, data)
         step = next((s for s in self.state().facts.steps if s.id == data["step"]), None)
         plan_um = step.dft_um if step else (sheet.film.typical_um if sheet and sheet.film else 0.0)
-        batches = [(data["batch"], data["use_by"])] if data["batch"] else []
-        if pot:
-            batches = [
-                (f"{p.part.name}, batch {p.entry.weighed.tin.batch}", p.entry.weighed.tin.use_by)
-                for p in pot.poured
-                if p.entry.weighed.tin
-            ]
         return pot, CoatTold(
             product,
             sheet,
@@ -102,7 +103,7 @@ class LogCoat(LogView):
             data["rh_pct"],
             data["surface_c"],
             pot.times() if pot else None,
-            batches,
+            _batches(pot, data),
             self.entry.pk if self.entry else None,
         )
 

@@ -140,6 +140,20 @@ def adopt(request, pk):
     return HttpResponseRedirect(reverse("work:build-up", args=[pk]))
 
 
+def _new_step(kind, product):
+    """A step as it is added; one that leaves film with the film, coats and method of its sheet. Raises Refused."""
+    step = {"kind": kind, "product": "", "id": jobs.new_step_id()}
+    if kind not in STEPS or not STEPS[kind].leaves_film:
+        return step
+    sheet = sheet_of(current_revisions([product]).get(product)) if product else None
+    if sheet is None:
+        raise Refused("Product: choose one for a step that leaves film")
+    if sheet.film:
+        method = (sheet.methods or ("brush",))[0]
+        step |= {"coats": sheet.film.coats, "dft_um": sheet.film.typical_um, "method": method}
+    return step | {"product": product}
+
+
 @require_POST
 def add_step(request, pk):
     """Put a step into the plan after another; film and coats by its sheet."""
@@ -147,16 +161,8 @@ def add_step(request, pk):
     state = book_of(request, zone).state(zone)
     plan = state.facts.build_up
     steps = [dict(s) for s in plan.steps] if plan else []
-    kind, product = request.POST.get("kind", ""), request.POST.get("product", "")
-    sheet = sheet_of(current_revisions([product]).get(product)) if product else None
-    leaves = kind in STEPS and STEPS[kind].leaves_film
     try:
-        if leaves and sheet is None:
-            raise Refused("Product: choose one for a step that leaves film")
-        film = sheet.film if sheet else None
-        step = {"kind": kind, "product": product if leaves else "", "id": jobs.new_step_id()}
-        if leaves and film:
-            step |= {"coats": film.coats, "dft_um": film.typical_um, "method": (sheet.methods or ("brush",))[0]}
+        step = _new_step(request.POST.get("kind", ""), request.POST.get("product", ""))
         after = next((i for i, s in enumerate(steps, 1) if s["id"] == request.POST.get("after")), 0)
         steps.insert(after, step)
         jobs.save_build_up(zone, request.user, steps, asked.a_count(request.POST, "based_on"))

@@ -8,7 +8,7 @@ from django.views.decorators.http import require_POST
 
 from emplastra.core.air.dewpoint import dew_point_working
 from emplastra.core.surface.missed import DEFAULT_GRIT, remedy
-from emplastra.core.surface.names import Status
+from emplastra.core.surface.names import Status, StepKind
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs import services as jobs
 from emplastra.logbook import services
@@ -173,7 +173,7 @@ class Missed(ZoneView):
             "planned": planned,
             "defer": DEFER,
             "clock": window,
-            "cautions": STEPS["abrade"].cautions,
+            "cautions": STEPS[StepKind.ABRADE].cautions,
         }
 
     def carry_out(self, form):
@@ -185,12 +185,12 @@ class Missed(ZoneView):
         coat = max(state.surface.top.entries, default=None)
         steps = [
             {
-                "kind": "abrade",
+                "kind": StepKind.ABRADE,
                 "grit": window.grit or DEFAULT_GRIT,
                 "note": "window missed",
                 "id": jobs.new_step_id(coat),
             },
-            {"kind": "degrease", "id": jobs.new_step_id(coat)},
+            {"kind": StepKind.DEGREASE, "id": jobs.new_step_id(coat)},
         ]
         try:
             based_on = form.cleaned_data["based_on"]

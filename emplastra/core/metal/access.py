@@ -7,23 +7,40 @@ a face comes after the opening that frees it and before the closing that hides i
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 from itertools import permutations
 
 from ..errors import FieldError
 
+
+class ActKind(StrEnum):
+    """What an act of access is."""
+
+    OPEN = "open"
+    TRIAL_FIT = "trial-fit"
+    TAKE_OFF = "take-off"
+    WELD = "weld"
+    COAT = "coat"
+    SEAL = "seal"
+    WAX = "wax"
+    FILL = "fill"
+    FIT = "fit"
+    CLOSE = "close"
+
+
 KINDS: dict[str, str] = {
-    "open": "Open, take off",
-    "trial-fit": "Trial fit",
-    "take-off": "Take off again",
-    "weld": "Weld",
-    "coat": "Coat",
-    "seal": "Seal",
-    "wax": "Wax",
-    "fill": "Fill",
-    "fit": "Fit after paint",
-    "close": "Close",
+    ActKind.OPEN: "Open, take off",
+    ActKind.TRIAL_FIT: "Trial fit",
+    ActKind.TAKE_OFF: "Take off again",
+    ActKind.WELD: "Weld",
+    ActKind.COAT: "Coat",
+    ActKind.SEAL: "Seal",
+    ActKind.WAX: "Wax",
+    ActKind.FILL: "Fill",
+    ActKind.FIT: "Fit after paint",
+    ActKind.CLOSE: "Close",
 }
-WORK = ("weld", "coat", "seal", "wax", "fill")
+WORK = (ActKind.WELD, ActKind.COAT, ActKind.SEAL, ActKind.WAX, ActKind.FILL)
 """Kinds that are work on faces."""
 
 
@@ -219,11 +236,11 @@ def edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
 
 def _brought(act: Act, other: Act, told: set[tuple[str, str]]) -> Iterator[tuple[str, str]]:
     """Edges that an act brings with it toward another on the same face."""
-    if act.kind == "open" and other.kind != "open":
+    if act.kind == ActKind.OPEN and other.kind != ActKind.OPEN:
         yield act.id, other.id
-    if act.kind == "close" and other.kind != "close" and (act.id, other.id) not in told:
+    if act.kind == ActKind.CLOSE and other.kind != ActKind.CLOSE and (act.id, other.id) not in told:
         yield other.id, act.id
-    if act.kind == "trial-fit" and other.kind == "take-off":
+    if act.kind == ActKind.TRIAL_FIT and other.kind == ActKind.TAKE_OFF:
         yield act.id, other.id
 
 
@@ -292,7 +309,9 @@ def shown_edges(acts: Sequence[Act]) -> list[tuple[str, str]]:
 
 def reach_now(plan: Plan) -> list[str]:
     """Faces that an opening has freed and a closing still to come will hide: reachable only now."""
-    reachable = (_faces_of(plan, "open", True) & _faces_of(plan, "close", False)) - _faces_of(plan, "close", True)
+    reachable = (_faces_of(plan, ActKind.OPEN, True) & _faces_of(plan, ActKind.CLOSE, False)) - _faces_of(
+        plan, ActKind.CLOSE, True
+    )
     return [face for face in plan.faces if face in reachable]
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from ..surface.names import StepKind
 from ..survey.answers import Answer
 
 MAX_PIT_SHARE = 0.3
@@ -76,9 +77,11 @@ class Metal:
     @property
     def is_coat_next(self) -> bool:
         """True if a coat comes next."""
-        return bool(self.next_product) and self.next_step not in {"degrease", "clean", "acid-prep"}
+        return bool(self.next_product) and self.next_step not in {StepKind.DEGREASE, StepKind.CLEAN, StepKind.ACID_PREP}
 
     @property
     def is_covered_next(self) -> bool:
         """True if a coat, filler or a closing comes next, or a strip that a weld burnt is to be primed."""
-        return self.is_coat_next or self.next_step in {"close", "fill"} or (self.welded and bool(self.bare))
+        return (
+            self.is_coat_next or self.next_step in {StepKind.CLOSE, StepKind.FILL} or (self.welded and bool(self.bare))
+        )

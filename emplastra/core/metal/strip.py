@@ -5,6 +5,7 @@ Rates, grades and profiles: common practice, no source.
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Protocol
 
 from ..product.abrasives import ANY_TOOTH, BETTER, TOOTH, GritError, Tooth, grit_plan
@@ -12,16 +13,27 @@ from ..words import celsius_q, film_q
 from .known import Metal
 
 
+class WayKind(StrEnum):
+    """How a way takes film off."""
+
+    HAND = "hand"
+    POWER = "power"
+    BLAST = "blast"
+    CHEMICAL = "chemical"
+    DIP = "dip"
+    HEAT = "heat"
+
+
 @dataclass(frozen=True)
 class Way:
     """A way to strip: m2/h on a flat face, grade it reaches, profile [µm], and what it does.
 
-    kind: hand, power, blast, chemical, dip, heat; hard: media that warp thin skins; burnishes: leaves
+    hard: media that warp thin skins; burnishes: leaves
     it polished; keys: leaves a key of its own; clean_min, waste_min [min/m2]; move_min: set-up, moving.
     """
 
     name: str
-    kind: str
+    kind: WayKind
     m2_per_h: float
     grade: str
     profile_um: tuple[float, float]
@@ -40,20 +52,20 @@ _DUST = "Dust of old paint may hold lead: P3 mask, extraction, wet cleaning."
 _BLAST = "Blasting: air-fed hood, no silica sand, nobody else in the room, hose and pressure checked."
 _SOLVENT = "Stripper: gloves, goggles, fresh air, no flame; waste closed and handed in."
 WAYS: dict[str, Way] = {
-    "sander": Way("Dual-action sander, P80", "power", 1.2, "St 3", (15, 40), "P80", cautions=(_DUST,)),
-    "disc-36": Way("Grinding disc, P36", "power", 2.0, "St 3", (40, 90), "P36", cautions=(_DUST, "Sparks: clear what burns; eyes, hands.")),
-    "non-woven": Way("Non-woven disc", "power", 1.0, "St 3", (5, 20), "coarse", clean_min=4, cautions=(_DUST,)),
-    "wire-wheel": Way("Wire wheel", "power", 1.6, "St 3", (2, 15), burnishes=True, keys=False, lifts_filler=False, cautions=(_DUST, "Wires fly: eyes, face, leather.")),
-    "wire-brush": Way("Wire brush by hand", "hand", 0.45, "St 2", (2, 15), burnishes=True, keys=False, lifts_filler=False, cautions=(_DUST,)),
-    "needle": Way("Needle scaler", "power", 0.5, "St 3", (30, 90), hard=True, cautions=(_DUST, "Noise and shaking hands: ear protection, pauses.")),
-    "scrape": Way("Scraper", "hand", 0.8, "St 2", (0, 10), keys=False, waste_min=8, cautions=(_DUST,)),
-    "walnut": Way("Blast, fine walnut shell", "blast", 2.5, "Sa 1", (0, 10), "60/200 mesh", keys=False, lifts_filler=False, clean_min=8, waste_min=6, move_min=60, cautions=(_BLAST,)),
-    "plastic": Way("Blast, plastic media", "blast", 2.5, "Sa 1", (0, 12), "30/40 mesh", keys=False, lifts_filler=False, clean_min=8, waste_min=6, move_min=60, cautions=(_BLAST,)),
-    "garnet": Way("Blast, garnet", "blast", 4.0, "Sa 2½", (40, 75), "80 mesh", hard=True, clean_min=8, waste_min=8, move_min=60, cautions=(_BLAST,)),
-    "slag": Way("Blast, coarse slag", "blast", 5.0, "Sa 2½", (60, 100), "20/40 mesh", hard=True, clean_min=8, waste_min=8, move_min=60, cautions=(_BLAST,)),
-    "chemical": Way("Paint stripper", "chemical", 0.6, "St 2", (0, 5), keys=False, lifts_filler=False, clean_min=10, waste_min=12, cautions=(_SOLVENT,)),
-    "dip": Way("Acid dip, sent out", "dip", 8.0, "Sa 2½", (0, 10), keys=False, clean_min=4, waste_min=0, move_min=180, cautions=("Acid is the contractor’s; ask what is left on the part and in its laps.",)),
-    "heat": Way("Hot air and scraper", "heat", 0.7, "St 2", (0, 5), keys=False, lifts_filler=False, waste_min=8, cautions=(f"Lead fume above {celsius_q(400)}, fire: low heat, extraction, extinguisher at hand.", _DUST)),
+    "sander": Way("Dual-action sander, P80", WayKind.POWER, 1.2, "St 3", (15, 40), "P80", cautions=(_DUST,)),
+    "disc-36": Way("Grinding disc, P36", WayKind.POWER, 2.0, "St 3", (40, 90), "P36", cautions=(_DUST, "Sparks: clear what burns; eyes, hands.")),
+    "non-woven": Way("Non-woven disc", WayKind.POWER, 1.0, "St 3", (5, 20), "coarse", clean_min=4, cautions=(_DUST,)),
+    "wire-wheel": Way("Wire wheel", WayKind.POWER, 1.6, "St 3", (2, 15), burnishes=True, keys=False, lifts_filler=False, cautions=(_DUST, "Wires fly: eyes, face, leather.")),
+    "wire-brush": Way("Wire brush by hand", WayKind.HAND, 0.45, "St 2", (2, 15), burnishes=True, keys=False, lifts_filler=False, cautions=(_DUST,)),
+    "needle": Way("Needle scaler", WayKind.POWER, 0.5, "St 3", (30, 90), hard=True, cautions=(_DUST, "Noise and shaking hands: ear protection, pauses.")),
+    "scrape": Way("Scraper", WayKind.HAND, 0.8, "St 2", (0, 10), keys=False, waste_min=8, cautions=(_DUST,)),
+    "walnut": Way("Blast, fine walnut shell", WayKind.BLAST, 2.5, "Sa 1", (0, 10), "60/200 mesh", keys=False, lifts_filler=False, clean_min=8, waste_min=6, move_min=60, cautions=(_BLAST,)),
+    "plastic": Way("Blast, plastic media", WayKind.BLAST, 2.5, "Sa 1", (0, 12), "30/40 mesh", keys=False, lifts_filler=False, clean_min=8, waste_min=6, move_min=60, cautions=(_BLAST,)),
+    "garnet": Way("Blast, garnet", WayKind.BLAST, 4.0, "Sa 2½", (40, 75), "80 mesh", hard=True, clean_min=8, waste_min=8, move_min=60, cautions=(_BLAST,)),
+    "slag": Way("Blast, coarse slag", WayKind.BLAST, 5.0, "Sa 2½", (60, 100), "20/40 mesh", hard=True, clean_min=8, waste_min=8, move_min=60, cautions=(_BLAST,)),
+    "chemical": Way("Paint stripper", WayKind.CHEMICAL, 0.6, "St 2", (0, 5), keys=False, lifts_filler=False, clean_min=10, waste_min=12, cautions=(_SOLVENT,)),
+    "dip": Way("Acid dip, sent out", WayKind.DIP, 8.0, "Sa 2½", (0, 10), keys=False, clean_min=4, waste_min=0, move_min=180, cautions=("Acid is the contractor’s; ask what is left on the part and in its laps.",)),
+    "heat": Way("Hot air and scraper", WayKind.HEAT, 0.7, "St 2", (0, 5), keys=False, lifts_filler=False, waste_min=8, cautions=(f"Lead fume above {celsius_q(400)}, fire: low heat, extraction, extinguisher at hand.", _DUST)),
 }  # fmt: skip
 """Ways by key."""
 
@@ -136,7 +148,7 @@ def hours_of(key: str, metal: Metal, area_m2: float, cut_share: float = 0.0) -> 
     """Hours [h] to ready-for-primer on an area [m2], less the share that will be cut out: that is only scraped."""
     way = WAYS[key]
     area = area_m2 * (1.0 - cut_share)
-    speed = (BLAST_FORM_SPEED if way.kind in {"blast", "dip"} else FORM_SPEED).get(metal.form, 1.0)
+    speed = (BLAST_FORM_SPEED if way.kind in {WayKind.BLAST, WayKind.DIP} else FORM_SPEED).get(metal.form, 1.0)
     layers = 1.0 + 0.25 * max(0, len(metal.rows("layer")) - 1)
     needs_key = not way.keys
     return StripHours(

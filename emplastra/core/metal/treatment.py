@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 
 from ..product.sheet import Sheet
 from ..surface.clocks import PROMPT_S
+from ..surface.names import StepKind
 from ..surface.plan import Progress
 from ..surface.steps import STEPS
 from ..survey.inspection import POINTS
@@ -22,6 +23,12 @@ source.
 """
 WIPE_ML_M2, RINSE_ML_M2, WASH_ML_M2 = 30.0, 1500.0, 5000.0
 """Panel wipe, rinsing and washing water [mL/m2]. Common practice, no source."""
+_BY_AREA: dict[str, tuple[str, float]] = {
+    StepKind.RINSE: ("water", RINSE_ML_M2),
+    StepKind.UNCOVER: ("water", WASH_ML_M2),
+    StepKind.DEGREASE: ("panel wipe", WIPE_ML_M2),
+}
+"""What a step takes of its stuff [mL/m2]."""
 COMMON = "common practice, no source"
 
 
@@ -51,19 +58,19 @@ class Card:
 
 
 HOW: dict[str, tuple[str, ...]] = {
-    "uncover": ("Empty lips, arches and boxes; wash; let it drain.", "Near sea or road salt: test for salts before anything else."),
-    "survey": ("Walk round as bared: grade, holes, thickness left.",),
-    "strip": ("Stop where marks are expected.", "The bare clock runs from the first stroke, by portion."),
-    "repair": ("Cut back to where the metal is again at full thickness.", "Cutting shows the next rotten skin: write it down."),
-    "weld": ("Weld-through primer on the faces of a lap.", "The far side burns too: coat it again while it can be reached."),
-    "clean": ("1 part cleaner to 5 parts water.", "Scrub with a non-woven pad, rinse, blow dry.", "Never with acid."),
-    "acid-prep": ("Spray it on and keep it wet for about 30 minutes.", "Wet it again every 5 minutes. Let it dry and its time starts anew.", "Then rinse."),
-    "rinse": ("Plenty of clean water, also in laps.", "Blow laps and seams dry: they hold water longest."),
-    "dry": ("Warm and moving air; laps last.",),
-    "convert": ("On tight rust only, brushed in.", "Left 24 to 36 hours before epoxy, in one school."),
-    "abrade": ("By hand, crosswise, until no shine is left.", "The end bared first comes first."),
-    "degrease": ("Two cloths: one wets, one takes off before it dries.", "Then coat within the hour."),
-    "inspect": ("Against the light, from both sides.",),
+    StepKind.UNCOVER: ("Empty lips, arches and boxes; wash; let it drain.", "Near sea or road salt: test for salts before anything else."),
+    StepKind.SURVEY: ("Walk round as bared: grade, holes, thickness left.",),
+    StepKind.STRIP: ("Stop where marks are expected.", "The bare clock runs from the first stroke, by portion."),
+    StepKind.REPAIR: ("Cut back to where the metal is again at full thickness.", "Cutting shows the next rotten skin: write it down."),
+    StepKind.WELD: ("Weld-through primer on the faces of a lap.", "The far side burns too: coat it again while it can be reached."),
+    StepKind.CLEAN: ("1 part cleaner to 5 parts water.", "Scrub with a non-woven pad, rinse, blow dry.", "Never with acid."),
+    StepKind.ACID_PREP: ("Spray it on and keep it wet for about 30 minutes.", "Wet it again every 5 minutes. Let it dry and its time starts anew.", "Then rinse."),
+    StepKind.RINSE: ("Plenty of clean water, also in laps.", "Blow laps and seams dry: they hold water longest."),
+    StepKind.DRY: ("Warm and moving air; laps last.",),
+    StepKind.CONVERT: ("On tight rust only, brushed in.", "Left 24 to 36 hours before epoxy, in one school."),
+    StepKind.ABRADE: ("By hand, crosswise, until no shine is left.", "The end bared first comes first."),
+    StepKind.DEGREASE: ("Two cloths: one wets, one takes off before it dries.", "Then coat within the hour."),
+    StepKind.INSPECT: ("Against the light, from both sides.",),
 }  # fmt: skip
 LOOKED_AT = tuple(f"{p.name}: {p.fault}? {p.remedy[:1].upper()}{p.remedy[1:]}." for p in POINTS.values())
 """What is looked at on welds and holes, in words."""
@@ -77,7 +84,7 @@ def needs_of(
     sheet: of the step's product; what it does not say is common practice. temp_c: for its contact time.
     """
     use = sheet.use if sheet else None
-    if kind == "clean":
+    if kind == StepKind.CLEAN:
         per, water = (
             _given("ready to use", use.ml_m2 if use else None, CLEANER_ML_M2),
             _given("parts of water", use.water_parts if use else None, WATER_PARTS, ""),
@@ -90,16 +97,12 @@ def needs_of(
             Line("of that", f"1 part to {water.value}", f"{part:.0f} and {ready - part:.0f}", "mL"),
         ]
         return found, _working("Cleaner", area_m2, (per, water), lines)
-    if kind == "acid-prep":
+    if kind == StepKind.ACID_PREP:
         return _acid(area_m2, sheet, temp_c)
-    each = {
-        "rinse": ("water", RINSE_ML_M2),
-        "uncover": ("water", WASH_ML_M2),
-        "degrease": ("panel wipe", WIPE_ML_M2),
-    }.get(kind)
+    each = _BY_AREA.get(kind)
     if each is None:
         return (), None
-    per = _given("of it", use.ml_m2 if use and kind == "degrease" else None, each[1])
+    per = _given("of it", use.ml_m2 if use and kind == StepKind.DEGREASE else None, each[1])
     ml = _number(per) * area_m2
     return (Supply(each[0], ml, per.basis),), _working(
         each[0].capitalize(), area_m2, (per,), [_in_all(area_m2, per, ml)]
@@ -164,7 +167,7 @@ def cards(
         status = "done" if state.done else "now" if i == progress.next_index else "later"
         needs, working = needs_of(step.kind, area_m2, (sheets or {}).get(step.product), temp_c)
         name = kind.name + (f", {step.grit}" if step.grit else "") + (f": {step.product}" if step.product else "")
-        checks = LOOKED_AT if step.kind in {"inspect", "weld", "repair"} else ()
+        checks = LOOKED_AT if step.kind in {StepKind.INSPECT, StepKind.WELD, StepKind.REPAIR} else ()
         found.append(
             Card(
                 step.id,
@@ -179,7 +182,7 @@ def cards(
                 checks,
             )
         )
-        if kind.leaves_film and step.kind not in {"convert", "solder"}:
+        if kind.leaves_film and step.kind not in {StepKind.CONVERT, StepKind.SOLDER}:
             break
     return found
 

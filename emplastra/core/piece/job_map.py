@@ -6,16 +6,29 @@ Grid units: a view is COLUMNS wide and ROWS high. Drawing units are those of the
 import textwrap
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 from ..errors import FieldError
 
 VIEWS = {"left": "Left", "right": "Right", "top": "Top", "under": "Under", "inside": "Inside"}
+
+
+class TileKind(StrEnum):
+    """Shapes in which a zone may be drawn."""
+
+    PANEL = "panel"
+    ROUND = "round"
+    TAPER = "taper"
+    WEDGE = "wedge"
+    ARCH = "arch"
+
+
 KINDS = {
-    "panel": "Panel",
-    "round": "Round",
-    "taper": "Taper, narrow above",
-    "wedge": "Wedge",
-    "arch": "Panel with an arch",
+    TileKind.PANEL: "Panel",
+    TileKind.ROUND: "Round",
+    TileKind.TAPER: "Taper, narrow above",
+    TileKind.WEDGE: "Wedge",
+    TileKind.ARCH: "Panel with an arch",
 }
 COLUMNS, ROWS = 24, 12
 CELL, GUTTER, HEAD = 15.0, 118.0, 28.0
@@ -72,15 +85,15 @@ class Cells:
         if self.w > 1:
             first = min(self.w - 1, max(1, round(self.w * share)))
             return (
-                Cells(self.view, "panel", self.x, self.y, first, self.h),
-                Cells(self.view, "panel", self.x + first, self.y, self.w - first, self.h),
+                Cells(self.view, TileKind.PANEL, self.x, self.y, first, self.h),
+                Cells(self.view, TileKind.PANEL, self.x + first, self.y, self.w - first, self.h),
             )
         if self.h == 1:
             return self, self
         first = min(self.h - 1, max(1, round(self.h * share)))
         return (
-            Cells(self.view, "panel", self.x, self.y, 1, first),
-            Cells(self.view, "panel", self.x, self.y + first, 1, self.h - first),
+            Cells(self.view, TileKind.PANEL, self.x, self.y, 1, first),
+            Cells(self.view, TileKind.PANEL, self.x, self.y + first, 1, self.h - first),
         )
 
 
@@ -107,8 +120,8 @@ def free_place(view: str, taken: Iterable[Cells], w: int = 6, h: int = 3) -> Cel
         for y in range(ROWS - height + 1):
             for x in range(COLUMNS - width + 1):
                 if not any((x + i, y + j) in filled for i in range(width) for j in range(height)):
-                    return Cells(view, "panel", x, y, width, height)
-    return Cells(view, "panel", 0, 0, 1, 1)
+                    return Cells(view, TileKind.PANEL, x, y, width, height)
+    return Cells(view, TileKind.PANEL, 0, 0, 1, 1)
 
 
 @dataclass(frozen=True)
@@ -174,15 +187,15 @@ def outline_of(cells: Cells) -> tuple[str, object]:
     """The outline of a place: ("rect" | "ellipse", Box) or ("polygon", points)."""
     box = box_of(cells)
     left, top, right, foot = box.x, box.y, box.x + box.w, box.y + box.h
-    if cells.kind == "round":
+    if cells.kind == TileKind.ROUND:
         return "ellipse", box
-    if cells.kind == "taper":
+    if cells.kind == TileKind.TAPER:
         inset = 0.16 * box.w
         return "polygon", ((left + inset, top), (right - inset, top), (right, foot), (left, foot))
-    if cells.kind == "wedge":
+    if cells.kind == TileKind.WEDGE:
         high, low = (right, left) if not cells.flip else (left, right)
         return "polygon", ((low, top + 0.55 * box.h), (high, top), (high, foot), (low, foot))
-    if cells.kind == "arch":
+    if cells.kind == TileKind.ARCH:
         a, b = left + 0.3 * box.w, left + 0.7 * box.w
         rise = min(0.45 * box.h, 0.5 * (b - a))
         middle = (

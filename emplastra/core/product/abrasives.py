@@ -5,6 +5,8 @@ Grains: ISO 6344-2 (P12 to P220, mean) and -3 (P240 to P2500, median ds50), from
 
 from dataclasses import dataclass
 
+from .kinds import ProductKind
+
 GRAIN_UM: dict[str, float] = {
     "P12": 1815, "P16": 1324, "P20": 1000, "P24": 764, "P30": 642, "P36": 538, "P40": 425, "P50": 336, "P60": 269, "P80": 201, "P100": 162, "P120": 125,
     "P150": 100, "P180": 82, "P220": 68, "P240": 58.5, "P280": 52.2, "P320": 46.2, "P360": 40.5, "P400": 35, "P500": 30.2, "P600": 25.8, "P800": 21.8,
@@ -70,36 +72,36 @@ class Tooth:
 
 
 TOOTH: dict[str, Tooth] = {
-    "epoxy-primer": Tooth(20, 60, "St 3", "P80"),
-    "epoxy-mastic": Tooth(25, 75, "St 2", "P80"),
-    "wash-primer": Tooth(5, 25, "St 3", "P180"),
-    "zinc-rich-primer": Tooth(40, 85, "Sa 2½", "P36"),
-    "weld-through-primer": Tooth(5, 40, "St 3", "P120"),
-    "1k-primer": Tooth(10, 40, "St 2", "P120"),
-    "converter": Tooth(0, 75, "St 2", "P80"),
-    "converting-primer": Tooth(0, 75, "St 2", "P80"),
-    "flake-urethane": Tooth(40, 100, "Sa 2½", "P36"),
-    "body-filler": Tooth(30, 80, "St 3", "P80"),
-    "powder": Tooth(25, 75, "Sa 2½", "P80"),
+    ProductKind.EPOXY_PRIMER: Tooth(20, 60, "St 3", "P80"),
+    ProductKind.EPOXY_MASTIC: Tooth(25, 75, "St 2", "P80"),
+    ProductKind.WASH_PRIMER: Tooth(5, 25, "St 3", "P180"),
+    ProductKind.ZINC_RICH_PRIMER: Tooth(40, 85, "Sa 2½", "P36"),
+    ProductKind.WELD_THROUGH_PRIMER: Tooth(5, 40, "St 3", "P120"),
+    ProductKind.ONE_K_PRIMER: Tooth(10, 40, "St 2", "P120"),
+    ProductKind.CONVERTER: Tooth(0, 75, "St 2", "P80"),
+    ProductKind.CONVERTING_PRIMER: Tooth(0, 75, "St 2", "P80"),
+    ProductKind.FLAKE_URETHANE: Tooth(40, 100, "Sa 2½", "P36"),
+    ProductKind.BODY_FILLER: Tooth(30, 80, "St 3", "P80"),
+    ProductKind.POWDER: Tooth(25, 75, "Sa 2½", "P80"),
 }
 """Kind of the first coat -> what it wants. Common practice, no source: the sheet comes first."""
 ANY_TOOTH = Tooth(20, 60, "St 3", "P80")
 """Where the first coat is not known."""
 UNDER: dict[str, tuple[str, str]] = {
-    "epoxy-primer": ("P80", "P320"), "epoxy-mastic": ("P80", "P240"), "body-filler": ("P36", "P180"), "fibre-filler": ("P36", "P120"),
-    "fine-filler": ("P80", "P240"), "sprayable-filler": ("P80", "P240"), "two-pack-surfacer": ("P80", "P320"), "1k-primer": ("P180", "P400"),
-    "sealer": ("P240", "P600"), "chip-coat": ("P80", "P400"), "underbody-coat": ("P80", "P400"), "textured-coating": ("P80", "P400"),
-    "enamel": ("P240", "P500"), "base-coat": ("P400", "P800"), "mid-coat": ("P600", "P1000"), "single-stage": ("P320", "P600"),
-    "clear-coat": ("P600", "P2000"), "flake-urethane": ("P36", "P220"),
+    ProductKind.EPOXY_PRIMER: ("P80", "P320"), ProductKind.EPOXY_MASTIC: ("P80", "P240"), ProductKind.BODY_FILLER: ("P36", "P180"), ProductKind.FIBRE_FILLER: ("P36", "P120"),
+    ProductKind.FINE_FILLER: ("P80", "P240"), ProductKind.SPRAYABLE_FILLER: ("P80", "P240"), ProductKind.TWO_PACK_SURFACER: ("P80", "P320"), ProductKind.ONE_K_PRIMER: ("P180", "P400"),
+    ProductKind.SEALER: ("P240", "P600"), ProductKind.CHIP_COAT: ("P80", "P400"), ProductKind.UNDERBODY_COAT: ("P80", "P400"), ProductKind.TEXTURED_COATING: ("P80", "P400"),
+    ProductKind.ENAMEL: ("P240", "P500"), ProductKind.BASE_COAT: ("P400", "P800"), ProductKind.MID_COAT: ("P600", "P1000"), ProductKind.SINGLE_STAGE: ("P320", "P600"),
+    ProductKind.CLEAR_COAT: ("P600", "P2000"), ProductKind.FLAKE_URETHANE: ("P36", "P220"),
 }  # fmt: skip
 """Kind of a coat -> (coarsest, finest) grit on the film under it. Common practice, no source: the sheet comes first."""
 FIRST_CUT: dict[str, str] = {
-    "body-filler": "P40",
-    "fibre-filler": "P40",
-    "fine-filler": "P80",
-    "sprayable-filler": "P120",
-    "two-pack-surfacer": "P180",
-    "epoxy-primer": "P240",
+    ProductKind.BODY_FILLER: "P40",
+    ProductKind.FIBRE_FILLER: "P40",
+    ProductKind.FINE_FILLER: "P80",
+    ProductKind.SPRAYABLE_FILLER: "P120",
+    ProductKind.TWO_PACK_SURFACER: "P180",
+    ProductKind.EPOXY_PRIMER: "P240",
 }
 """Kind of what is levelled -> the grit of its first cut. Common practice, no source."""
 GRADES: dict[str, str] = {

@@ -2,12 +2,8 @@
 
 from typing import Any
 
-KINDS = (
-    "cleaner", "panel-wipe", "acid-prep", "converter", "converting-primer", "encapsulator", "wash-primer", "weld-through-primer",
-    "epoxy-primer", "epoxy-mastic", "zinc-rich-primer", "body-filler", "fibre-filler", "fine-filler", "sprayable-filler", "body-solder",
-    "two-pack-surfacer", "1k-primer", "guide-coat", "sealer", "seam-sealer", "chip-coat", "underbody-coat", "textured-coating",
-    "enamel", "base-coat", "mid-coat", "single-stage", "clear-coat", "flake-urethane", "powder", "cavity-wax",
-)  # fmt: skip
+from .kinds import ProductKind
+
 ACTS = ("weld", "close", "mask", "fit", "pack")
 TIMES = ("flash", "dust_free", "touch", "handle", "sandable", "ready_to_weld", "cure", "contact")
 
@@ -76,7 +72,7 @@ SCHEMA: dict[str, Any] = {
         {
             "format": {"const": "emplastra-sheet/1"},
             "product": {**_TEXT, "maxLength": 80},
-            "kind": {"enum": list(KINDS)},
+            "kind": {"enum": [str(kind) for kind in ProductKind]},
             "form": {"enum": ["mixed", "ready", "aerosol"]},
             "source": _TEXT,
             "date": {"type": "string", "pattern": "^\\d{4}-\\d{2}-\\d{2}$"},

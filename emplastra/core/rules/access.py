@@ -6,7 +6,8 @@ Where no source is named: common practice, no source.
 from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
-from ..metal.access import Act, Plan, all_before, covers, order
+from ..metal.access import Act, ActKind, Plan, all_before, covers, order
+from ..product.kinds import ProductKind
 from ..words import film_q
 from ..working import Basis, Given, Line, Working
 from .registry import Said, Verdict, gravest_first, judge, rule
@@ -82,10 +83,10 @@ def _ring(ring: Sequence[Act]) -> Iterator[Said]:
 @rule("hidden-uncoated", "access", "stops", "A hidden face is coated before it is closed")
 def _hidden(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
-    for act in _todo(plan, "close"):
+    for act in _todo(plan, ActKind.CLOSE):
         known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
         bare = {f for f, face in known.items() if not face.coated and not face.stays_bare}
-        bare -= _faces_of(plan, "coat", before[act.id])
+        bare -= _faces_of(plan, ActKind.COAT, before[act.id])
         if bare:
             yield Said(
                 f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.",
@@ -95,9 +96,11 @@ def _hidden(plan: Plan) -> Iterator[Said]:
 
 @rule("lap-primer", "access", "warns", "Weld-through primer on the faces of a lap")
 def _lap(plan: Plan) -> Iterator[Said]:
-    for act in _todo(plan, "weld"):
+    for act in _todo(plan, ActKind.WELD):
         faces = [plan.faces[f] for f in act.faces if f in plan.faces]
-        if len(faces) >= 2 and not all(f.products & {"weld-through-primer", "zinc-rich-primer"} for f in faces):
+        if len(faces) >= 2 and not all(
+            f.products & {ProductKind.WELD_THROUGH_PRIMER, ProductKind.ZINC_RICH_PRIMER} for f in faces
+        ):
             yield Said(
                 f"{act.name} makes a lap of {_names(plan, set(act.faces))}: weld-through primer on both faces first.",
                 {"act": act.id},
@@ -107,11 +110,11 @@ def _lap(plan: Plan) -> Iterator[Said]:
 @rule("weld-burns", "access", "warns", "A weld burns the film on the far side")
 def _weld_burns(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
-    for act in _todo(plan, "weld"):
+    for act in _todo(plan, ActKind.WELD):
         coated = {f for f in act.faces if f in plan.faces and plan.faces[f].coated}
-        coated |= _faces_of(plan, "coat", before[act.id]) & set(act.faces)
+        coated |= _faces_of(plan, ActKind.COAT, before[act.id]) & set(act.faces)
         after = {a.id for a in plan.acts if act.id in before[a.id]}
-        burnt = coated - _faces_of(plan, "coat", after)
+        burnt = coated - _faces_of(plan, ActKind.COAT, after)
         if burnt:
             yield Said(
                 f"{act.name} burns the film on {_names(plan, burnt)}: coat it again after, through what is "
@@ -123,8 +126,8 @@ def _weld_burns(plan: Plan) -> Iterator[Said]:
 @rule("hot-near-wax", "access", "stops", "Hot work near wax or fuel")
 def _hot(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
-    for act in _todo(plan, "weld"):
-        waxed = _faces_of(plan, "wax", before[act.id]) & set(act.faces)
+    for act in _todo(plan, ActKind.WELD):
+        waxed = _faces_of(plan, ActKind.WAX, before[act.id]) & set(act.faces)
         known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
         danger = waxed | {f for f, face in known.items() if face.waxed or "fuel" in face.near}
         if danger:
@@ -137,9 +140,9 @@ def _hot(plan: Plan) -> Iterator[Said]:
 @rule("wet-sealer", "access", "stops", "Sealer dries before the joint is welded")
 def _wet_sealer(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
-    for act in _todo(plan, "weld"):
-        open_seals = before[act.id] & {a.id for a in _todo(plan, "seal")}
-        soon = _faces_of(plan, "seal", open_seals) & set(act.faces)
+    for act in _todo(plan, ActKind.WELD):
+        open_seals = before[act.id] & {a.id for a in _todo(plan, ActKind.SEAL)}
+        soon = _faces_of(plan, ActKind.SEAL, open_seals) & set(act.faces)
         if soon:
             yield Said(
                 f"{act.name} comes after sealing {_names(plan, soon)}: the sealer is dry before the joint is welded.",
@@ -157,7 +160,7 @@ def _wet_sealer(plan: Plan) -> Iterator[Said]:
 
 @rule("drain-shut", "access", "warns", "Drains are open before a cavity is closed")
 def _drains(plan: Plan) -> Iterator[Said]:
-    for act in _todo(plan, "close"):
+    for act in _todo(plan, ActKind.CLOSE):
         shut = [
             f"{plan.faces[f].name}, drain {d}"
             for f in act.faces
@@ -173,7 +176,7 @@ def _drains(plan: Plan) -> Iterator[Said]:
 
 @rule("gap", "access", "warns", "Film eats the gap")
 def _gap(plan: Plan) -> Iterator[Said]:
-    for kind in ("fit", "close"):
+    for kind in (ActKind.FIT, ActKind.CLOSE):
         for act in _todo(plan, kind):
             gap = gap_of(plan, act)
             if gap is not None and gap.left_um < act.least_um - 1e-9:
@@ -188,8 +191,8 @@ def _gap(plan: Plan) -> Iterator[Said]:
 @rule("forced-fit", "access", "warns", "What is fitted after paint was fitted dry before")
 def _forced(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
-    for act in _todo(plan, "fit"):
-        fits = [a.what for a in plan.acts if a.kind == "trial-fit" and (a.id in before[act.id] or a.done)]
+    for act in _todo(plan, ActKind.FIT):
+        fits = [a.what for a in plan.acts if a.kind == ActKind.TRIAL_FIT and (a.id in before[act.id] or a.done)]
         if not covers(" and ".join(fits), act.what):
             yield Said(
                 f"{act.name}: it was not fitted dry before. After paint it must go on unforced: set its gaps "
@@ -201,11 +204,14 @@ def _forced(plan: Plan) -> Iterator[Said]:
 @rule("fill-early", "access", "warns", "No filler before panels are hung and gaps set")
 def _fill_early(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
-    for act in _todo(plan, "fill"):
+    for act in _todo(plan, ActKind.FILL):
         waiting = [
             a
             for a in plan.acts
-            if a.kind == "trial-fit" and not a.done and a.id not in before[act.id] and set(a.faces) & set(act.faces)
+            if a.kind == ActKind.TRIAL_FIT
+            and not a.done
+            and a.id not in before[act.id]
+            and set(a.faces) & set(act.faces)
         ]
         if waiting:
             yield Said(
@@ -215,10 +221,10 @@ def _fill_early(plan: Plan) -> Iterator[Said]:
 
 @rule("trial-stays", "access", "stops", "A trial fit is taken off before anything is closed over it")
 def _trial_stays(plan: Plan) -> Iterator[Said]:
-    for act in (a for a in plan.acts if a.kind == "trial-fit"):
+    for act in (a for a in plan.acts if a.kind == ActKind.TRIAL_FIT):
         there = [a for a in plan.acts if set(a.faces) & set(act.faces)]
-        closing = [a for a in there if a.kind == "close"]
-        if closing and not any(a.kind == "take-off" for a in there):
+        closing = [a for a in there if a.kind == ActKind.CLOSE]
+        if closing and not any(a.kind == ActKind.TAKE_OFF for a in there):
             yield Said(
                 f"{act.name} must come off again before {closing[0].name.lower()}: nothing takes it off.",
                 {"act": act.id},

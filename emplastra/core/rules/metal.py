@@ -6,6 +6,8 @@ Where no source is named: common practice, no source.
 from collections.abc import Iterator, Mapping
 
 from ..metal.known import Metal
+from ..product.kinds import ProductKind
+from ..surface.names import StepKind
 from ..survey.inspection import POINTS
 from .registry import SEVERITIES, Said, Verdict, gravest_first, judge, not_judged, rule
 
@@ -151,16 +153,16 @@ def _salts(m: Metal) -> Iterator[Said]:
 @rule("wax", "zone", "stops", "Wax is off before metal is coated")
 def _wax(m: Metal) -> Iterator[Said]:
     if m.choice("wax") == "smears" and ("wax", "") in m.open_findings:
-        if m.next_step in {"weld", "solder"}:
+        if m.next_step in {StepKind.WELD, StepKind.SOLDER}:
             yield Said("Wax burns and runs into the weld: take it off and keep a fire watch.", {"next": m.next_step})
-        elif m.is_coat_next or m.next_step in {"acid-prep", "abrade"}:
+        elif m.is_coat_next or m.next_step in {StepKind.ACID_PREP, StepKind.ABRADE}:
             yield Said("It smears: wax. Off with solvent before anything else touches it.", {"next": m.next_step})
 
 
 @rule("heat-near", "zone", "stops", "Fuel, glass, wiring and trim near heat")
 def _heat_near(m: Metal) -> Iterator[Said]:
     near = set(m.choice("near").split("+")) & {"fuel", "wiring", "trim", "glass"}
-    if near and m.next_step in {"weld", "solder"}:
+    if near and m.next_step in {StepKind.WELD, StepKind.SOLDER}:
         grave = "stops" if "fuel" in near else "warns"
         yield Said(
             f"Heat near {', '.join(sorted(near))}: out or shielded first.",
@@ -174,7 +176,7 @@ def _cause(m: Metal) -> Iterator[Said]:
     open_drains = [
         a.mark for a in m.rows("drain") if a.choice in {"blocked", "missing"} and ("drain", a.mark) in m.open_findings
     ]
-    if open_drains and (m.is_coat_next or m.next_step == "close"):
+    if open_drains and (m.is_coat_next or m.next_step == StepKind.CLOSE):
         yield Said(
             f"Drain {', '.join(open_drains)} is blocked or missing: it feeds the next cavity. Mend the cause "
             f"with the metal.",
@@ -222,13 +224,17 @@ def _weld_faults(m: Metal) -> Iterator[Said]:
 
 @rule("holes", "zone", "stops", "Holes are closed with metal")
 def _holes(m: Metal) -> Iterator[Said]:
-    if m.choice("holes") == "holes" and ("holes", "") in m.open_findings and (m.is_coat_next or m.next_step == "fill"):
+    if (
+        m.choice("holes") == "holes"
+        and ("holes", "") in m.open_findings
+        and (m.is_coat_next or m.next_step == StepKind.FILL)
+    ):
         yield Said("Holes: weld, braze or patch. Filler and paint do not bridge them.", {"next": m.next_step})
 
 
 @rule("filler-on-bare", "zone", "warns", "Filler goes over epoxy", school=("filler", "over-epoxy"))
 def _filler_on_bare(m: Metal) -> Iterator[Said]:
-    if m.next_product in {"body-filler", "fibre-filler"} and m.bare and not m.coated:
+    if m.next_product in {ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER} and m.bare and not m.coated:
         yield Said("In this school filler goes over epoxy: prime first, then fill.", {"next": m.next_product})
 
 
@@ -248,7 +254,7 @@ def _bleeding(m: Metal) -> Iterator[Said]:
         not m.stripped
         and any(a.choice == "bleeding" and ("layer", a.mark) in m.open_findings for a in m.rows("layer"))
         and m.is_coat_next
-        and m.next_product not in {"epoxy-primer", "epoxy-mastic"}
+        and m.next_product not in {ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC}
     ):
         yield Said("A bleeding colour lies under it: isolate it with epoxy first.", {"next": m.next_product})
 
@@ -262,13 +268,13 @@ def _trial_fit(m: Metal) -> Iterator[Said]:
             if raw
             else "On a trial fit: it must come off again.",
             {"raw": raw},
-            "stops" if m.next_step == "close" or (raw and m.next_step == "fill") else "",
+            "stops" if m.next_step == StepKind.CLOSE or (raw and m.next_step == StepKind.FILL) else "",
         )
 
 
 @rule("not-seen", "zone", "advises", "Not seen is not sound")
 def _not_seen(m: Metal) -> Iterator[Said]:
-    if m.unseen_share > 0.05 and (m.is_coat_next or m.next_step == "close"):
+    if m.unseen_share > 0.05 and (m.is_coat_next or m.next_step == StepKind.CLOSE):
         yield Said(
             f"{m.unseen_share:.0%} of it was never seen: not seen is not sound.", {"share": round(m.unseen_share, 2)}
         )
@@ -276,7 +282,7 @@ def _not_seen(m: Metal) -> Iterator[Said]:
 
 @rule("hidden-bare", "zone", "stops", "A face out of reach is coated before it is closed")
 def _hidden(m: Metal) -> Iterator[Said]:
-    if m.next_step == "close" and m.end_state == "coated" and (m.bare or m.under.get("bare", 0.0) > 0.001):
+    if m.next_step == StepKind.CLOSE and m.end_state == "coated" and (m.bare or m.under.get("bare", 0.0) > 0.001):
         yield Said("Bare, and about to be out of reach: coat it first, or record that it stays bare.", {"bare": True})
 
 
@@ -292,7 +298,7 @@ def _burnt(m: Metal) -> Iterator[Said]:
 
 @rule("laminate-soft", "zone", "advises", "Raw laminate is tender")
 def _laminate(m: Metal) -> Iterator[Said]:
-    if m.substrate == "laminate" and m.next_step == "strip":
+    if m.substrate == "laminate" and m.next_step == StepKind.STRIP:
         yield Said(
             "Laminate: a test patch first; stop when strands show. Stripper soaks in.", {"substrate": m.substrate}
         )
@@ -301,59 +307,59 @@ def _laminate(m: Metal) -> Iterator[Said]:
 UNDER_WORDS = {
     "bare": "bare metal",
     "old film": "the ring of old film",
-    "wash-primer": "wash primer",
+    ProductKind.WASH_PRIMER: "wash primer",
     "temporary": "a temporary primer",
-    "converter": "converted rust",
+    ProductKind.CONVERTER: "converted rust",
     "laminate": "laminate",
 }
 JUDGED_OVER = {
-    "acid-prep",
-    "epoxy-primer",
-    "epoxy-mastic",
-    "wash-primer",
-    "converter",
-    "converting-primer",
-    "body-filler",
-    "zinc-rich-primer",
-    "weld-through-primer",
-    "1k-primer",
-    "two-pack-surfacer",
-    "seam-sealer",
+    ProductKind.ACID_PREP,
+    ProductKind.EPOXY_PRIMER,
+    ProductKind.EPOXY_MASTIC,
+    ProductKind.WASH_PRIMER,
+    ProductKind.CONVERTER,
+    ProductKind.CONVERTING_PRIMER,
+    ProductKind.BODY_FILLER,
+    ProductKind.ZINC_RICH_PRIMER,
+    ProductKind.WELD_THROUGH_PRIMER,
+    ProductKind.ONE_K_PRIMER,
+    ProductKind.TWO_PACK_SURFACER,
+    ProductKind.SEAM_SEALER,
 }
 """Acts and kinds whose first contact with the metal is judged."""
 _CLEAN = "clean"
 PAIRS: dict[tuple[str, str], tuple[str, str]] = {
-    ("bare", "acid-prep"): (_CLEAN, "goes on bare metal"),
-    ("old film", "acid-prep"): ("warns", "lifts the edge of old film: keep it to the bare spots and rinse the ring well"),
-    ("wash-primer", "acid-prep"): ("stops", "eats wash primer: prime the patch, or strip it to metal first"),
-    ("temporary", "acid-prep"): ("stops", "does not go on a temporary primer: take that off first"),
-    ("bare", "epoxy-primer"): (_CLEAN, "goes on keyed bare metal"),
-    ("bare", "epoxy-mastic"): (_CLEAN, "goes on tight rust and keyed metal"),
-    ("bare", "wash-primer"): (_CLEAN, "goes on bare metal, thin"),
-    ("bare", "converter"): (_CLEAN, "wants rust to work on"),
-    ("bare", "converting-primer"): (_CLEAN, "wants tight rust"),
-    ("bare", "body-filler"): ("advises", "goes on abraded metal in one school, over epoxy in the other"),
-    ("bare", "zinc-rich-primer"): (_CLEAN, "wants blasted bare steel"),
-    ("bare", "weld-through-primer"): (_CLEAN, "goes on the faces of a lap"),
-    ("bare", "1k-primer"): (_CLEAN, "goes on bare metal"),
-    ("bare", "two-pack-surfacer"): ("warns", "has no hold on bare metal by itself: epoxy or wash primer first"),
-    ("bare", "seam-sealer"): ("warns", "goes over primer, not on bare metal"),
-    ("old film", "epoxy-primer"): ("advises", "goes on sound, feathered, keyed old film"),
-    ("old film", "epoxy-mastic"): ("advises", "goes on sound, feathered, keyed old film"),
-    ("old film", "wash-primer"): ("warns", "can lift old film at the ring"),
-    ("old film", "converter"): ("stops", "does nothing on paint: bare rust only"),
-    ("old film", "1k-primer"): ("warns", "its solvent can lift the ring of old film"),
-    ("wash-primer", "epoxy-primer"): ("stops", "goes on no wash primer unless its sheet says so: the acid holds back its cure"),
-    ("wash-primer", "epoxy-mastic"): ("stops", "goes on no wash primer unless its sheet says so: the acid holds back its cure"),
-    ("wash-primer", "two-pack-surfacer"): (_CLEAN, "goes on wash primer within its window"),
-    ("wash-primer", "body-filler"): ("stops", "has no hold on wash primer"),
-    ("converter", "epoxy-mastic"): (_CLEAN, "goes on converted rust once it has waited"),
-    ("converter", "epoxy-primer"): ("advises", "goes on converted rust after 24 to 36 h, in one school"),
-    ("temporary", "epoxy-primer"): ("warns", "over a temporary primer of unknown kind: test a patch with solvent, or take it off"),
-    ("temporary", "epoxy-mastic"): ("warns", "over a temporary primer of unknown kind: test a patch with solvent, or take it off"),
-    ("laminate", "epoxy-primer"): (_CLEAN, "goes on keyed laminate"),
-    ("laminate", "two-pack-surfacer"): (_CLEAN, "goes on keyed laminate"),
-    ("laminate", "acid-prep"): ("stops", "has nothing to do on laminate and soaks in"),
+    ("bare", ProductKind.ACID_PREP): (_CLEAN, "goes on bare metal"),
+    ("old film", ProductKind.ACID_PREP): ("warns", "lifts the edge of old film: keep it to the bare spots and rinse the ring well"),
+    (ProductKind.WASH_PRIMER, ProductKind.ACID_PREP): ("stops", "eats wash primer: prime the patch, or strip it to metal first"),
+    ("temporary", ProductKind.ACID_PREP): ("stops", "does not go on a temporary primer: take that off first"),
+    ("bare", ProductKind.EPOXY_PRIMER): (_CLEAN, "goes on keyed bare metal"),
+    ("bare", ProductKind.EPOXY_MASTIC): (_CLEAN, "goes on tight rust and keyed metal"),
+    ("bare", ProductKind.WASH_PRIMER): (_CLEAN, "goes on bare metal, thin"),
+    ("bare", ProductKind.CONVERTER): (_CLEAN, "wants rust to work on"),
+    ("bare", ProductKind.CONVERTING_PRIMER): (_CLEAN, "wants tight rust"),
+    ("bare", ProductKind.BODY_FILLER): ("advises", "goes on abraded metal in one school, over epoxy in the other"),
+    ("bare", ProductKind.ZINC_RICH_PRIMER): (_CLEAN, "wants blasted bare steel"),
+    ("bare", ProductKind.WELD_THROUGH_PRIMER): (_CLEAN, "goes on the faces of a lap"),
+    ("bare", ProductKind.ONE_K_PRIMER): (_CLEAN, "goes on bare metal"),
+    ("bare", ProductKind.TWO_PACK_SURFACER): ("warns", "has no hold on bare metal by itself: epoxy or wash primer first"),
+    ("bare", ProductKind.SEAM_SEALER): ("warns", "goes over primer, not on bare metal"),
+    ("old film", ProductKind.EPOXY_PRIMER): ("advises", "goes on sound, feathered, keyed old film"),
+    ("old film", ProductKind.EPOXY_MASTIC): ("advises", "goes on sound, feathered, keyed old film"),
+    ("old film", ProductKind.WASH_PRIMER): ("warns", "can lift old film at the ring"),
+    ("old film", ProductKind.CONVERTER): ("stops", "does nothing on paint: bare rust only"),
+    ("old film", ProductKind.ONE_K_PRIMER): ("warns", "its solvent can lift the ring of old film"),
+    (ProductKind.WASH_PRIMER, ProductKind.EPOXY_PRIMER): ("stops", "goes on no wash primer unless its sheet says so: the acid holds back its cure"),
+    (ProductKind.WASH_PRIMER, ProductKind.EPOXY_MASTIC): ("stops", "goes on no wash primer unless its sheet says so: the acid holds back its cure"),
+    (ProductKind.WASH_PRIMER, ProductKind.TWO_PACK_SURFACER): (_CLEAN, "goes on wash primer within its window"),
+    (ProductKind.WASH_PRIMER, ProductKind.BODY_FILLER): ("stops", "has no hold on wash primer"),
+    (ProductKind.CONVERTER, ProductKind.EPOXY_MASTIC): (_CLEAN, "goes on converted rust once it has waited"),
+    (ProductKind.CONVERTER, ProductKind.EPOXY_PRIMER): ("advises", "goes on converted rust after 24 to 36 h, in one school"),
+    ("temporary", ProductKind.EPOXY_PRIMER): ("warns", "over a temporary primer of unknown kind: test a patch with solvent, or take it off"),
+    ("temporary", ProductKind.EPOXY_MASTIC): ("warns", "over a temporary primer of unknown kind: test a patch with solvent, or take it off"),
+    ("laminate", ProductKind.EPOXY_PRIMER): (_CLEAN, "goes on keyed laminate"),
+    ("laminate", ProductKind.TWO_PACK_SURFACER): (_CLEAN, "goes on keyed laminate"),
+    ("laminate", ProductKind.ACID_PREP): ("stops", "has nothing to do on laminate and soaks in"),
 }  # fmt: skip
 """(what lies there, what comes over it) -> (severity or clean, words). Common practice, no source: the sheet comes
 first.

@@ -9,6 +9,7 @@ from functools import partial
 
 from ..product.abrasives import ANY_TOOTH, FIRST_CUT, TOOTH, UNDER, GritError, buries, grain_um, grit_plan, scratch_um
 from ..product.sheet import Sheet
+from ..surface.names import StepKind
 from ..surface.plan import PlanStep
 from ..surface.steps import STEPS
 from ..words import film_q
@@ -17,7 +18,7 @@ from .registry import COMMON, Said, Verdict, gravest_first, judge, rule
 
 SEEN = ("show", "open")
 """Finish classes in which a scratch would be seen."""
-SANDING = ("abrade", "block")
+SANDING = (StepKind.ABRADE, StepKind.BLOCK)
 
 
 @dataclass(frozen=True)

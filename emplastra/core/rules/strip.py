@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from ..metal.known import Metal
-from ..metal.strip import WAYS, StripPlan, Way, rank, tooth_for
+from ..metal.strip import WAYS, StripPlan, Way, WayKind, rank, tooth_for
 from ..product.abrasives import BETTER, Tooth
 from ..words import film_q, length_q
 from .registry import Said, judge, rule
@@ -39,13 +39,15 @@ def plan(
 @rule("blast-near", "strip", "stops", "No blasting with glass, engine or trim fitted")
 def _blast_near(t: Try) -> Iterator[Said]:
     near = sorted(set(t.metal.choice("near").split("+")) & {"glass", "engine", "trim"})
-    if t.way.kind == "blast" and near:
+    if t.way.kind == WayKind.BLAST and near:
         yield Said(f"{', '.join(near).capitalize()} fitted: media get everywhere.", {"near": near})
 
 
 @rule("fuel-near", "strip", "stops", "No spark or heat near fuel")
 def _fuel_near(t: Try) -> Iterator[Said]:
-    if "fuel" in t.metal.choice("near").split("+") and (t.way.kind == "heat" or t.key in {"disc-36", "wire-wheel"}):
+    if "fuel" in t.metal.choice("near").split("+") and (
+        t.way.kind == WayKind.HEAT or t.key in {"disc-36", "wire-wheel"}
+    ):
         yield Said("Fuel near: no heat, no sparks.", {"near": "fuel"})
 
 
@@ -74,7 +76,7 @@ def _soft_metal(t: Try) -> Iterator[Said]:
 
 @rule("raw-laminate", "strip", "stops", "Raw inner laminate by hand only")
 def _raw_laminate(t: Try) -> Iterator[Said]:
-    if t.metal.substrate == "laminate" and t.metal.part == "inner" and t.way.kind in {"blast", "power"}:
+    if t.metal.substrate == "laminate" and t.metal.part == "inner" and t.way.kind in {WayKind.BLAST, WayKind.POWER}:
         yield Said(
             "Raw inner laminate is tender: by hand, a test patch first, stop when strands show.", {"part": "inner"}
         )
@@ -97,7 +99,7 @@ def _cuts_laminate(t: Try) -> Iterator[Said]:
 def _thick(t: Try) -> Iterator[Said]:
     if (
         any(a.choice == "compound" for a in t.metal.rows("layer"))
-        and t.way.kind in {"blast", "power"}
+        and t.way.kind in {WayKind.BLAST, WayKind.POWER}
         and t.key != "scrape"
     ):
         yield Said("Media and discs bounce off and clog in thick compound: scrape it first.", {"layer": "compound"})
@@ -121,7 +123,7 @@ def _profile(t: Try) -> Iterator[Said]:
     used = {"way": t.key, "wants": [t.tooth.low_um, t.tooth.high_um]}
     if t.metal.substrate == "laminate":
         return
-    if t.way.kind in {"blast", "dip", "chemical"} and high < t.tooth.low_um:
+    if t.way.kind in {WayKind.BLAST, WayKind.DIP, WayKind.CHEMICAL} and high < t.tooth.low_um:
         yield Said(
             f"Leaves {film_q(high)} at most; the first coat wants {film_q(t.tooth.low_um, unit=False)}: key it.", used
         )
@@ -157,7 +159,7 @@ def _coarse_skin(t: Try) -> Iterator[Said]:
 
 @rule("dip-loaded", "strip", "warns", "A dip takes lead out and stays in laps")
 def _dip(t: Try) -> Iterator[Said]:
-    if t.way.kind == "dip" and (t.metal.choice("solder") == "seam" or t.metal.boxed):
+    if t.way.kind == WayKind.DIP and (t.metal.choice("solder") == "seam" or t.metal.boxed):
         yield Said(
             "Takes lead out of loaded joints, loosens bonded seams, stays in laps and boxes.",
             {"solder": t.metal.choice("solder")},
@@ -166,7 +168,7 @@ def _dip(t: Try) -> Iterator[Said]:
 
 @rule("heat-skin", "strip", "warns", "Heat warps skins and fumes lead")
 def _heat(t: Try) -> Iterator[Said]:
-    if t.way.kind == "heat" and t.metal.part in {"skin", "door"} and t.metal.choice("solder") != "seam":
+    if t.way.kind == WayKind.HEAT and t.metal.part in {"skin", "door"} and t.metal.choice("solder") != "seam":
         yield Said("Heat warps a skin; it is for solder and thick compound.", {"part": t.metal.part})
 
 

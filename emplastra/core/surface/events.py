@@ -6,7 +6,7 @@ from datetime import date
 from ..product.film import Film
 from ..product.sheet import Sheet
 from ..working import Basis
-from .names import Runs
+from .names import Loss, Runs
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ class Checked(Event):
 class FilmLost(Event):
     """Welding, grinding or a knock took every layer off a share of this face; so the other face has its own."""
 
-    cause: str = "weld"
+    cause: Loss = Loss.WELD
 
 
 @dataclass(frozen=True)

@@ -31,7 +31,7 @@ from .events import (
     Wetted,
 )
 from .integral import Crossing, progress
-from .names import LEADING, Runs, Status
+from .names import LEADING, Loss, Runs, Status
 
 FULL = 0.999
 
@@ -315,7 +315,7 @@ def _add_checked(s: Surface, e: Checked) -> Surface:
 
 
 def _add_lost(s: Surface, e: FilmLost) -> Surface:
-    if e.cause == "weld":
+    if e.cause == Loss.WELD:
         s = replace(s, welded_s=e.ended_s)
     if not s.layers:
         return s

@@ -50,5 +50,52 @@ class Runs(StrEnum):
     WET = "wet"
 
 
+class StepKind(StrEnum):
+    """What is done in a step of a plan."""
+
+    SURVEY = "survey"
+    UNCOVER = "uncover"
+    STRIP = "strip"
+    REPAIR = "repair"
+    WELD = "weld"
+    CLEAN = "clean"
+    DEGREASE = "degrease"
+    ABRADE = "abrade"
+    ACID_PREP = "acid-prep"
+    RINSE = "rinse"
+    DRY = "dry"
+    CONVERT = "convert"
+    PRIME = "prime"
+    STRIPE = "stripe"
+    SOLDER = "solder"
+    SEAM_SEAL = "seam-seal"
+    FILL = "fill"
+    GUIDE_COAT = "guide-coat"
+    BLOCK = "block"
+    SURFACE = "surface"
+    SEAL = "seal"
+    MASK = "mask"
+    BASE = "base"
+    MID = "mid"
+    CLEAR = "clear"
+    SINGLE_STAGE = "single-stage"
+    TEXTURE = "texture"
+    WAX = "wax"
+    FORCE_DRY = "force-dry"
+    POLISH = "polish"
+    CONTRACTOR = "contractor"
+    TRIAL_FIT = "trial-fit"
+    CLOSE = "close"
+    INSPECT = "inspect"
+
+
+class Loss(StrEnum):
+    """What took film off."""
+
+    WELD = "weld"
+    GRIND = "grind"
+    KNOCK = "knock"
+
+
 LEADING = (Runs.KEEP_WET, Runs.BARE, Runs.DRY_OFF, Runs.RECOAT, Runs.ACT)
 """Clocks that can make the headline (RECOAT stands for a keyed surface too)."""

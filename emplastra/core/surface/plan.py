@@ -7,6 +7,7 @@ from . import events as happened
 from .clocks import DEGREASED_S
 from .events import Coated, Degreased, Event
 from .fold import FULL, Toward
+from .names import StepKind
 from .steps import STEPS, stage_of
 
 _RECORDS: dict[str, type[Event]] = {
@@ -170,7 +171,7 @@ def progress_of(steps: Sequence[PlanStep], events: Sequence[Event], t_s: float) 
 
 def _has_lapsed(state: StepState, past: Sequence[Event], t_s: float) -> bool:
     """True for a wipe that is done and used up, with no coat since."""
-    if not state.done or state.step.kind != "degrease" or state.step.left_out:
+    if not state.done or state.step.kind != StepKind.DEGREASE or state.step.left_out:
         return False
     wiped = max(e.ended_s for e in past if isinstance(e, Degreased) and e.step == state.step.id)
     coated_since = any(isinstance(e, Coated) and e.ended_s > wiped for e in past)

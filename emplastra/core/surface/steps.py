@@ -2,16 +2,17 @@
 
 from dataclasses import dataclass
 
+from ..product.kinds import ProductKind
 from ..words import celsius_q
-from .names import Runs
+from .names import Runs, StepKind
 
 STAGES = ("Survey", "Strip", "Metal", "Prime", "Fill", "Surface", "Colour", "Protect", "Record")
 """The route, in the order of the work."""
 
 
 @dataclass(frozen=True)
-class StepKind:
-    """A kind of step.
+class StepTraits:
+    """What a kind of step is.
 
     stage: None where it takes that of the next layer step (or the previous if there is none).
     entry: the kind of entry that records it; act: the act whose window the layer under it has to give;
@@ -39,16 +40,16 @@ _DUST = ("Wear a P3 mask: dust of old paint may hold lead. Test it first; extrac
 _SOLVENT = ("Solvent: gloves, fresh air, no flame or spark; used rags in a closed metal bin.",)
 
 
-def _coat(name: str, stage: str, *products: str) -> StepKind:
-    return StepKind(name, stage, True, products, _COAT_CLOCKS, (), "coat")
+def _coat(name: str, stage: str, *products: str) -> StepTraits:
+    return StepTraits(name, stage, True, products, _COAT_CLOCKS, (), "coat")
 
 
-STEPS: dict[str, StepKind] = {
-    "survey": StepKind("Survey", "Survey"),
-    "uncover": StepKind("Uncover and wash", "Survey"),
-    "strip": StepKind("Strip", "Strip", clocks=(Runs.BARE,), cautions=_DUST, entry="bared"),
-    "repair": StepKind("Repair", "Strip"),
-    "weld": StepKind(
+STEPS: dict[str, StepTraits] = {
+    StepKind.SURVEY: StepTraits("Survey", "Survey"),
+    StepKind.UNCOVER: StepTraits("Uncover and wash", "Survey"),
+    StepKind.STRIP: StepTraits("Strip", "Strip", clocks=(Runs.BARE,), cautions=_DUST, entry="bared"),
+    StepKind.REPAIR: StepTraits("Repair", "Strip"),
+    StepKind.WELD: StepTraits(
         "Weld",
         "Strip",
         clocks=(Runs.BARE,),
@@ -56,63 +57,81 @@ STEPS: dict[str, StepKind] = {
         entry="film-lost",
         act="weld",
     ),
-    "clean": StepKind(
-        "Clean", "Metal", products=("cleaner",), cautions=("Alkaline: goggles, gloves; never with acid.",)
+    StepKind.CLEAN: StepTraits(
+        "Clean", "Metal", products=(ProductKind.CLEANER,), cautions=("Alkaline: goggles, gloves; never with acid.",)
     ),
-    "degrease": StepKind(
-        "Degrease", None, products=("panel-wipe",), clocks=(Runs.DEGREASED,), cautions=_SOLVENT, entry="degreased"
+    StepKind.DEGREASE: StepTraits(
+        "Degrease",
+        None,
+        products=(ProductKind.PANEL_WIPE,),
+        clocks=(Runs.DEGREASED,),
+        cautions=_SOLVENT,
+        entry="degreased",
     ),
-    "abrade": StepKind("Abrade", None, clocks=(Runs.KEYED,), cautions=_DUST, entry="keyed"),
-    "acid-prep": StepKind(
+    StepKind.ABRADE: StepTraits("Abrade", None, clocks=(Runs.KEYED,), cautions=_DUST, entry="keyed"),
+    StepKind.ACID_PREP: StepTraits(
         "Acid prep",
         "Metal",
-        products=("acid-prep",),
+        products=(ProductKind.ACID_PREP,),
         clocks=(Runs.KEEP_WET,),
         cautions=("Acid: goggles, gloves, water at hand; never mix with alkali.",),
         entry="prepped",
         said="Put the acid on",
     ),
-    "rinse": StepKind("Rinse", "Metal", clocks=(Runs.DRY_OFF,), entry="rinsed"),
-    "dry": StepKind("Dry", None, clocks=(Runs.DRY_OFF,)),
-    "convert": StepKind("Convert", "Metal", True, ("converter", "converting-primer"), _COAT_CLOCKS, (), "coat"),
-    "prime": _coat(
-        "Prime",
-        "Prime",
-        "epoxy-primer",
-        "epoxy-mastic",
-        "wash-primer",
-        "weld-through-primer",
-        "zinc-rich-primer",
-        "1k-primer",
+    StepKind.RINSE: StepTraits("Rinse", "Metal", clocks=(Runs.DRY_OFF,), entry="rinsed"),
+    StepKind.DRY: StepTraits("Dry", None, clocks=(Runs.DRY_OFF,)),
+    StepKind.CONVERT: StepTraits(
+        "Convert", "Metal", True, (ProductKind.CONVERTER, ProductKind.CONVERTING_PRIMER), _COAT_CLOCKS, (), "coat"
     ),
-    "stripe": _coat("Stripe coat", "Prime", "epoxy-primer", "epoxy-mastic"),
-    "solder": StepKind(
+    StepKind.PRIME: _coat(
+        "Prime",
+        "Prime",
+        ProductKind.EPOXY_PRIMER,
+        ProductKind.EPOXY_MASTIC,
+        ProductKind.WASH_PRIMER,
+        ProductKind.WELD_THROUGH_PRIMER,
+        ProductKind.ZINC_RICH_PRIMER,
+        ProductKind.ONE_K_PRIMER,
+    ),
+    StepKind.STRIPE: _coat("Stripe coat", "Prime", ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC),
+    StepKind.SOLDER: StepTraits(
         "Solder",
         "Fill",
         True,
-        ("body-solder",),
+        (ProductKind.BODY_SOLDER,),
         (Runs.COOL,),
         ("Lead: file, do not grind dry; flameless heat if you can, extraction, clean hands.",),
     ),
-    "seam-seal": _coat("Seam-seal", "Surface", "seam-sealer"),
-    "fill": _coat("Fill", "Fill", "body-filler", "fibre-filler", "fine-filler", "sprayable-filler"),
-    "guide-coat": StepKind("Guide coat", None, products=("guide-coat",), said="Dust the guide coat on"),
-    "block": StepKind("Block", None, clocks=(Runs.KEYED,), cautions=_DUST, entry="keyed"),
-    "surface": _coat("Surface", "Surface", "two-pack-surfacer", "1k-primer"),
-    "seal": _coat("Seal", "Surface", "sealer", "epoxy-primer"),
-    "mask": StepKind("Mask", None, act="mask"),
-    "base": _coat("Base coat", "Colour", "base-coat"),
-    "mid": _coat("Mid-coat", "Colour", "mid-coat"),
-    "clear": _coat("Clear coat", "Colour", "clear-coat"),
-    "single-stage": _coat("Single-stage colour", "Colour", "single-stage", "enamel"),
-    "texture": _coat("Texture", "Protect", "chip-coat", "textured-coating", "underbody-coat"),
-    "wax": _coat("Wax", "Protect", "cavity-wax"),
-    "force-dry": StepKind("Force-dry", None),
-    "polish": StepKind("Polish", "Protect"),
-    "contractor": StepKind("Contractor", None, entry="away", act="pack", said="Send it away"),
-    "trial-fit": StepKind("Trial fit", None, entry="access", act="fit", said="Fit it on trial"),
-    "close": StepKind("Close", "Protect", entry="access", act="close"),
-    "inspect": StepKind("Inspect", None, entry="inspected", said="Look it through"),
+    StepKind.SEAM_SEAL: _coat("Seam-seal", "Surface", ProductKind.SEAM_SEALER),
+    StepKind.FILL: _coat(
+        "Fill",
+        "Fill",
+        ProductKind.BODY_FILLER,
+        ProductKind.FIBRE_FILLER,
+        ProductKind.FINE_FILLER,
+        ProductKind.SPRAYABLE_FILLER,
+    ),
+    StepKind.GUIDE_COAT: StepTraits(
+        "Guide coat", None, products=(ProductKind.GUIDE_COAT,), said="Dust the guide coat on"
+    ),
+    StepKind.BLOCK: StepTraits("Block", None, clocks=(Runs.KEYED,), cautions=_DUST, entry="keyed"),
+    StepKind.SURFACE: _coat("Surface", "Surface", ProductKind.TWO_PACK_SURFACER, ProductKind.ONE_K_PRIMER),
+    StepKind.SEAL: _coat("Seal", "Surface", ProductKind.SEALER, ProductKind.EPOXY_PRIMER),
+    StepKind.MASK: StepTraits("Mask", None, act="mask"),
+    StepKind.BASE: _coat("Base coat", "Colour", ProductKind.BASE_COAT),
+    StepKind.MID: _coat("Mid-coat", "Colour", ProductKind.MID_COAT),
+    StepKind.CLEAR: _coat("Clear coat", "Colour", ProductKind.CLEAR_COAT),
+    StepKind.SINGLE_STAGE: _coat("Single-stage colour", "Colour", ProductKind.SINGLE_STAGE, ProductKind.ENAMEL),
+    StepKind.TEXTURE: _coat(
+        "Texture", "Protect", ProductKind.CHIP_COAT, ProductKind.TEXTURED_COATING, ProductKind.UNDERBODY_COAT
+    ),
+    StepKind.WAX: _coat("Wax", "Protect", ProductKind.CAVITY_WAX),
+    StepKind.FORCE_DRY: StepTraits("Force-dry", None),
+    StepKind.POLISH: StepTraits("Polish", "Protect"),
+    StepKind.CONTRACTOR: StepTraits("Contractor", None, entry="away", act="pack", said="Send it away"),
+    StepKind.TRIAL_FIT: StepTraits("Trial fit", None, entry="access", act="fit", said="Fit it on trial"),
+    StepKind.CLOSE: StepTraits("Close", "Protect", entry="access", act="close"),
+    StepKind.INSPECT: StepTraits("Inspect", None, entry="inspected", said="Look it through"),
 }
 
 CAUTIONS = {
@@ -145,7 +164,7 @@ def stage_of(kinds: list[str], first_undone: int | None) -> str:
         return kind.stage
     before, after = _layers(kinds[:first_undone]), _layers(kinds[first_undone + 1 :])
     if not before:
-        return "Strip" if kinds[first_undone] in {"contractor", "trial-fit"} else "Metal"
+        return "Strip" if kinds[first_undone] in {StepKind.CONTRACTOR, StepKind.TRIAL_FIT} else "Metal"
     return STEPS[after[0] if after else before[-1]].stage or "Record"
 
 

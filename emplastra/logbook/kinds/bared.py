@@ -5,6 +5,7 @@ from django.db import models
 
 from emplastra.core.metal.strip import WAYS, way_of
 from emplastra.core.surface import events
+from emplastra.core.surface.names import StepKind
 
 from ..forms import LogForm
 from ..kind import Detail, EntryKind, of_entry
@@ -29,7 +30,7 @@ class BaredForm(LogForm):
 class Kind(EntryKind):
     key, label, group, order = "bared", "Bared", "surface", 20
     row, form, columns, related, given = Bared, BaredForm, ("how",), ("bared",), ("how",)
-    caution_step, work, may_have_no_row = "strip", "strip", True
+    caution_step, work, may_have_no_row = StepKind.STRIP, "strip", True
 
     def event(self, common, told, sheets):
         return events.Bared(*common, how=told["how"] or "")
@@ -38,7 +39,7 @@ class Kind(EntryKind):
         if about.entry:
             told = about.of(self)
             return {"how": told.how} if told else {}
-        steps = [s for s in about.steps if s.kind == "strip"]
+        steps = [s for s in about.steps if s.kind == StepKind.STRIP]
         step = next((s for s in steps if s.id == first["step"]), steps[0] if steps else None)
         return {"how": way_of(step.note) if step else ""}
 

@@ -3,7 +3,9 @@
 from django import forms
 from django.db import models
 
+from emplastra.core.product.kinds import ProductKind
 from emplastra.core.surface import events
+from emplastra.core.surface.names import StepKind
 from emplastra.materials.models import Product
 
 from ..forms import LogForm
@@ -29,17 +31,17 @@ class DegreasedForm(LogForm):
 class Kind(EntryKind):
     key, label, group, order = "degreased", "Degreased", "surface", 30
     row, form, related = Degreased, DegreasedForm, ("degreased__product",)
-    caution_step, work = "degrease", "key"
+    caution_step, work = StepKind.DEGREASE, "key"
 
     def event(self, common, told, sheets):
         return events.Degreased(*common)
 
     def form_kwargs(self, about):
-        return {"products": Product.objects.filter(kind__in=["panel-wipe", "cleaner"])}
+        return {"products": Product.objects.filter(kind__in=[ProductKind.PANEL_WIPE, ProductKind.CLEANER])}
 
     def initial(self, about, first):
         told = about.of(self)
-        return {"product": told.product if told else Product.objects.filter(kind="panel-wipe").first()}
+        return {"product": told.product if told else Product.objects.filter(kind=ProductKind.PANEL_WIPE).first()}
 
     def details(self, data, about):
         return {"product": data["product"]}

@@ -4,6 +4,7 @@ from django import forms
 from django.db import models
 
 from emplastra.core.surface import events
+from emplastra.core.surface.names import Loss, StepKind
 from emplastra.core.words import length_q
 from emplastra.shared.fields import QuantityField
 
@@ -15,9 +16,9 @@ class FilmLost(Detail):
     """Welding, grinding or a knock: the share of each face is in the entry's zones."""
 
     class Cause(models.TextChoices):
-        WELD = "weld", "Welded"
-        GRIND = "grind", "Ground"
-        KNOCK = "knock", "Knocked"
+        WELD = Loss.WELD, "Welded"
+        GRIND = Loss.GRIND, "Ground"
+        KNOCK = Loss.KNOCK, "Knocked"
 
     entry = of_entry("film_lost")
     cause = models.CharField(max_length=8, choices=Cause.choices)
@@ -72,11 +73,11 @@ class FilmLostForm(LogForm):
 class Kind(EntryKind):
     key, label, group, order = "film-lost", "Film lost", "film", 130
     row, form, columns, related, given = FilmLost, FilmLostForm, ("cause",), ("film_lost",), ("cause",)
-    caution_step, names = "weld", ("cause", "length_mm", "strip_mm")
+    caution_step, names = StepKind.WELD, ("cause", "length_mm", "strip_mm")
     offered = "Weld or grind"
 
     def event(self, common, told, sheets):
-        return events.FilmLost(*common, cause=told["cause"])
+        return events.FilmLost(*common, cause=Loss(told["cause"]))
 
     def form_kwargs(self, about):
         return {"others": about.zone.job.zones.in_use().exclude(pk=about.zone.pk)}

@@ -4,6 +4,7 @@ from django import forms
 from django.db import models
 
 from emplastra.core.surface import events
+from emplastra.core.surface.names import StepKind
 from emplastra.core.words import film_q
 from emplastra.shared.fields import QuantityField
 
@@ -33,7 +34,7 @@ class KeyedForm(LogForm):
 class Kind(EntryKind):
     key, label, group, order = "keyed", "Keyed", "surface", 40
     row, form, columns, related, given = Keyed, KeyedForm, ("grit", "um_off"), ("keyed",), ("grit",)
-    caution_step, work = "abrade", "key"
+    caution_step, work = StepKind.ABRADE, "key"
 
     def event(self, common, told, sheets):
         return events.Keyed(*common, grit=told["grit"], um_off=told["um_off"])

@@ -4,7 +4,9 @@ from django import forms
 from django.db import models
 from django.db.models import Q
 
+from emplastra.core.product.kinds import ProductKind
 from emplastra.core.surface import events
+from emplastra.core.surface.names import StepKind
 from emplastra.materials.models import Product, SheetRevision
 from emplastra.materials.selectors import revision_at
 
@@ -34,19 +36,21 @@ class PreppedForm(LogForm):
 class Kind(EntryKind):
     key, label, group, order = "prepped", "Acid prep on", "surface", 90
     row, form, columns, related = Prepped, PreppedForm, ("product__name", "revision_id"), ("prepped__product",)
-    caution_step, work = "acid-prep", "treat"
+    caution_step, work = StepKind.ACID_PREP, "treat"
     offered = "Acid on"
 
     def event(self, common, told, sheets):
         return events.Prepped(*common, product=told["product__name"], sheet=sheets.get(told["revision_id"]))
 
     def form_kwargs(self, about):
-        return {"products": Product.objects.filter(kind="acid-prep")}
+        return {"products": Product.objects.filter(kind=ProductKind.ACID_PREP)}
 
     def initial(self, about, first):
         told, step = about.of(self), about.next_step
         named = Product.objects.filter(name=step.product).first() if step and step.product else None
-        return {"product": told.product if told else named or Product.objects.filter(kind="acid-prep").first()}
+        return {
+            "product": told.product if told else named or Product.objects.filter(kind=ProductKind.ACID_PREP).first()
+        }
 
     def details(self, data, about):
         return {"product": data["product"], "revision": revision_at(data["product"], data["ended"])}

@@ -3,6 +3,7 @@
 from django.db import models
 
 from emplastra.core.surface import events
+from emplastra.core.surface.names import StepKind
 
 from ..entry import Entry
 from ..forms import WholeForm
@@ -17,7 +18,7 @@ class Rinsed(Detail):
 
 class Kind(EntryKind):
     key, label, group, order = "rinsed", "Rinsed", "surface", 110
-    row, form, caution_step, work = Rinsed, WholeForm, "acid-prep", "treat"
+    row, form, caution_step, work = Rinsed, WholeForm, StepKind.ACID_PREP, "treat"
 
     def event(self, common, told, sheets):
         return events.Rinsed(*common)

@@ -3,6 +3,7 @@
 from django.db import models
 
 from emplastra.core.surface import events
+from emplastra.core.surface.names import StepKind
 from emplastra.shared.services import Refused
 
 from ..entry import Entry
@@ -18,7 +19,7 @@ class Wetted(Detail):
 
 class Kind(EntryKind):
     key, label, group, order = "wetted", "Wetted", "surface", 100
-    row, form, caution_step = Wetted, UnplannedForm, "acid-prep"
+    row, form, caution_step = Wetted, UnplannedForm, StepKind.ACID_PREP
 
     def event(self, common, told, sheets):
         return events.Wetted(*common)
