@@ -303,6 +303,13 @@ def tools(context, foot=False):
 
 
 @register.simple_tag
+def tools_off_foot():
+    """Tools that have no place on a phone's foot bar."""
+    pages = [page for page in navigation.TOOLS if page.name not in navigation.FOOT]
+    return [navigation.Shown(page.name, Go(page.address), False) for page in pages]
+
+
+@register.simple_tag
 def more_tools():
     """[(page, what it is for)] of what stands under More."""
     return [(navigation.Shown(page.name, Go(page.address), False), words_for) for page, words_for in navigation.MORE]
