@@ -67,7 +67,7 @@ def read_step(row: object, number: int) -> PlanStep:
     if not isinstance(row, dict) or not {"id", "kind"} <= row.keys():
         raise ValueError(f"step {number} has no id or kind")
     for name, value in row.items():
-        if name not in _FIELDS or type(value) not in _FIELDS[name]:
+        if name not in _FIELDS or not isinstance(value, _FIELDS[name]) or isinstance(value, bool):
             raise ValueError(f"step {number}: {name} is {str(value)[:40]!r}, which cannot be read")
     if row["kind"] not in STEPS:
         raise ValueError(f"step {number}: there is no kind {row['kind'][:40]!r}")
