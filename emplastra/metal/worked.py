@@ -8,7 +8,7 @@ from emplastra.core.metal.hours import Stint, hours_by
 from emplastra.core.metal.repair import OPTIONS, WORK
 from emplastra.core.metal.strip import KEY_MIN, WAYS, hours_of
 from emplastra.core.surface.events import Keyed
-from emplastra.core.surface.fold import FULL
+from emplastra.core.surface.patches import FULL
 from emplastra.core.words import area_q
 from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
 from emplastra.logbook.models import KINDS, EntryZone, holds

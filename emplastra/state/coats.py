@@ -43,6 +43,7 @@ def judge_coat(entry, each, facts, pot):
     if each.where is None:
         return []
     coat, sheet = entry.coat, sheet_of(entry.coat.revision)
+    event = next((e for e in each.events if e.entry == entry.pk), None)
     reading = coat.reading
     told = CoatTold(
         coat.product.name,
@@ -59,6 +60,8 @@ def judge_coat(entry, each, facts, pot):
         pot.times() if pot else None,
         batches_of(coat, pot),
         entry.pk,
+        event.step if event else "",
+        event.share if event else 1.0,
     )
     return verdicts_on(told, each, facts)
 

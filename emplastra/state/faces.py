@@ -5,9 +5,10 @@ from emplastra.core.metal.access import ActKind, Happened
 from emplastra.core.product.kinds import ProductKind
 from emplastra.core.surface.clocks import recoat_clock
 from emplastra.core.surface.events import Access, Coated, FilmLost
-from emplastra.core.surface.fold import FULL, Toward
+from emplastra.core.surface.fold import Toward
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.names import Loss, Status
+from emplastra.core.surface.patches import FULL
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.shared.times import from_epoch

@@ -97,7 +97,7 @@ class ZoneFacts:
         built = self._built(t_s)
         made, earliest = self.kept.earliest or (None, None)
         if made is not built:
-            earliest = earliest_clock_s(built[0])
+            earliest = built[0].earliest_s
             self.kept.earliest = (built, earliest)
         return t_s if earliest is None else earliest
 
@@ -308,18 +308,6 @@ def _event(row, sheets):
     """The core's event for a row, None for one that changes no surface."""
     common = (row.began.timestamp(), row.ended.timestamp(), row.share, row.step, row.entry)
     return KINDS[row.kind].event(common, row.told, sheets)
-
-
-def earliest_clock_s(surface: Surface):
-    """The earliest moment whose air the clocks of a surface may need [epoch s]; None if none runs."""
-    moments = [since for since, _ in surface.bare]
-    if surface.top:
-        moments.append(surface.top.began_s)
-    if surface.rinsed_s is not None:
-        moments.append(surface.rinsed_s)
-    if surface.treatment is not None:
-        moments.append(surface.treatment.began_s)
-    return min(moments, default=None)
 
 
 def _airs(facts, now, workshop, known_at, whole):

@@ -32,6 +32,8 @@ class CoatTold:
     pot: PotTimes | None = None
     batches: list = field(default_factory=list)
     entry: int | None = None
+    step: str = ""
+    share: float = 1.0
 
 
 def film_of_coat(coat):
@@ -60,7 +62,7 @@ def _case(coat, each, facts):
         coat.sheet,
         coat.began_s,
         coat.ended_s,
-        build(events, coat.began_s),
+        build(events, coat.began_s).under(coat.step, coat.product, coat.share),
         each.where,
         film,
         found,

@@ -8,8 +8,8 @@ from emplastra.core.rules import stack as stack_rules
 from emplastra.core.rules.metal import verdicts
 from emplastra.core.rules.registry import Verdict, gravest_first
 from emplastra.core.surface.events import Bared
-from emplastra.core.surface.fold import FULL
 from emplastra.core.surface.names import Loss, Runs
+from emplastra.core.surface.patches import FULL
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.core.survey.inspection import FAULT
@@ -76,7 +76,7 @@ def metal_of(state, told):
     clock = surface.clock(Runs.BARE)
     overdue = (now_s - clock.closes_s) / 3600 if clock is not None and clock.closes_s is not None else None
     checks = {check.kind: check.passed for check in surface.checks}
-    step, bare = state.next_step, sum(share for _, share in surface.bare)
+    step = state.next_step
     kinds = state.all.kinds
     products = [kinds.get(s.product, "") for s in state.facts.steps if STEPS[s.kind].leaves_film and s.product]
     part = revision.part if revision else "other"
@@ -96,7 +96,7 @@ def metal_of(state, told):
         no_flash_rust=checks.get("no-flash-rust"),
         stripped=stripped,
         stripped_by=surface.bared_by,
-        keyed=surface.keyed_s is not None or 0.0 < bare <= sum(share for _, share in surface.keyed) + 1 - FULL,
+        keyed=surface.metal_is_keyed,
         acid_prepped=surface.prepped,
         degreased=surface.degreased_s is not None,
         under=_under(state, told, stripped),

@@ -1,6 +1,6 @@
 """The state of zones as pages show it: one fold for Bench, Window, Build-up, Mix and record."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from emplastra.core.air import lag
@@ -118,8 +118,7 @@ def state_of(each: ZoneFacts, facts: Facts, t_s: float, made=ZoneState):
     lead = _lead_s(each, facts, sheet, t_s) if layer else 0.0
     built = each.built(t_s)
     if each.revision.end_state != "coated":
-        # Meant to stay bare, or as it is: no primer is due.
-        built = replace(built, bare=())
+        built = built.owing_no_primer()
     surface = with_clocks(built, Setting(each.revision.substrate, where, toward, lead))
     return made(each, facts, plan, surface, toward, sheet, lead)
 

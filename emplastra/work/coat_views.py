@@ -105,6 +105,8 @@ class LogCoat(LogView):
             pot.times() if pot else None,
             _batches(pot, data),
             self.entry.pk if self.entry else None,
+            data["step"],
+            (data["share"] or 100.0) / 100,
         )
 
     def zones_told(self, form):

@@ -120,9 +120,9 @@ class FoldTests(SimpleTestCase):
         self.assertEqual(self.at([Bared(1 * H, 3 * H)], 12, rh=60.0).headline, "bare")
         self.assertEqual(self.at([Bared(1 * H, 3 * H), coat(4, 5, entry=2)], 5.5, rh=60.0).clock("bare"), None)
 
-    def test_a_part_coat_leaves_the_oldest_portion_bare(self):
+    def test_a_part_coat_goes_on_the_oldest_portion_first(self):
         events = [Bared(0, H, 0.5, entry=1), Bared(5 * H, 6 * H, 0.5, entry=2), coat(6, 7, 0.5, entry=3)]
-        self.assertEqual(self.at(events, 7.5).bare, ((0, 0.5),))
+        self.assertEqual(self.at(events, 7.5).bare, ((5 * H, 0.5),))
         self.assertEqual(self.at([*events, coat(8, 9, 0.5, entry=4)], 9.5).bare, ())
 
     def test_substrates_without_a_bare_clock(self):

@@ -15,9 +15,10 @@ from ..product.tables import Law, TimeTable
 from ..words import celsius_q
 from .bare import bare_table
 from .events import CHECKS, Event
-from .fold import ACT_WORDS, Check, Clock, Layer, Surface, Toward, build
+from .fold import ACT_WORDS, Check, Clock, Surface, Toward, build, rank
 from .integral import Crossing, crossing, progress
 from .names import Runs, Status
+from .patches import Layer, Patch
 
 DEGREASED_S = 3600.0
 """Use within, after degreasing [s]. Common practice, no source."""
@@ -72,29 +73,56 @@ def closing_from(where: Journey, table: Law, begun_s: float, opens_s: float, clo
 
 
 def recoat_clock(surface: Surface, where: Journey, toward: Toward, lead_s: float = 0.0) -> Clock | None:
-    """The window of the top layer toward what comes next, with what keying changed; None on no layer."""
-    top = surface.top
-    if top is None:
+    """The window toward what comes next of all patches that wait for it, with what keying changed; None on no layer.
+
+    A face is coated whole: it opens when the last of them does and closes when the first does; where these leave no
+    window, the patch leads that presses most.
+    """
+    coated = [p for p in surface.patches if p.layers]
+    waiting = [p for p in coated if sum(layer.step == toward.step for layer in p.layers) <= toward.coats]
+    found = [_window(p, surface.t_s, where, toward, lead_s) for p in (waiting if toward.step else None) or coated]
+    if not found:
         return None
+    return _beside(_of_whole(found, surface.t_s), surface, Runs.RECOAT)
+
+
+def _of_whole(clocks: Sequence[Clock], t_s: float) -> Clock:
+    """The window that several patches leave together."""
+    last = max(clocks, key=lambda c: float("inf") if c.opens_s is None else c.opens_s)
+    first = min(clocks, key=lambda c: float("inf") if c.closes_s is None else c.closes_s)
+    none = last.opens_s is None or (first.closes_s is not None and first.closes_s <= last.opens_s)
+    if last is first or none or any(c.status == Status.UNJUDGED for c in clocks):
+        return min(clocks, key=rank)
+    closing_s = first.closing_s if first.closing_s is None else max(first.closing_s, last.opens_s or 0.0)
+    return replace(
+        last,
+        kind=last.kind if last.kind == first.kind else Runs.RECOAT,
+        status=status_of(t_s, last.opens_s, closing_s, first.closes_s),
+        closing_s=closing_s,
+        closes_s=first.closes_s,
+        closes=first.closes,
+        closes_table=first.closes_table,
+        grit=first.grit,
+    )
+
+
+def _window(patch: Patch, t_s: float, where: Journey, toward: Toward, lead_s: float) -> Clock:
+    """The window of one patch's top layer."""
+    top = patch.layers[-1]
     kind = Runs.ACT if toward.act else Runs.RECOAT
     if top.sheet is None:
-        return Clock(
-            kind, toward.name, Status.UNJUDGED, top.ended_s, note=f"no data sheet for {top.product}: cannot say"
-        )
+        note = f"no data sheet for {top.product}: cannot say"
+        return Clock(kind, toward.name, Status.UNJUDGED, top.ended_s, note=note)
     row = top.sheet.window_for(toward.product, toward.kind, toward.act)
     if row is None:
         note = f"the sheet of {top.product} names no window for {toward.name}"
         return Clock(kind, toward.name, Status.UNJUDGED, top.ended_s, note=note)
-    return _window_clock(surface, top, row, where, toward, lead_s)
-
-
-def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward: Toward, lead_s: float) -> Clock:
     opens = crossing(where, row.opens, top.ended_s)
     closes = crossing(where, row.closes, top.began_s) if row.closes else None
     opens_s, closes_s = opens.t_s, closes.t_s if closes else None
-    never = closes_s is not None and (opens_s is None or closes_s <= opens_s) and surface.keyed_s is None
+    never = closes_s is not None and (opens_s is None or closes_s <= opens_s) and patch.keyed_s is None
     clock = Clock(
-        Runs.ACT if toward.act else Runs.RECOAT,
+        kind,
         toward.name,
         Status.WAITING,
         top.ended_s,
@@ -105,15 +133,14 @@ def _window_clock(surface: Surface, top: Layer, row: Row, where: Journey, toward
         closes=closes,
         opens_table=row.opens,
         closes_table=row.closes,
-        at_s=surface.t_s,
+        at_s=t_s,
         grit=row.grit,
         note=_never(opens, never),
         wet_on_wet=row.wet_on_wet,
     )
-    if not toward.act and surface.keyed_s is not None and surface.keyed_s >= top.ended_s:
-        clock = _keyed(clock, surface.keyed_s)
-    clock = replace(clock, status=status_of(surface.t_s, clock.opens_s, clock.closing_s, clock.closes_s))
-    return _beside(clock, surface, Runs.RECOAT)
+    if not toward.act and patch.keyed_s is not None:
+        clock = _keyed(clock, patch.keyed_s)
+    return replace(clock, status=status_of(t_s, clock.opens_s, clock.closing_s, clock.closes_s))
 
 
 def _closing_s(
@@ -148,24 +175,30 @@ def _keyed(clock: Clock, keyed_s: float) -> Clock:
 def bare_clock(surface: Surface, where: Journey, substrate: str) -> Clock | None:
     """When primer is due on the bare portion that runs out first; overdue stays bare. None where none runs.
 
-    While prep stands wet on it nothing runs; after a rinse all of it starts anew when it is dry.
+    On a patch where prep stands wet nothing runs; after the rinse of a prep it starts anew when it is dry.
     """
     table = bare_table(substrate)
-    if not surface.bare or table is None or surface.treatment is not None:
+    if table is None:
         return None
-    portions = surface.bare
-    if surface.rinsed_s is not None:
-        dry = crossing(where, DRY_OFF, surface.rinsed_s).t_s
-        portions = ((dry if dry is not None else surface.t_s, 1.0),)
-        if surface.t_s < portions[0][0]:
-            return None
-    due = {since: crossing(where, table, since) for since, _ in portions}
+    bare = [p for p in surface.patches if p.bare_s is not None and p.treatment is None]
+    moments = {_bare_from(p, where, surface.t_s) for p in bare}
+    due = {since: crossing(where, table, since) for since in moments if since is not None and since <= surface.t_s}
+    if not due:
+        return None
     since = min(due, key=lambda s: (due[s].t_s is None, due[s].t_s or s))
     over = due[since]
     clock = Clock(
         Runs.BARE, "primer", Status.BARE, since, closes_s=over.t_s, closes=over, closes_table=table, at_s=surface.t_s
     )
     return _beside(clock, surface, Runs.BARE)
+
+
+def _bare_from(patch: Patch, where: Journey, t_s: float) -> float | None:
+    """From when on its bare time counts [epoch s]: once it is dry where a prep was rinsed off."""
+    if patch.rinsed_s is None or not patch.prepped:
+        return patch.bare_s
+    dry = crossing(where, DRY_OFF, patch.rinsed_s).t_s
+    return dry if dry is not None else t_s
 
 
 def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
@@ -219,12 +252,13 @@ def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
 
 
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
-    """A minimum of the top layer's sheet (flash, sandable, cure ...), from the end of the coat."""
-    top = surface.top
-    table = top.sheet.times.get(kind) if top and top.sheet else None
-    if top is None or table is None:
+    """A minimum of the top layers' sheets (flash, sandable, cure ...), from the end of each coat; the last leads."""
+    tops = [p.layers[-1] for p in surface.patches if p.layers]
+    laws = [(top, top.sheet.times[kind]) for top in tops if top.sheet and kind in top.sheet.times]
+    if not laws:
         return None
-    over = crossing(where, table, top.ended_s)
+    overs = [(top, table, crossing(where, table, top.ended_s)) for top, table in laws]
+    top, table, over = max(overs, key=lambda each: float("inf") if each[2].t_s is None else each[2].t_s)
     status = Status.OPEN if over.t_s is not None and surface.t_s >= over.t_s else Status.WAITING
     clock = Clock(kind, kind, status, top.ended_s, over.t_s, opens=over, opens_table=table, at_s=surface.t_s)
     return _beside(clock, surface, kind)

@@ -1,16 +1,15 @@
 """What lies on a surface at a moment: a fold over what happened to it.
 
-`Surface(top, layers, clocks, spots)`. A surface is at once sandable, open for filler and not
-cured; the headline is chosen from its clocks: keep wet > missed > closing > bare > open > waiting
-> resting. The clocks themselves are in `clocks`.
+`Surface(patches, clocks, spots)`. A surface is at once sandable, open for filler and not cured; the
+headline is chosen from its clocks: keep wet > bare past its limit > closing > missed > bare > open >
+waiting > resting. Patches are in `patches`, the clocks in `clocks`.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from ..product.film import Film
-from ..product.sheet import Sheet
 from ..product.tables import Law
 from ..working import Basis
 from .events import (
@@ -32,17 +31,21 @@ from .events import (
 )
 from .integral import Crossing, progress
 from .names import LEADING, Loss, Runs, Status
-
-FULL = 0.999
+from .patches import Layer, Order, Patch, Patches, Treatment, change, merged, taken, together
 
 
 @dataclass(frozen=True)
 class Toward:
-    """What is to come next: a coat of a product of a kind, or an act (weld, close, mask, fit, pack)."""
+    """What is to come next: a coat of a product of a kind, or an act (weld, close, mask, fit, pack).
+
+    step, coats: the step it is of, and how many coats of that are on; patches that have more already wait for none.
+    """
 
     product: str
     kind: str
     act: str = ""
+    step: str = ""
+    coats: int = 0
 
     @property
     def name(self) -> str:
@@ -54,42 +57,12 @@ ACT_WORDS = {"weld": "welding", "close": "closing", "mask": "masking", "fit": "f
 
 
 @dataclass(frozen=True)
-class Layer:
-    """A coat that lies on the metal; part coats of one product join until they cover all."""
-
-    step: str
-    product: str
-    sheet: Sheet | None
-    film: Film
-    began_s: float
-    ended_s: float
-    share: float
-    sanded_um: float = 0.0
-    entries: tuple[int, ...] = ()
-
-    @property
-    def left_um(self) -> float:
-        """Film left after sanding [µm]."""
-        return max(0.0, self.film.dft_um - self.sanded_um)
-
-
-@dataclass(frozen=True)
 class Check:
     """What a check said, and when [epoch s]."""
 
     kind: str
     passed: bool
     t_s: float
-
-
-@dataclass(frozen=True)
-class Treatment:
-    """Acid prep that stands wet: since when, the wettings [epoch s], its product and sheet."""
-
-    began_s: float
-    wettings: tuple[float, ...]
-    product: str = ""
-    sheet: Sheet | None = None
 
 
 @dataclass(frozen=True)
@@ -132,25 +105,15 @@ class Clock:
 
 @dataclass(frozen=True)
 class Surface:
-    """What a surface is at a moment: top layer, layers from the metal, clocks, bare portions, spots.
+    """What a surface is at a moment: its patches, clocks, and what holds for the whole of it.
 
-    bare: (since [epoch s], share [0..1]) of each portion; keyed: (when [epoch s], share) of each, keyed_s once all
-    is; welded_s: the last weld; inspected: (point, answer,
-    when [epoch s]), the newest of each; clock_maker: gives the clock of a kind,
-    None without one (set by the fold; clocks are worked out when they are asked for).
+    welded_s: the last weld; inspected: (point, answer, when [epoch s]), the newest of each; clock_maker: gives the
+    clock of a kind, None without one (set by the fold; clocks are worked out when they are asked for).
     """
 
     t_s: float
-    layers: tuple[Layer, ...] = ()
-    bare: tuple[tuple[float, float], ...] = ()
+    patches: Patches = (Patch(),)
     bared_by: str = ""
-    keyed_s: float | None = None
-    keyed: tuple[tuple[float, float], ...] = ()
-    degreased_s: float | None = None
-    treatment: Treatment | None = None
-    rinsed_s: float | None = None
-    prepped: bool = False
-    lost: tuple[tuple[str, float, float], ...] = ()
     checks: tuple[Check, ...] = ()
     welded_s: float | None = None
     inspected: tuple[tuple[str, str, float], ...] = ()
@@ -166,10 +129,85 @@ class Surface:
         """The same surface at another moment [epoch s], without clocks."""
         return replace(self, t_s=t_s, clock_maker=None)
 
-    @property
+    def under(self, step: str, product: str, share: float) -> "Surface":
+        """Only the patches on which a coat over a share would land, as a surface of its own."""
+        mine, _ = taken(self.patches, share, coat_order(self.patches, step, product))
+        return replace(self, patches=tuple(mine), clock_maker=None)
+
+    def owing_no_primer(self) -> "Surface":
+        """The same, meant to stay bare or as it is: no bare time runs."""
+        return replace(self, patches=merged(replace(p, bare_s=None) for p in self.patches), clock_maker=None)
+
+    @cached_property
+    def layers(self) -> tuple[Layer, ...]:
+        """Layers from the metal, each with its mean film and share."""
+        return together(self.patches)
+
+    @cached_property
     def top(self) -> Layer | None:
-        """The last layer."""
-        return self.layers[-1] if self.layers else None
+        """The last layer of what is furthest; of equals the newest."""
+        tops = [(len(p.layers), p.layers[-1].ended_s, p.layers[-1]) for p in self.patches if p.layers]
+        if not tops:
+            return None
+        wanted = max(tops, key=lambda each: each[:2])[2]
+        return next(layer for layer in reversed(self.layers) if set(wanted.entries) <= set(layer.entries))
+
+    @cached_property
+    def bare(self) -> tuple[tuple[float, float], ...]:
+        """(since [epoch s], share) of each bare portion, the oldest first."""
+        return _by_moment((p.bare_s, p.share) for p in self.patches)
+
+    @cached_property
+    def keyed(self) -> tuple[tuple[float, float], ...]:
+        """(when [epoch s], share) of each portion that was keyed since its last coat, the oldest first."""
+        return _by_moment((p.keyed_s, p.share) for p in self.patches)
+
+    @property
+    def keyed_s(self) -> float | None:
+        """When the first of it was keyed, of all that lies there now; None while part of it is not."""
+        return _of_all(p.keyed_s for p in self.patches)
+
+    @property
+    def degreased_s(self) -> float | None:
+        """When the first of it was wiped; None while part of it is not."""
+        return _of_all(p.degreased_s for p in self.patches)
+
+    @property
+    def metal_is_keyed(self) -> bool:
+        """True if all of it is keyed, or all that is bare of it."""
+        return self.keyed_s is not None or (
+            bool(self.bare) and all(p.keyed_s for p in self.patches if p.bare_s is not None)
+        )
+
+    @property
+    def treatment(self) -> Treatment | None:
+        """Acid that stands on it, that which was wetted longest ago."""
+        found = [p.treatment for p in self.patches if p.treatment is not None]
+        return min(found, key=lambda work: work.wettings[-1], default=None)
+
+    @property
+    def rinsed_s(self) -> float | None:
+        """When it was last rinsed, since its last coat [epoch s]."""
+        return max((p.rinsed_s for p in self.patches if p.rinsed_s is not None), default=None)
+
+    @property
+    def prepped(self) -> bool:
+        """True if acid was rinsed off all that is bare of it."""
+        bare = [p.prepped for p in self.patches if p.bare_s is not None]
+        return all(bare) if bare else all(p.prepped for p in self.patches)
+
+    @property
+    def lost(self) -> tuple[tuple[str, float, float], ...]:
+        """(cause, share, when [epoch s]) of film that was lost and not put on again."""
+        return tuple((*p.lost[:1], p.share, p.lost[1]) for p in self.patches if p.lost is not None)
+
+    @property
+    def earliest_s(self) -> float | None:
+        """The earliest moment whose air its clocks may need [epoch s]; None if none runs."""
+        moments = [p.layers[-1].began_s for p in self.patches if p.layers]
+        moments += [m for p in self.patches for m in (p.bare_s, p.rinsed_s) if m is not None]
+        moments += [p.treatment.began_s for p in self.patches if p.treatment is not None]
+        return min(moments, default=None)
 
     def clock(self, kind: str) -> Clock | None:
         """The clock of this kind, None if it does not run ("keyed": the recoat clock of a keyed surface)."""
@@ -189,14 +227,14 @@ class Surface:
         if self.clock_maker is None or self.away_s is not None or self.closed_s is not None:
             return None
         running = [c for c in (self.clock_maker(kind) for kind in LEADING) if c is not None]
-        return min(running, key=_rank, default=None)
+        return min(running, key=rank, default=None)
 
     @property
     def governing(self) -> int | None:
         """Index of the spot whose clock leads over the surface's own, None if its own leads."""
-        ranked = [(_rank(lead), i) for i, spot in enumerate(self.spots) if (lead := spot.lead)]
+        ranked = [(rank(lead), i) for i, spot in enumerate(self.spots) if (lead := spot.lead)]
         own = self.own_lead
-        if not ranked or (own is not None and _rank(own) <= min(ranked)[0]):
+        if not ranked or (own is not None and rank(own) <= min(ranked)[0]):
             return None
         return min(ranked)[1]
 
@@ -212,101 +250,136 @@ class Surface:
         return self.lead.status if self.lead else Status.RESTING
 
 
-_RANKS = {status: i for i, status in enumerate(Status)}
+def _by_moment(portions: Iterable[tuple[float | None, float]]) -> tuple[tuple[float, float], ...]:
+    found: dict[float, float] = {}
+    for t_s, share in portions:
+        if t_s is not None:
+            found[t_s] = found.get(t_s, 0.0) + share
+    return tuple(sorted(found.items()))
 
 
-def _rank(clock: Clock) -> tuple[int, float]:
+def _of_all(moments: Iterable[float | None]) -> float | None:
+    found = list(moments)
+    told = [t_s for t_s in found if t_s is not None]
+    return min(told) if len(told) == len(found) else None
+
+
+_ORDER = (
+    (Status.KEEP_WET,),
+    (),  # bare past its limit
+    (Status.CLOSING,),
+    (Status.MISSED,),
+    (Status.BARE,),
+    (Status.OPEN,),
+    (Status.UNJUDGED,),
+    (Status.WAITING,),
+)
+_RANKS = {status: i for i, row in enumerate(_ORDER) for status in row}
+_OVERDUE = 1
+
+
+def rank(clock: Clock) -> tuple[int, float]:
+    """Where a clock stands in the headline's order, and when it ends [epoch s]: the least leads."""
     ends = clock.closes_s if clock.closes_s is not None else clock.opens_s
-    return _RANKS[clock.status], float("inf") if ends is None else ends
+    overdue = clock.status == Status.BARE and clock.closes_s is not None and clock.at_s >= clock.closes_s
+    place = _OVERDUE if overdue else _RANKS.get(clock.status, len(_ORDER))
+    return place, float("inf") if ends is None else ends
+
+
+def coat_order(patches: Sequence[Patch], step: str, product: str) -> Order:
+    """Which patches a coat concerns first: that have fewest of its kind, on which all before it lies, bare ones, old
+    ones.
+    """
+    first: dict[tuple[str, str], float] = {}
+    for layer in (layer for p in patches for layer in p.layers):
+        first[layer.key] = min(first.get(layer.key, layer.ended_s), layer.ended_s)
+    mine = (step, product)
+    before = {key for key, t_s in first.items() if key != mine and t_s < first.get(mine, float("inf"))}
+
+    def order(p: Patch) -> tuple[int, int, bool, float]:
+        have = [layer.key for layer in p.layers]
+        return have.count(mine), len(before - set(have)), p.bare_s is None, p.since_s
+
+    return order
 
 
 def _add_bared(s: Surface, e: Bared) -> Surface:
-    fresh = replace(_clean(s), bared_by=e.how)
-    if e.share >= FULL:
-        return replace(fresh, layers=(), bare=((e.began_s, 1.0),), lost=())
-    rest = max(0.0, 1.0 - sum(share for _, share in s.bare))
-    return replace(fresh, bare=(*s.bare, (e.began_s, min(e.share, rest) or e.share)))
+    patches = change(
+        s.patches,
+        e.share,
+        lambda p: (p.bare_s is not None, p.since_s),
+        lambda p: p.fresh(layers=(), bare_s=e.began_s, lost=None, changed_s=e.ended_s),
+    )
+    return replace(s, patches=patches, bared_by=e.how, checks=())
 
 
 def _add_degreased(s: Surface, e: Degreased) -> Surface:
-    return replace(s, degreased_s=e.ended_s)
+    order: Order = lambda p: (p.degreased_s is not None, p.since_s)  # noqa: E731
+    return replace(s, patches=change(s.patches, e.share, order, lambda p: replace(p, degreased_s=e.ended_s)))
 
 
 def _off_the_top(layers: tuple[Layer, ...], um: float) -> tuple[Layer, ...]:
     found = list(layers)
     for i in reversed(range(len(found))):
         take = min(um, found[i].left_um)
-        found[i] = replace(found[i], sanded_um=found[i].sanded_um + take)
+        found[i] = found[i].sanded(take) if take else found[i]
         um -= take
     return tuple(found)
 
 
 def _add_keyed(s: Surface, e: Keyed) -> Surface:
-    bare = s.bare
-    if bare and not s.layers:
-        # Abrading bare metal takes its oxide off: the oldest portions start anew, up to the share abraded.
-        bare = _renewed(bare, e)
-    layers = _off_the_top(s.layers, e.um_off)
-    keyed = (*s.keyed, (e.ended_s, min(e.share, 1.0)))
-    return replace(s, layers=layers, bare=bare, keyed=keyed, keyed_s=_keyed_since(keyed), degreased_s=None, checks=())
+    def key(p: Patch) -> Patch:
+        # Abrading bare metal takes its oxide off: it starts anew.
+        bare_s = None if p.bare_s is None else e.began_s
+        layers = _off_the_top(p.layers, e.um_off)
+        return replace(p, layers=layers, bare_s=bare_s, keyed_s=e.ended_s, degreased_s=None, changed_s=e.ended_s)
 
-
-def _keyed_since(keyed: tuple[tuple[float, float], ...]) -> float | None:
-    """When the oldest of the newest portions was keyed that make up the whole; None while part of it is not."""
-    whole = 0.0
-    for ended_s, share in reversed(keyed):
-        whole += share
-        if whole >= FULL:
-            return ended_s
-    return None
-
-
-def _renewed(bare: tuple[tuple[float, float], ...], e: Event) -> tuple[tuple[float, float], ...]:
-    left, rest = e.share, []
-    for since, share in sorted(bare):
-        take = min(left, share)
-        left -= take
-        if share - take > 1 - FULL:
-            rest.append((since, share - take))
-    return (*rest, (e.began_s, min(e.share, sum(share for _, share in bare))))
+    order: Order = lambda p: (p.keyed_s is not None, -len(p.layers), p.since_s)  # noqa: E731
+    return replace(s, patches=change(s.patches, e.share, order, key), checks=())
 
 
 def _add_coated(s: Surface, e: Coated) -> Surface:
-    top = s.top
-    joins = top is not None and top.share < FULL and top.product == e.product and top.step == e.step
-    if joins and top is not None:
-        share = min(1.0, top.share + e.share)
-        layer = replace(top, ended_s=max(top.ended_s, e.ended_s), share=share, entries=(*top.entries, e.entry))
-        layers = (*s.layers[:-1], layer)
-    else:
-        layer = Layer(e.step, e.product, e.sheet, e.film, e.began_s, e.ended_s, e.share, 0.0, (e.entry,))
-        layers = (*s.layers, layer)
-    bare = () if layer.share >= FULL else _bare_after(s.bare, e.share)
-    return replace(_clean(s), layers=layers, bare=bare, lost=() if not bare else s.lost)
-
-
-def _bare_after(bare: tuple[tuple[float, float], ...], coated: float) -> tuple[tuple[float, float], ...]:
-    """Bare portions after a share was coated: which one is not known, so the oldest stays, smaller; the clock errs on
-    the safe side.
-    """
-    left = max(0.0, sum(share for _, share in bare) - coated)
-    return ((bare[0][0], left),) if bare and left > 1 - FULL else ()
+    layer = Layer(e.step, e.product, e.sheet, e.film, e.began_s, e.ended_s, 1.0, 0.0, (e.entry,))
+    patches = change(
+        s.patches,
+        e.share,
+        coat_order(s.patches, e.step, e.product),
+        lambda p: p.fresh(layers=(*p.layers, layer), lost=None, changed_s=e.ended_s),
+    )
+    return replace(s, patches=patches, checks=())
 
 
 def _add_prepped(s: Surface, e: Prepped) -> Surface:
-    treatment = Treatment(e.began_s, (e.ended_s,), e.product, e.sheet)
-    return replace(s, treatment=treatment, rinsed_s=None, degreased_s=None)
+    work = Treatment(e.began_s, (e.ended_s,), e.product, e.sheet)
+    patches = change(
+        s.patches,
+        e.share,
+        lambda p: (p.bare_s is None, p.treatment is not None, p.since_s),
+        lambda p: replace(p, treatment=work, rinsed_s=None, degreased_s=None, changed_s=e.ended_s),
+    )
+    return replace(s, patches=patches)
 
 
 def _add_wetted(s: Surface, e: Wetted) -> Surface:
-    if s.treatment is None:
-        return s
-    return replace(s, treatment=replace(s.treatment, wettings=(*s.treatment.wettings, e.ended_s)))
+    def wet(p: Patch) -> Patch:
+        work = p.treatment
+        return p if work is None else replace(p, treatment=replace(work, wettings=(*work.wettings, e.ended_s)))
+
+    return replace(s, patches=change(s.patches, e.share, _acid_first, wet))
+
+
+def _acid_first(p: Patch) -> tuple[bool, float]:
+    return p.treatment is None, p.treatment.wettings[-1] if p.treatment else p.since_s
 
 
 def _add_rinsed(s: Surface, e: Rinsed) -> Surface:
-    prepped = s.prepped or s.treatment is not None
-    return replace(s, treatment=None, rinsed_s=e.ended_s, degreased_s=None, checks=(), prepped=prepped)
+    def rinse(p: Patch) -> Patch:
+        wet = replace(p, treatment=None, rinsed_s=e.ended_s, degreased_s=None, changed_s=e.ended_s)
+        if p.treatment is None:
+            return wet
+        return replace(wet, prepped=True, bare_s=None if p.bare_s is None else e.ended_s)
+
+    return replace(s, patches=change(s.patches, e.share, _acid_first, rinse), checks=())
 
 
 def _add_checked(s: Surface, e: Checked) -> Surface:
@@ -315,13 +388,14 @@ def _add_checked(s: Surface, e: Checked) -> Surface:
 
 
 def _add_lost(s: Surface, e: FilmLost) -> Surface:
-    if e.cause == Loss.WELD:
-        s = replace(s, welded_s=e.ended_s)
-    if not s.layers:
-        return s
-    layers = tuple(replace(layer, share=max(0.0, layer.share - e.share)) for layer in s.layers)
-    bare = (*s.bare, (e.began_s, min(e.share, 1.0)))
-    return replace(s, layers=layers, bare=bare, lost=(*s.lost, (e.cause, e.share, e.ended_s)), degreased_s=None)
+    def burn(p: Patch) -> Patch:
+        if not p.layers:
+            return p
+        return p.fresh(layers=(), bare_s=e.began_s, lost=(e.cause, e.ended_s), changed_s=e.ended_s)
+
+    welded_s = e.ended_s if e.cause == Loss.WELD else s.welded_s
+    patches = change(s.patches, e.share, lambda p: (not p.layers, p.since_s), burn)
+    return replace(s, patches=patches, welded_s=welded_s)
 
 
 def _add_away(s: Surface, e: Away) -> Surface:
@@ -335,15 +409,11 @@ def _add_back(s: Surface, e: Back) -> Surface:
     if e.came == "bare":
         # Since when it is bare only the contractor knows: since it was sent, to be careful.
         since_s = s.away_s if s.away_s is not None else e.began_s
-        return replace(_clean(here), layers=(), bare=((since_s, 1.0),), lost=())
+        return replace(here, patches=(Patch(bare_s=since_s, changed_s=e.ended_s),), checks=())
     film = Film(0.0, Basis.ASSUMED, "the contractor’s; not measured")
     name = e.product or ("temporary primer, kind not told" if e.came == "temporary" else "contractor’s coat")
     layer = Layer(e.step, name, None, film, e.ended_s, e.ended_s, 1.0, 0.0, (e.entry,))
-    return replace(_clean(here), layers=(layer,), bare=(), lost=())
-
-
-def _clean(s: Surface) -> Surface:
-    return replace(s, keyed_s=None, keyed=(), degreased_s=None, treatment=None, rinsed_s=None, checks=(), prepped=False)
+    return replace(here, patches=(Patch(layers=(layer,), changed_s=e.ended_s),), checks=())
 
 
 def _add_access(s: Surface, e: Access) -> Surface:
@@ -381,12 +451,13 @@ _ADD: dict[type[Event], Callable] = {
 }
 
 
-def build(events: Sequence[Event], t_s: float) -> Surface:
-    """Layers, bare portions and marks at a moment [epoch s], without clocks.
+def build(events: Sequence[Event], t_s: float, onto: Surface | None = None) -> Surface:
+    """Patches and marks at a moment [epoch s], without clocks.
 
-    An event takes effect when it ended; between its begin and end the surface is in work.
+    An event takes effect when it ended; between its begin and end the surface is in work. onto: what earlier events
+    left, to go on from.
     """
-    surface = Surface(t_s)
+    surface = Surface(t_s) if onto is None else replace(onto, t_s=t_s, in_work=False, clock_maker=None)
     for event in sorted(events, key=lambda e: (e.ended_s, e.entry)):
         if event.ended_s <= t_s:
             surface = _ADD[type(event)](surface, event)

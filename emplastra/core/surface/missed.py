@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from ..working import Basis, Given, Line, Working
 from .clocks import KEYED_S
-from .fold import Layer
+from .patches import Layer
 
 KEY_MIN_PER_M2 = 12.0
 """Keying by hand or on a soft pad [min/m2]. Common practice, no source."""

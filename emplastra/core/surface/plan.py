@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from . import events as happened
 from .clocks import DEGREASED_S
 from .events import Coated, Degreased, Event
-from .fold import FULL, Toward
+from .fold import Toward
 from .names import StepKind
+from .patches import FULL
 from .steps import STEPS, stage_of
 
 _RECORDS: dict[str, type[Event]] = {
@@ -125,7 +126,7 @@ class Progress:
         product = layer.step.product if layer else ""
         if self.next_act:
             return Toward(product, kinds.get(product, ""), self.next_act)
-        return Toward(product, kinds.get(product, "")) if layer else None
+        return Toward(product, kinds.get(product, ""), "", layer.step.id, layer.coats_done) if layer else None
 
     @property
     def stage(self) -> str:

@@ -1,0 +1,234 @@
+"""What lies on a surface, patch by patch: a patch is a share of its area with one history.
+
+An act on part of a face takes the patches that it concerns: first those on which every earlier layer
+lies and that have not had it yet, then the rest, the oldest first; one is split where the share ends.
+Patches of like histories merge; over MOST the two most alike do, and keep mean and least film.
+"""
+
+import itertools
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..product.film import Film
+from ..product.sheet import Sheet
+from ..working import Basis
+
+FULL = 0.999
+"""A share from which on a face counts as done whole; what is left over is too small to be a patch."""
+MOST = 12
+"""Patches of a surface at most."""
+
+
+@dataclass(frozen=True)
+class Layer:
+    """A coat that lies on a patch, or on a share of a face; part coats of one product join until they cover all.
+
+    film: as applied, its mean over the share; sanded_um: what keying took of it [µm], the mean; least_um: the least
+    that is left anywhere [µm].
+    """
+
+    step: str
+    product: str
+    sheet: Sheet | None
+    film: Film
+    began_s: float
+    ended_s: float
+    share: float = 1.0
+    sanded_um: float = 0.0
+    entries: tuple[int, ...] = ()
+    thin_um: float | None = None
+
+    @property
+    def left_um(self) -> float:
+        """Film left after sanding [µm], its mean."""
+        return max(0.0, self.film.dft_um - self.sanded_um)
+
+    @property
+    def least_um(self) -> float:
+        """The least film left on any of it [µm]."""
+        return self.left_um if self.thin_um is None else self.thin_um
+
+    @property
+    def key(self) -> tuple[str, str]:
+        """Which coat of the plan it is of: its step and product."""
+        return self.step, self.product
+
+    def sanded(self, um: float) -> "Layer":
+        """The same with so much [µm] taken off."""
+        thin = None if self.thin_um is None else max(0.0, self.thin_um - um)
+        return replace(self, sanded_um=self.sanded_um + um, thin_um=thin)
+
+
+@dataclass(frozen=True)
+class Treatment:
+    """Acid prep that stands wet: since when, the wettings [epoch s], its product and sheet."""
+
+    began_s: float
+    wettings: tuple[float, ...]
+    product: str = ""
+    sheet: Sheet | None = None
+
+
+@dataclass(frozen=True)
+class Patch:
+    """A share of a surface with one history: layers from the metal, or since when it is bare [epoch s].
+
+    keyed_s, degreased_s, rinsed_s: when it was, since its last coat or baring; prepped: acid was rinsed off it; lost:
+    what took its film, and when; changed_s: when anything was last done to it.
+    """
+
+    share: float = 1.0
+    layers: tuple[Layer, ...] = ()
+    bare_s: float | None = None
+    keyed_s: float | None = None
+    degreased_s: float | None = None
+    rinsed_s: float | None = None
+    treatment: Treatment | None = None
+    prepped: bool = False
+    lost: tuple[str, float] | None = None
+    changed_s: float = float("-inf")
+
+    @property
+    def top(self) -> Layer | None:
+        """Its last layer."""
+        return self.layers[-1] if self.layers else None
+
+    @property
+    def since_s(self) -> float:
+        """How old it is [epoch s]: since when it is bare, else when anything was last done to it."""
+        return self.changed_s if self.bare_s is None else self.bare_s
+
+    def fresh(self, **now: Any) -> "Patch":
+        """The same once its ground is new: what was done to the old one no longer counts."""
+        return replace(Patch(self.share, self.layers, lost=self.lost, changed_s=self.changed_s), **now)
+
+
+Patches = tuple[Patch, ...]
+Order = Callable[[Patch], Any]
+
+
+def taken(patches: Sequence[Patch], share: float, order: Order) -> tuple[list[Patch], list[Patch]]:
+    """(patches that an act over a share of the face takes, the rest), in this order."""
+    if share >= FULL:
+        return list(patches), []
+    left, mine, rest = share, list[Patch](), list[Patch]()
+    for patch in sorted(patches, key=order):
+        part = min(left, patch.share)
+        if patch.share - part <= 1 - FULL:
+            part = patch.share
+        elif part <= 1 - FULL:
+            part = 0.0
+        left = max(0.0, left - part)
+        mine += [replace(patch, share=part)] if part else []
+        rest += [replace(patch, share=patch.share - part)] if part < patch.share else []
+    return mine, rest
+
+
+def change(patches: Patches, share: float, order: Order, do: Callable[[Patch], Patch]) -> Patches:
+    """Do something to a share of the face; the order tells which patches it concerns first."""
+    mine, rest = taken(patches, share, order)
+    return merged([*map(do, mine), *rest])
+
+
+def merged(patches: Iterable[Patch]) -> Patches:
+    """Like histories in one patch, and no more than MOST patches."""
+    whole: list[Patch] = []
+    for patch in patches:
+        like = next((i for i, other in enumerate(whole) if replace(other, share=patch.share) == patch), None)
+        if like is None:
+            whole.append(patch)
+        else:
+            whole[like] = replace(patch, share=whole[like].share + patch.share)
+    while len(whole) > MOST:
+        a, b = min(itertools.combinations(whole, 2), key=lambda pair: _apart(*pair))
+        whole = [_both(a, b) if patch is a else patch for patch in whole if patch is not b]
+    return tuple(whole)
+
+
+def _apart(a: Patch, b: Patch) -> tuple[bool, int, float, float]:
+    """How unlike two histories are: bare beside coated, other layers, other film, small shares first."""
+    layers = zip(a.layers, b.layers, strict=False)
+    film = sum(abs(x.left_um - y.left_um) for x, y in layers)
+    keys = Counter(x.key for x in a.layers), Counter(x.key for x in b.layers)
+    unlike = sum((keys[0] - keys[1]).values()) + sum((keys[1] - keys[0]).values())
+    return (a.bare_s is None) != (b.bare_s is None), unlike, film, a.share + b.share
+
+
+def _both(a: Patch, b: Patch) -> Patch:
+    """Two patches as one: its film the mean of both, its hours the careful ones of both."""
+    share = a.share + b.share
+    layers = tuple(map(_spread, together([replace(p, share=p.share / share) for p in (a, b)])))
+
+    def both(name: str, pick: Callable[..., float]) -> float | None:
+        values = [v for v in (getattr(a, name), getattr(b, name)) if v is not None]
+        return pick(values) if len(values) == 2 else None
+
+    bare = [p.bare_s for p in (a, b) if p.bare_s is not None]
+    rinsed = [p.rinsed_s for p in (a, b) if p.rinsed_s is not None]
+    return Patch(
+        share,
+        layers,
+        min(bare, default=None),
+        both("keyed_s", min),
+        both("degreased_s", min),
+        max(rinsed, default=None),
+        a.treatment or b.treatment,
+        a.prepped and b.prepped,
+        a.lost or b.lost,
+        min(a.changed_s, b.changed_s),
+    )
+
+
+def _spread(layer: Layer) -> Layer:
+    """A layer on part of a patch as one on all of it: as much film, spread; bare where it was not."""
+    if layer.share >= FULL:
+        return replace(layer, share=1.0)
+    film = replace(layer.film, dft_um=layer.film.dft_um * layer.share)
+    return replace(layer, share=1.0, film=film, sanded_um=layer.sanded_um * layer.share, thin_um=0.0)
+
+
+def together(patches: Sequence[Patch]) -> tuple[Layer, ...]:
+    """Layers of a face from its patches, from the metal: the nth coat of a step on each patch is one layer.
+
+    Its film is the mean over the share it covers; its begin the earliest, its end the latest.
+    """
+    found: dict[tuple[str, str, int], list[tuple[float, Layer]]] = {}
+    for patch in patches:
+        counts: Counter[tuple[str, str]] = Counter()
+        for layer in patch.layers:
+            counts[layer.key] += 1
+            found.setdefault((*layer.key, counts[layer.key]), []).append((patch.share, layer))
+    in_turn = sorted(found.values(), key=lambda parts: min((layer.ended_s, layer.entries) for _, layer in parts))
+    return tuple(map(_one, in_turn))
+
+
+_WEAKEST = list(Basis)
+
+
+def _one(parts: Sequence[tuple[float, Layer]]) -> Layer:
+    """One layer from its parts on several patches (share, layer)."""
+    if len(parts) == 1:
+        share, layer = parts[0]
+        return replace(layer, share=share)
+    share = sum(part for part, _ in parts)
+    layers = [layer for _, layer in parts]
+    return replace(
+        layers[0],
+        film=_mean_film(parts, share),
+        began_s=min(layer.began_s for layer in layers),
+        ended_s=max(layer.ended_s for layer in layers),
+        share=min(1.0, share),
+        sanded_um=sum(part * layer.sanded_um for part, layer in parts) / share,
+        entries=tuple(sorted({entry for layer in layers for entry in layer.entries})),
+        thin_um=min(layer.least_um for layer in layers),
+    )
+
+
+def _mean_film(parts: Sequence[tuple[float, Layer]], share: float) -> Film:
+    films = list(dict.fromkeys(layer.film for _, layer in parts))
+    if len(films) == 1:
+        return films[0]
+    mean = sum(part * layer.film.dft_um for part, layer in parts) / share
+    return Film(mean, max((f.basis for f in films), key=_WEAKEST.index), f"mean of {len(films)} parts")
