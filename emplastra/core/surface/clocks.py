@@ -79,11 +79,13 @@ def recoat_clock(surface: Surface, where: Journey, toward: Toward, lead_s: float
     window, the patch leads that presses most.
     """
     coated = [p for p in surface.patches if p.layers]
-    waiting = [p for p in coated if sum(layer.step == toward.step for layer in p.layers) <= toward.coats]
-    found = [_window(p, surface.t_s, where, toward, lead_s) for p in (waiting if toward.step else None) or coated]
-    if not found:
+    if not coated:
         return None
-    return _beside(_of_whole(found, surface.t_s), surface, Runs.RECOAT)
+    if len(coated) > 1 and toward.step:
+        wanting = [p for p in coated if sum(layer.step == toward.step for layer in p.layers) <= toward.coats]
+        coated = wanting or coated
+    found = [_window(p, surface.t_s, where, toward, lead_s) for p in coated]
+    return _beside(_of_whole(found, surface.t_s) if len(found) > 1 else found[0], surface, Runs.RECOAT)
 
 
 def _of_whole(clocks: Sequence[Clock], t_s: float) -> Clock:
@@ -121,13 +123,14 @@ def _window(patch: Patch, t_s: float, where: Journey, toward: Toward, lead_s: fl
     closes = crossing(where, row.closes, top.began_s) if row.closes else None
     opens_s, closes_s = opens.t_s, closes.t_s if closes else None
     never = closes_s is not None and (opens_s is None or closes_s <= opens_s) and patch.keyed_s is None
+    closing_s = None if never else _closing_s(where, row, top, opens_s, closes_s, lead_s)
     clock = Clock(
         kind,
         toward.name,
-        Status.WAITING,
+        status_of(t_s, opens_s, closing_s, closes_s),
         top.ended_s,
         opens_s,
-        None if never else _closing_s(where, row, top, opens_s, closes_s, lead_s),
+        closing_s,
         closes_s,
         opens=opens,
         closes=closes,
@@ -138,9 +141,10 @@ def _window(patch: Patch, t_s: float, where: Journey, toward: Toward, lead_s: fl
         note=_never(opens, never),
         wet_on_wet=row.wet_on_wet,
     )
-    if not toward.act and patch.keyed_s is not None:
-        clock = _keyed(clock, patch.keyed_s)
-    return replace(clock, status=status_of(t_s, clock.opens_s, clock.closing_s, clock.closes_s))
+    if toward.act or patch.keyed_s is None:
+        return clock
+    keyed = _keyed(clock, patch.keyed_s)
+    return replace(keyed, status=status_of(t_s, keyed.opens_s, keyed.closing_s, keyed.closes_s))
 
 
 def _closing_s(
@@ -254,10 +258,13 @@ def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
     """A minimum of the top layers' sheets (flash, sandable, cure ...), from the end of each coat; the last leads."""
     tops = [p.layers[-1] for p in surface.patches if p.layers]
-    laws = [(top, top.sheet.times[kind]) for top in tops if top.sheet and kind in top.sheet.times]
-    if not laws:
+    overs = [
+        (top, top.sheet.times[kind], crossing(where, top.sheet.times[kind], top.ended_s))
+        for top in tops
+        if top.sheet and kind in top.sheet.times
+    ]
+    if not overs:
         return None
-    overs = [(top, table, crossing(where, table, top.ended_s)) for top, table in laws]
     top, table, over = max(overs, key=lambda each: float("inf") if each[2].t_s is None else each[2].t_s)
     status = Status.OPEN if over.t_s is not None and surface.t_s >= over.t_s else Status.WAITING
     clock = Clock(kind, kind, status, top.ended_s, over.t_s, opens=over, opens_table=table, at_s=surface.t_s)

@@ -146,6 +146,8 @@ class Surface:
     @cached_property
     def top(self) -> Layer | None:
         """The last layer of what is furthest; of equals the newest."""
+        if len(self.patches) == 1:
+            return self.layers[-1] if self.layers else None
         tops = [(len(p.layers), p.layers[-1].ended_s, p.layers[-1]) for p in self.patches if p.layers]
         if not tops:
             return None

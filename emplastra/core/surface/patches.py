@@ -194,6 +194,8 @@ def together(patches: Sequence[Patch]) -> tuple[Layer, ...]:
 
     Its film is the mean over the share it covers; its begin the earliest, its end the latest.
     """
+    if len(patches) == 1 and patches[0].share == 1.0:
+        return patches[0].layers
     found: dict[tuple[str, str, int], list[tuple[float, Layer]]] = {}
     for patch in patches:
         counts: Counter[tuple[str, str]] = Counter()
