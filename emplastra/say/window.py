@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.surface.bare import BareTable
+from emplastra.core.surface.bare import DRYING_HPA, BareTable, DryOff
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.integral import Shares, trace
 from emplastra.core.surface.names import Runs, Status
@@ -172,5 +172,7 @@ def _points(table):
     """(RH % or None, °C or None, time in words) of each point of a table."""
     if isinstance(table, BareTable):
         return tuple((rh, None, span(hours * 3600)) for rh, hours in table.hours)
+    if isinstance(table, DryOff):
+        return ((None, None, f"{span(table.minutes * 60)} at a vapour deficit of {DRYING_HPA:g} hPa or more"),)
     rows = table.rows or ((None, table.points),)
     return tuple((rh, temp, span(minutes * 60)) for rh, points in rows for temp, minutes in points)

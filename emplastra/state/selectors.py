@@ -6,6 +6,7 @@ from functools import cached_property
 from emplastra.core.air import lag
 from emplastra.core.air.dewpoint import Limits, gate
 from emplastra.core.air.journey import WARM_UP
+from emplastra.core.surface.bare import drying_of
 from emplastra.core.surface.clocks import DEGREASED_S, Setting, with_clocks
 from emplastra.core.surface.events import Degreased
 from emplastra.core.surface.fold import Surface, Toward
@@ -119,7 +120,7 @@ def state_of(each: ZoneFacts, facts: Facts, t_s: float, made=ZoneState):
     built = each.built(t_s)
     if each.revision.end_state != "coated":
         built = built.owing_no_primer()
-    surface = with_clocks(built, Setting(each.revision.substrate, where, toward, lead))
+    surface = with_clocks(built, Setting(each.revision.substrate, where, toward, lead, drying_of(each.revision.part)))
     return made(each, facts, plan, surface, toward, sheet, lead)
 
 

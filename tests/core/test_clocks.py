@@ -6,7 +6,8 @@ from django.test import SimpleTestCase
 
 from emplastra.core.air import journey as air
 from emplastra.core.product import sheet as sheets
-from emplastra.core.surface.clocks import DRY_OFF, fold
+from emplastra.core.surface.bare import drying_of
+from emplastra.core.surface.clocks import Setting, fold, with_clocks
 from emplastra.core.surface.events import (
     Access,
     Away,
@@ -15,6 +16,7 @@ from emplastra.core.surface.events import (
     Checked,
     Degreased,
     Done,
+    Dried,
     FilmLost,
     Keyed,
     Prepped,
@@ -72,15 +74,53 @@ class PrepTests(SimpleTestCase):
         self.assertEqual(kept.since_s, 0.0)
 
     def test_rinse_then_dry_then_bare_anew(self):
-        """45 min at 20 °C to dry, common practice, no source; then 6 h at 60 %."""
+        """Dry 45 min later at a deficit of 11 hPa or more; that wet time is 1/4 of the 3 h at 75 %; then 6 h at 60 %.
+
+        At 20 °C and 60 % the deficit is 0.4 x 23.33 hPa: it takes 45 x 11 / 9.33 = 53 min.
+        """
         events = (*self.ON, Rinsed(30 * M, 32 * M, 1.0, "r", 3))
         drying = at(events, 40 * M, rh=60.0)
         self.assertEqual((drying.headline, drying.clock("bare")), ("waiting", None))
-        self.assertAlmostEqual(drying.clock("dry-off").opens_s / M, 77.0, places=6)
-        dry = at(events, 80 * M, rh=60.0)
+        wet = 45 * 11 / (0.4 * 23.33)
+        self.assertAlmostEqual(drying.clock("dry-off").opens_s / M, 32 + wet, delta=0.1)
+        dry = at(events, 90 * M, rh=60.0)
         self.assertEqual((dry.headline, dry.clock("dry-off")), ("bare", None))
-        self.assertAlmostEqual(dry.clock("bare").closes_s / H, 77 / 60 + 6, places=3)
-        self.assertEqual(DRY_OFF.minutes_at(10), 90.0)
+        self.assertAlmostEqual(dry.clock("bare").closes_s / H, (32 + wet) / 60 + 6 * (1 - wet / 180), places=2)
+        quick = at(events, 40 * M, rh=50.0).clock("dry-off")
+        self.assertAlmostEqual(quick.opens_s / M, 32 + 45, places=6)
+
+    def test_cold_metal_dries_and_is_due_too(self):
+        """At 5 °C and 60 % the deficit is 0.4 x 8.72 hPa (handbook): 142 min; at 97 % 45 x 11 / (0.03 x 23.37)."""
+        events = (*self.ON, Rinsed(30 * M, 32 * M, 1.0, "r", 3))
+        cold = at(events, 33 * M, temp=5.0, rh=60.0).clock("dry-off")
+        self.assertAlmostEqual(cold.opens_s / M, 32 + 45 * 11 / (0.4 * 8.72), delta=2)
+        self.assertIsNotNone(at(events, 4 * H, temp=5.0, rh=60.0).clock("bare").closes_s)
+        damp = at(events, 33 * M, rh=97.0).clock("dry-off")
+        self.assertAlmostEqual(damp.opens_s / M, 32 + 45 * 11 / (0.03 * 23.37), delta=8)
+
+    def test_wet_metal_rusts_and_past_its_time_leads_while_it_is_wet(self):
+        """At 97 % it is wet for 11.8 h, and wet metal has 3 h."""
+        events = (*self.ON, Rinsed(30 * M, 32 * M, 1.0, "r", 3))
+        self.assertEqual(at(events, 3 * H, rh=97.0).headline, "waiting")
+        wet = at(events, 4 * H, rh=97.0)
+        self.assertEqual(wet.headline, "bare")
+        self.assertAlmostEqual(wet.lead.closes_s / M, 32 + 180, places=3)
+
+    def test_dried_by_hand_it_is_dry(self):
+        """Blown off 10 min after the rinse: 10 of 180 min are used up, the rest by the air: 6 h at 60 %."""
+        rinsed = (*self.ON, Rinsed(30 * M, 32 * M, 1.0, "r", 3))
+        surface = at((*rinsed, Dried(40 * M, 42 * M, 1.0, "d", 4)), 45 * M, rh=60.0)
+        self.assertEqual((surface.headline, surface.clock("dry-off")), ("bare", None))
+        self.assertAlmostEqual(surface.clock("bare").closes_s / H, 42 / 60 + 6 * (1 - 10 / 180), places=3)
+        half = at((*rinsed, Dried(40 * M, 42 * M, 0.5, "d", 4)), 45 * M, rh=60.0)
+        self.assertEqual(half.clock("bare").closes_s, surface.clock("bare").closes_s)
+        self.assertEqual([p.dried_s for p in half.patches].count(None), 1)
+
+    def test_paper_that_gets_wet_holds_it_back_and_boxes_hold_water_longest(self):
+        events = (*self.ON, Rinsed(30 * M, 32 * M, 1.0, "r", 3), Checked(80 * M, 80 * M, 1.0, "", 4, "paper", False))
+        self.assertEqual(at(events, 81 * M).clock("dry-off").status, "waiting")
+        box = with_clocks(build(events[:-1], 40 * M), Setting("steel", where(), SELF, 0.0, drying_of("box")))
+        self.assertAlmostEqual(box.clock("dry-off").opens_s / M, 32 + 4 * 45, places=6)
 
     def test_no_contact_time_is_said(self):
         events = (Bared(-H, -H / 2), Prepped(0.0, M, 1.0, "", 1, "Other prep", None))

@@ -113,18 +113,22 @@ class ClockTests(SimpleTestCase):
         self.assertEqual(self.at(events, 38).headline, "bare")
 
     def test_water_on_a_part_renews_nothing(self):
-        """At 60 % due 6 h after baring, rinsed with plain water over 5 % at 3 h or not."""
-        events = [Bared(0, H, 1, "s", 1), Rinsed(3 * H, 3.1 * H, 0.05, "", 2)]
-        self.assertAlmostEqual(self.at(events, 5, rh=60).clock("bare").closes_s / H, 6.0, places=3)
-        whole = [events[0], Rinsed(3 * H, 3.1 * H, 1, "", 2)]
-        self.assertAlmostEqual(self.at(whole, 5, rh=60).clock("bare").closes_s / H, 6.0, places=3)
+        """At 60 % due 6 h after baring. Rinsed at 3.1 h it is wet for 45 x 11 / 9.33 min, of which wet metal has 3 h."""
+        wet = 45 * 11 / (0.4 * 23.33) / 60
+        due = 3.1 + wet + 6 * (1 - 3.1 / 6 - wet / 3)
+        for share in (0.05, 1):
+            events = [Bared(0, H, 1, "s", 1), Rinsed(3 * H, 3.1 * H, share, "", 2)]
+            self.assertAlmostEqual(self.at(events, 5, rh=60).clock("bare").closes_s / H, due, places=2)
 
     def test_acid_rinsed_off_a_part_renews_that_part(self):
-        """Rinsed at 3.1 h and dry 45 min later: due 6 h after 3.85 h; the other 70 % was due at 6 h."""
+        """Rinsed at 3.1 h, wet for 53 min of 3 h, the rest of its time by the air; the other 70 % was due at 6 h."""
+        wet = 45 * 11 / (0.4 * 23.33) / 60
         acid = [Bared(0, H, 1, "s", 1), Prepped(2 * H, 2.1 * H, 0.3, "", 2, "Acid"), Rinsed(3 * H, 3.1 * H, 0.3, "", 3)]
         self.assertAlmostEqual(self.at(acid, 5, rh=60).clock("bare").closes_s / H, 6.0, places=3)
         rest = [*acid, coat(4, 4.5, share=0.7, entry=4)]
-        self.assertAlmostEqual(self.at(rest, 5, rh=60).clock("bare").closes_s / H, 3.1 + 0.75 + 6, places=2)
+        self.assertAlmostEqual(
+            self.at(rest, 5, rh=60).clock("bare").closes_s / H, 3.1 + wet + 6 * (1 - wet / 3), places=2
+        )
 
     def test_acid_on_a_part_leaves_the_rest_its_bare_clock_and_is_wetted_alone(self):
         events = [Bared(0, H, 1, "s", 1), Prepped(2 * H, 2.1 * H, 0.3, "", 2, "Acid"), Wetted(2.2 * H, 2.2 * H, 0.3, "", 3)]  # fmt: skip

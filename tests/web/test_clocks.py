@@ -67,7 +67,7 @@ class TreatmentTests(ShopCase):
         self.assertIn("Rinse at 12:38", text_of(self.client.get("/")))
 
     def test_rinse_ends_it_and_bare_starts_anew(self):
-        """Rinsed at noon, dry 45 min later (assumed, as is the air after one o'clock), then 12 h at 50 % bare."""
+        """Rinsed at noon, dry 45 min later; a quarter of its time is used up by then, the rest runs by the air."""
         self.prepped(-0.7, -0.6)
         zone = self.shop.zone.pk
         for minutes in (30, 25, 20, 15, 10, 5):
@@ -80,7 +80,8 @@ class TreatmentTests(ShopCase):
         clock.advance(minutes=50)
         state, _ = zone_state(self.shop.zone)
         self.assertEqual(state.clock.kind, "bare")
-        self.assertAlmostEqual(state.clock.since_s, (NOON + 0.75 * H).timestamp(), delta=1)
+        self.assertAlmostEqual(state.clock.since_s, NOON.timestamp(), delta=1)
+        self.assertAlmostEqual(state.clock.progress, 0.25 + 5 / 60 / 12, delta=0.002)
         answer = self.client.post(f"/zones/{zone}/wet", {"token": "late"}, follow=True)
         self.assertContains(answer, "no prep stands wet on this zone any more")
 

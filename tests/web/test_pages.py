@@ -23,11 +23,12 @@ class BenchTests(ShopCase):
         """From nothing to a missed window.
 
         Steel waits 12 h at 50 % and 8.485 h at the assumed 55 % (ln H between 24 h at 40 % and 6 h at 60 %).
-        Bare from 09:00, measured to 12:00 and held to 13:00, 4/12 are used up; the rest takes 5.66 h: 18:39.
+        Bare from 09:00, measured to 12:00 and held to 13:00, 4/12 are used up; the rest takes 5.66 h: 18:39.4. While
+        the metal follows from 20 to 18 °C (2 min), humidity at it is less than 55 %: 0.8 min more, 18:40.2.
         """
         self.assertIn("Strip comes first", self.say())
         self.shop.tell(Kind.BARED, -3, -2, "s-strip")
-        self.assertRegex(self.say(), r"Primer by\s+18:39\s*\.\s+Degrease first")
+        self.assertRegex(self.say(), r"Primer by\s+18:40\s*\.\s+Degrease first")
         self.shop.tell(Kind.DEGREASED, -1.9, -1.8, "s-wipe")
         self.assertIn("Degrease first", self.say())  # lapsed after an hour
         self.shop.coat(-1.5, -1)

@@ -46,6 +46,8 @@ CALM_K = 0.02
 """A difference [K] under which a section counts as settled."""
 
 
+REST_TAU = 4.0
+"""Time constants after which what is left of CALM_K counts for nothing (0.4 mK)."""
 STEPS_PER_TAU = 8
 """Straight pieces per time constant while a section settles."""
 
@@ -83,9 +85,10 @@ def follow(t_s: Any, air_c: Any, tau_s: float, start_c: float | None = None) -> 
 def refine(
     t_s: np.ndarray, air_c: np.ndarray, metal_c: np.ndarray, tau_s: float
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Knots at most tau/8 apart while the metal still settles by more than 0.02 K.
+    """Knots at most tau/8 apart while the metal still settles by more than 0.02 K, and one where it has settled.
 
-    A straight piece of that length errs by at most 1/512 of what is still to settle.
+    A straight piece of that length errs by at most 1/512 of what is still to settle. Without the last knot a long
+    piece after it would carry half of 0.02 K along.
 
     Returns times [epoch s], metal [°C] and, per knot, the index of the piece it lies in or begins.
     """
@@ -100,6 +103,9 @@ def refine(
         return t_s, metal_c, knots
     piece = np.repeat(np.arange(len(length)), count)
     since = step * (np.arange(len(piece)) - np.repeat(np.cumsum(count) - count, count) + 1)
+    calm = count * step + REST_TAU * tau_s
+    rests = np.nonzero((count > 0) & (length > calm))[0]
+    piece, since = np.concatenate([piece, rests]), np.concatenate([since, calm[rests]])
     extra_t = t_s[piece] + since
     slope = behind[piece] / tau_s
     extra_c = air_c[piece] + slope * since - behind[piece] + away[piece] * np.exp(-since / tau_s)

@@ -1,8 +1,10 @@
-"""How long bare metal may wait for its primer.
+"""How long bare metal may wait for its primer, and how long rinsed metal takes to dry.
 
-Due when the integral of dt/H(RH) reaches 1. Steel and iron: H = 24 h at 40 % and under, 6 at 60,
-3 at 75, 1 at 85 and over, linear in ln H, and 1 h while the surface is under 3 K above the dew
-point; aluminium and zinc: 8 h with the same 3 K rule. Ours, settable, no source.
+Due when the integral of dt/H(RH) reaches 1, RH at the surface: the air's vapour at the metal's temperature. Steel
+and iron: H = 24 h at 40 % and under, 6 at 60, 3 at 75, 1 at 85 and over, linear in ln H, and 1 h while the surface
+is under 3 K above the dew point; aluminium 4 h and zinc 8 h with the same 3 K rule. Wet metal counts as at 75 %.
+Dry when the integral of min(1, D/11 hPa) dt reaches 45 min, D the vapour deficit from the wet surface to the air.
+Ours, settable, no source.
 """
 
 import itertools
@@ -17,15 +19,24 @@ from ..air.journey import Cut
 
 STEEL_HOURS = ((40.0, 24.0), (60.0, 6.0), (75.0, 3.0), (85.0, 1.0))
 """(RH [%], hours) for steel and iron. Common practice, no source."""
-LIGHT_METAL_HOURS = ((40.0, 8.0), (85.0, 8.0))
-"""The same for aluminium and zinc. Common practice, no source."""
+ALUMINIUM_HOURS = ((40.0, 4.0), (85.0, 4.0))
+ZINC_HOURS = ((40.0, 8.0), (85.0, 8.0))
+"""The same for aluminium and for zinc. Common practice, no source."""
+WET_RH_PCT = 75.0
+"""Wet metal rusts as in air of this humidity [%]. Common practice, no source."""
+DRY_OFF_MIN, DRYING_HPA = 45.0, 11.0
+"""An open face, rinsed and left, is dry after this [min] at this vapour deficit or more [hPa]. Ours, no source."""
+SLOW = 4.0
+"""How much longer laps and boxes hold water. Common practice, no source."""
+_MAGNUS_HPA = 6.112
+"""Vapour pressure over water at 0 °C [hPa]. Source: Sonntag 1990."""
 WET_HOURS = 1.0
 """Hours while the surface is under 3 K above the dew point. Common practice, no source."""
 
 
 @dataclass(frozen=True)
 class BareTable:
-    """A law over the air's humidity [%] and the metal's distance from the dew point, integrated like a sheet's."""
+    """A law over the humidity at the metal [%] and its distance from the dew point, integrated like a sheet's."""
 
     hours: tuple[tuple[float, float], ...]
     role: str = "max"
@@ -51,13 +62,13 @@ class BareTable:
     def rates(self, metal_c: Any, air_c: Any, dew_c: Any) -> np.ndarray:
         """Share of the bare time used up per minute, at metal, air and dew point [°C]."""
         levels, hours = np.array(self.hours).T
-        dry = np.exp(np.interp(rh_pct(air_c, dew_c), levels, np.log(hours)))
+        dry = np.exp(np.interp(rh_pct(metal_c, dew_c), levels, np.log(hours)))
         wet = np.asarray(metal_c, float) - np.asarray(dew_c, float) < SPREAD_MIN_K
         return 1.0 / (60.0 * np.where(wet, np.minimum(WET_HOURS, dry), dry))
 
     def rate_one(self, metal_c: float, air_c: float, dew_c: float) -> float:
         """As `rates`, for one moment, faster."""
-        exponent = SONNTAG_A * dew_c / (SONNTAG_B_C + dew_c) - SONNTAG_A * air_c / (SONNTAG_B_C + air_c)
+        exponent = SONNTAG_A * dew_c / (SONNTAG_B_C + dew_c) - SONNTAG_A * metal_c / (SONNTAG_B_C + metal_c)
         rh = min(100.0 * math.exp(exponent), 100.0)
         hours = self.hours[-1][1]
         for (low, a), (high, b) in itertools.pairwise(self.hours):
@@ -67,12 +78,69 @@ class BareTable:
                 break
         return 1.0 / (60.0 * (min(WET_HOURS, hours) if metal_c - dew_c < SPREAD_MIN_K else hours))
 
+    @property
+    def wet_hours(self) -> float:
+        """Hours for wet metal [h]."""
+        levels, hours = zip(*self.hours, strict=True)
+        return math.exp(float(np.interp(WET_RH_PCT, levels, np.log(hours))))
+
+
+def vapour_hpa(temp_c: Any) -> Any:
+    """Saturated vapour pressure over water [hPa] at a temperature [°C]. Source: Magnus formula, Sonntag 1990."""
+    return _MAGNUS_HPA * np.exp(SONNTAG_A * np.asarray(temp_c, float) / (SONNTAG_B_C + np.asarray(temp_c, float)))
+
+
+@dataclass(frozen=True)
+class DryOff:
+    """How fast rinsed metal dries: by the vapour deficit from its wet surface to the air. slow: how much longer."""
+
+    slow: float = 1.0
+    role: str = "min"
+    needs_air: bool = True
+    smooth: bool = False
+    stands_still_below_c: None = None
+
+    @property
+    def minutes(self) -> float:
+        """How long it takes in dry air [min]."""
+        return DRY_OFF_MIN * self.slow
+
+    def levels_c(self, low_c: float, high_c: float) -> np.ndarray:
+        """No temperature bends this law."""
+        return np.array([])
+
+    def jumps(self, cut: Cut) -> np.ndarray:
+        """It never jumps."""
+        return np.array([])
+
+    def outside(self, temp_c: Any) -> np.ndarray:
+        """Never extrapolated."""
+        return np.zeros(np.shape(temp_c), bool)
+
+    def rates(self, metal_c: Any, air_c: Any, dew_c: Any) -> np.ndarray:
+        """Share dried per minute, at metal and dew point [°C]; none while the air is wetter than the surface."""
+        deficit = (vapour_hpa(metal_c) - vapour_hpa(dew_c)) / DRYING_HPA
+        return np.clip(deficit, 0.0, 1.0) / self.minutes
+
+    def rate_one(self, metal_c: float, air_c: float, dew_c: float) -> float:
+        """As `rates`, for one moment."""
+        wet, dry = (math.exp(SONNTAG_A * x / (SONNTAG_B_C + x)) for x in (metal_c, dew_c))
+        return min(1.0, max(0.0, _MAGNUS_HPA * (wet - dry) / DRYING_HPA)) / self.minutes
+
+
+OPEN_FACE, HOLDS_WATER = DryOff(), DryOff(SLOW)
+
+
+def drying_of(part: str) -> DryOff:
+    """How a form of part dries: boxes and tanks hold water."""
+    return HOLDS_WATER if part in {"box", "tank"} else OPEN_FACE
+
 
 _TABLES = {
     "steel": BareTable(STEEL_HOURS),
     "cast iron": BareTable(STEEL_HOURS),
-    "aluminium": BareTable(LIGHT_METAL_HOURS),
-    "zinc": BareTable(LIGHT_METAL_HOURS),
+    "aluminium": BareTable(ALUMINIUM_HOURS),
+    "zinc": BareTable(ZINC_HOURS),
 }
 
 

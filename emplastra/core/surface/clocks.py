@@ -11,9 +11,9 @@ from dataclasses import dataclass, replace
 
 from ..air.journey import Journey
 from ..product.sheet import Window as Row
-from ..product.tables import Law, TimeTable
+from ..product.tables import Law
 from ..words import celsius_q
-from .bare import bare_table
+from .bare import OPEN_FACE, BareTable, DryOff, bare_table
 from .events import CHECKS, Event
 from .fold import ACT_WORDS, Check, Clock, Surface, Toward, build, rank
 from .integral import Crossing, crossing, progress
@@ -34,18 +34,19 @@ DRIED_AFTER = 1.5
 """Prompts without a wetting after which it may have dried. Common practice, no source."""
 DRIED = "it may have dried: wet it again, its time starts anew"
 """What the keep-wet clock notes after too long a pause."""
-DRY_OFF = TimeTable(((20.0, 45.0),), "min")
-"""Rinsed metal, blown off, until it is dry [°C, min]. Common practice, no source."""
 
 
 @dataclass(frozen=True)
 class Setting:
-    """What the clocks of a surface rest on: substrate, the way through the air, what comes next, lead time [s]."""
+    """What the clocks of a surface rest on: substrate, the way through the air, what comes next, lead time [s], and
+    how it dries.
+    """
 
     substrate: str
     where: Journey
     toward: Toward | None = None
     lead_s: float = 0.0
+    drying: DryOff = OPEN_FACE
 
 
 def status_of(t_s: float, opens_s: float | None, closing_s: float | None, closes_s: float | None) -> Status:
@@ -176,33 +177,63 @@ def _keyed(clock: Clock, keyed_s: float) -> Clock:
     return replace(keyed, closes=None, closes_s=closes_s, closing_s=closing_s)
 
 
-def bare_clock(surface: Surface, where: Journey, substrate: str) -> Clock | None:
+def bare_clock(surface: Surface, setting: Setting) -> Clock | None:
     """When primer is due on the bare portion that runs out first; overdue stays bare. None where none runs.
 
-    On a patch where prep stands wet nothing runs; after the rinse of a prep it starts anew when it is dry.
+    On a patch where prep stands wet nothing runs, and none leads while one dries that is not yet overdue.
     """
-    table = bare_table(substrate)
+    table = bare_table(setting.substrate)
     if table is None:
         return None
     bare = [p for p in surface.patches if p.bare_s is not None and p.treatment is None]
-    moments = {_bare_from(p, where, surface.t_s) for p in bare}
-    due = {since: crossing(where, table, since) for since in moments if since is not None and since <= surface.t_s}
-    if not due:
+    dues = [found for p in bare if (found := _bare_due(p, table, setting, surface.t_s)) is not None]
+    if not dues:
         return None
-    since = min(due, key=lambda s: (due[s].t_s is None, due[s].t_s or s))
-    over = due[since]
-    clock = Clock(
-        Runs.BARE, "primer", Status.BARE, since, closes_s=over.t_s, closes=over, closes_table=table, at_s=surface.t_s
+    since, over, done = min(dues, key=lambda due: (due[1].t_s is None, due[1].t_s or due[0]))
+    return _beside(
+        Clock(
+            Runs.BARE,
+            "primer",
+            Status.BARE,
+            since,
+            closes_s=over.t_s,
+            closes=over,
+            closes_table=table,
+            at_s=surface.t_s,
+            done=done,
+        ),
+        surface,
+        Runs.BARE,
     )
-    return _beside(clock, surface, Runs.BARE)
 
 
-def _bare_from(patch: Patch, where: Journey, t_s: float) -> float | None:
-    """From when on its bare time counts [epoch s]: once it is dry where a prep was rinsed off."""
-    if patch.rinsed_s is None or not patch.prepped:
-        return patch.bare_s
-    dry = crossing(where, DRY_OFF, patch.rinsed_s).t_s
-    return dry if dry is not None else t_s
+def _bare_due(
+    patch: Patch, table: BareTable, setting: Setting, t_s: float
+) -> tuple[float, Crossing, float | None] | None:
+    """(since when it is bare [epoch s], when primer is due, progress where it was wet); None while it dries in time.
+
+    Wet hours count as at 75 %: what is used up by then is taken off what the dry air has left.
+    """
+    where, since = setting.where, patch.bare_s or 0.0
+    if patch.rinsed_s is None:
+        return since, crossing(where, table, since), None
+    dry_s = _dry_s(patch, setting)
+    end_s = t_s if dry_s is None else min(dry_s, t_s)
+    before, wet_s = progress(where, table, since, patch.rinsed_s), 3600 * table.wet_hours
+    due_s = patch.rinsed_s + max(0.0, 1.0 - before) * wet_s
+    if due_s <= end_s:
+        return since, Crossing(due_s, since, where, table), 1.0
+    if dry_s is None or t_s < dry_s:
+        return None
+    used = before + (dry_s - patch.rinsed_s) / wet_s
+    return since, crossing(where, table, dry_s, 1.0 - used), min(1.0, used + progress(where, table, dry_s, t_s))
+
+
+def _dry_s(patch: Patch, setting: Setting) -> float | None:
+    """When a rinsed patch is dry [epoch s]: as told, else by the air; None if not within 30 days."""
+    if patch.rinsed_s is None or patch.dried_s is not None:
+        return patch.dried_s
+    return crossing(setting.where, setting.drying, patch.rinsed_s).t_s
 
 
 def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
@@ -243,16 +274,18 @@ def _wet_since(wettings: Sequence[float]) -> float:
     return since
 
 
-def dry_off_clock(surface: Surface, where: Journey) -> Clock | None:
-    """Rinsed metal until it is dry; then the bare clock starts anew."""
-    if surface.rinsed_s is None:
+def dry_off_clock(surface: Surface, setting: Setting) -> Clock | None:
+    """Rinsed metal until the last of it is dry; then, where metal is bare, the bare clock leads."""
+    wet = [p for p in surface.patches if p.rinsed_s is not None and p.dried_s is None]
+    if not wet:
         return None
-    over = crossing(where, DRY_OFF, surface.rinsed_s)
-    if over.t_s is not None and surface.t_s >= over.t_s and surface.bare:
-        return None
-    status = Status.OPEN if over.t_s is not None and surface.t_s >= over.t_s else Status.WAITING
-    since = surface.rinsed_s
-    return Clock(Runs.DRY_OFF, "dry", status, since, over.t_s, opens=over, opens_table=DRY_OFF, at_s=surface.t_s)
+    overs = [crossing(setting.where, setting.drying, p.rinsed_s or 0.0) for p in wet]
+    over = max(overs, key=lambda found: float("inf") if found.t_s is None else found.t_s)
+    is_dry = over.t_s is not None and surface.t_s >= over.t_s
+    status, law = Status.OPEN if is_dry else Status.WAITING, setting.drying
+    clock = Clock(Runs.DRY_OFF, "dry", status, over.since_s, over.t_s, opens=over, opens_table=law, at_s=surface.t_s)
+    clock = _beside(clock, surface, Runs.DRY_OFF)
+    return None if clock.status == Status.OPEN and surface.bare else clock
 
 
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
@@ -327,11 +360,11 @@ class _Clocks:
     def _make(self, kind: str) -> Clock | None:
         s, where, toward = self.surface, self.setting.where, self.setting.toward
         if kind == Runs.BARE:
-            return bare_clock(s, where, self.setting.substrate)
+            return bare_clock(s, self.setting)
         if kind == Runs.KEEP_WET:
             return keep_wet_clock(s, where)
         if kind == Runs.DRY_OFF:
-            return dry_off_clock(s, where)
+            return dry_off_clock(s, self.setting)
         if kind == Runs.DEGREASED:
             return degreased_clock(s)
         if kind in {Runs.RECOAT, Runs.ACT}:

@@ -112,6 +112,11 @@ class Done(Event):
 
 
 @dataclass(frozen=True)
+class Dried(Done):
+    """Blown, wiped or warmed until it was dry."""
+
+
+@dataclass(frozen=True)
 class Inspected(Done):
     """Welds and holes looked through: (point, answer) of what was looked at."""
 
@@ -133,6 +138,7 @@ CHECKS: dict[str, CheckKind] = {
     "smear": CheckKind("Smear", "no smear", "it smears", (Runs.CURE,)),
     "no-flash-rust": CheckKind("Flash rust", "no flash rust", "flash rust seen", (Runs.BARE,)),
     "gloss-gone": CheckKind("Gloss", "gloss gone", "still glossy", (Runs.FLASH, Runs.RECOAT)),
+    "paper": CheckKind("Paper", "paper stays dry", "paper gets wet", (Runs.DRY_OFF,)),
     "lights-off": CheckKind("Lights off", "covers evenly", "shows through", ()),
 }
 """Checks by key, and the clocks that each stands beside. Common practice, no source."""

@@ -21,6 +21,7 @@ from .events import (
     Coated,
     Degreased,
     Done,
+    Dried,
     Event,
     FilmLost,
     Inspected,
@@ -331,10 +332,10 @@ def _off_the_top(layers: tuple[Layer, ...], um: float) -> tuple[Layer, ...]:
 
 def _add_keyed(s: Surface, e: Keyed) -> Surface:
     def key(p: Patch) -> Patch:
-        # Abrading bare metal takes its oxide off: it starts anew.
+        # Abrading bare metal takes its oxide off: it starts anew, and is dry.
         bare_s = None if p.bare_s is None else e.began_s
-        layers = _off_the_top(p.layers, e.um_off)
-        return replace(p, layers=layers, bare_s=bare_s, keyed_s=e.ended_s, degreased_s=None, changed_s=e.ended_s)
+        dry = replace(p, rinsed_s=None, dried_s=None, degreased_s=None, keyed_s=e.ended_s, changed_s=e.ended_s)
+        return replace(dry, layers=_off_the_top(p.layers, e.um_off), bare_s=bare_s)
 
     order: Order = lambda p: (p.keyed_s is not None, -len(p.layers), p.since_s)  # noqa: E731
     return replace(s, patches=change(s.patches, e.share, order, key), checks=())
@@ -376,12 +377,20 @@ def _acid_first(p: Patch) -> tuple[bool, float]:
 
 def _add_rinsed(s: Surface, e: Rinsed) -> Surface:
     def rinse(p: Patch) -> Patch:
-        wet = replace(p, treatment=None, rinsed_s=e.ended_s, degreased_s=None, changed_s=e.ended_s)
+        wet = replace(p, treatment=None, rinsed_s=e.ended_s, dried_s=None, degreased_s=None, changed_s=e.ended_s)
         if p.treatment is None:
             return wet
         return replace(wet, prepped=True, bare_s=None if p.bare_s is None else e.ended_s)
 
     return replace(s, patches=change(s.patches, e.share, _acid_first, rinse), checks=())
+
+
+def _add_dried(s: Surface, e: Dried) -> Surface:
+    def dry(p: Patch) -> Patch:
+        return p if p.rinsed_s is None else replace(p, dried_s=e.ended_s)
+
+    order: Order = lambda p: (p.rinsed_s is None, p.dried_s is not None, p.since_s)  # noqa: E731
+    return replace(s, patches=change(s.patches, e.share, order, dry))
 
 
 def _add_checked(s: Surface, e: Checked) -> Surface:
@@ -449,6 +458,7 @@ _ADD: dict[type[Event], Callable] = {
     Back: _add_back,
     Access: _add_access,
     Done: _nothing,
+    Dried: _add_dried,
     Inspected: _add_inspected,
 }
 

@@ -75,8 +75,8 @@ class Treatment:
 class Patch:
     """A share of a surface with one history: layers from the metal, or since when it is bare [epoch s].
 
-    keyed_s, degreased_s, rinsed_s: when it was, since its last coat or baring; prepped: acid was rinsed off it; lost:
-    what took its film, and when; changed_s: when anything was last done to it.
+    keyed_s, degreased_s, rinsed_s, dried_s: when it was, since its last coat or baring; prepped: acid was rinsed off
+    it; lost: what took its film, and when; changed_s: when anything was last done to it.
     """
 
     share: float = 1.0
@@ -85,6 +85,7 @@ class Patch:
     keyed_s: float | None = None
     degreased_s: float | None = None
     rinsed_s: float | None = None
+    dried_s: float | None = None
     treatment: Treatment | None = None
     prepped: bool = False
     lost: tuple[str, float] | None = None
@@ -174,6 +175,7 @@ def _both(a: Patch, b: Patch) -> Patch:
         both("keyed_s", min),
         both("degreased_s", min),
         max(rinsed, default=None),
+        both("dried_s", max),
         a.treatment or b.treatment,
         a.prepped and b.prepped,
         a.lost or b.lost,

@@ -22,6 +22,7 @@ _RECORDS: dict[str, type[Event]] = {
     "away": happened.Back,  # a contractor's step is done when the piece is back
     "access": happened.Access,
     "done": happened.Done,
+    "dried": happened.Done,  # logged as dried, or plainly as done
     "inspected": happened.Done,  # an inspection, or a plain word that it was done
 }
 

@@ -79,7 +79,7 @@ STEPS: dict[str, StepTraits] = {
         said="Put the acid on",
     ),
     StepKind.RINSE: StepTraits("Rinse", "Metal", clocks=(Runs.DRY_OFF,), entry="rinsed"),
-    StepKind.DRY: StepTraits("Dry", None, clocks=(Runs.DRY_OFF,)),
+    StepKind.DRY: StepTraits("Dry", None, clocks=(Runs.DRY_OFF,), entry="dried"),
     StepKind.CONVERT: StepTraits(
         "Convert", "Metal", True, (ProductKind.CONVERTER, ProductKind.CONVERTING_PRIMER), _COAT_CLOCKS, (), "coat"
     ),

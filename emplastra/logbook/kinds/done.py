@@ -26,8 +26,8 @@ class Kind(EntryKind):
         return events.Done(*common)
 
     def recorded_by(self, step):
-        # An inspection that is not of welds is plainly done.
-        return step.entry in {"done", "inspected"}
+        # An inspection that is not of welds is plainly done; drying may be told so.
+        return step.entry in {"done", "inspected", "dried"}
 
     def tell(self, entry, context):
         return f"{STEPS[context.step.kind].name}: done" if context.step else self.label, []
