@@ -102,7 +102,7 @@ def spread_working(state):
     if state.now is None:
         return None
     air = state.facts.where.at(state.surface.t_s)
-    return dew_point_working(air.air_c, air.rh_pct, state.now.temp_c, state.now.basis, state.now.source)
+    return dew_point_working(air.air_c, air.rh_pct, air.basis, state.now.temp_c, state.now.basis, state.now.source)
 
 
 def window_moved(request, pk):

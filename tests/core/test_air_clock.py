@@ -205,11 +205,11 @@ class ClockTests(SimpleTestCase):
 
 class AirTests(SimpleTestCase):
     def test_gaps_holding_and_assumption(self):
-        """Readings at 0, 0.5, 3 and 30 h: measured, bridged, held for an hour, assumed, measured."""
+        """Readings at 0, 0.5, 3 and 30 h: measured, bridged, a line that is assumed, held for an hour, assumed."""
         day = series.from_readings(
             [0, 0.5 * H, 3 * H, 30 * H], [10, 11, 12, 14], [50] * 4, 31.5 * H, series.Assumption(18, 55)
         )
-        table = [(-1, 18.0, Basis.ASSUMED), (0.25, 10.5, Basis.MEASURED), (2, 11.6, Basis.ESTIMATED), (3.5, 12.0, Basis.ESTIMATED), (5, 18.0, Basis.ASSUMED), (30.5, 14.0, Basis.ESTIMATED), (31.2, 18.0, Basis.ASSUMED)]  # fmt: skip
+        table = [(-1, 18.0, Basis.ASSUMED), (0.25, 10.5, Basis.MEASURED), (2, 11.6, Basis.ESTIMATED), (16.5, 13.0, Basis.ASSUMED), (30.5, 14.0, Basis.ESTIMATED), (31.2, 18.0, Basis.ASSUMED)]  # fmt: skip
         for hour, temp, basis in table:
             with self.subTest(hour):
                 moment = day.at(hour * H)
@@ -217,6 +217,24 @@ class AirTests(SimpleTestCase):
                 self.assertEqual(moment.basis, basis)
         with self.assertRaises(ValueError):
             series.from_readings([1, 1], [1, 1], [50, 50], 5)
+
+    def test_a_forecast_that_begins_later_is_used_from_its_first_hour(self):
+        """Last read 8 °C at 2 h; forecast from 9 h on: 8 °C holds, assumed, then as forecast."""
+        ahead = series.Ahead(np.array([9, 10, 30]) * H, np.array([4.0, 5, 5]), np.array([1.0, 1, 1]), np.full(3, 1.0))
+        day = series.from_readings([0, 2 * H], [9, 8], [80, 80], 2.5 * H, series.Assumption(18, 55), ahead)
+        table = [(2.5, 8.0, Basis.ESTIMATED), (5, 8.0, Basis.ASSUMED), (9.5, 4.5, Basis.FORECAST), (20, 5.0, Basis.FORECAST), (31, 18.0, Basis.ASSUMED)]  # fmt: skip
+        for hour, temp, basis in table:
+            with self.subTest(hour):
+                moment = day.at(hour * H)
+                self.assertAlmostEqual(moment.air_c, temp)
+                self.assertEqual(moment.basis, basis)
+        none = series.from_readings([], [], [], 2.5 * H, series.Assumption(18, 55), ahead)
+        self.assertEqual([(none.at(h * H).air_c, none.at(h * H).basis) for h in (5, 9)], [(18.0, Basis.ASSUMED), (4.0, Basis.FORECAST)])  # fmt: skip
+
+    def test_cold_readings_on_both_sides_of_a_long_gap_stay_cold(self):
+        """4 °C on Friday, 4 °C on Monday: nobody warmed the shed to 18 °C between."""
+        shed = series.from_readings([0, 62 * H], [4, 4], [85, 85], 63 * H, series.Assumption(18, 55))
+        self.assertEqual((shed.at(31 * H).air_c, shed.at(31 * H).basis), (4.0, Basis.ASSUMED))
 
     def test_a_move_changes_the_air_and_shares_say_what_carried(self):
         """8 h at 20 °C: half measured in one place, half assumed in the next (18 °C from the table: 9.13 h)."""

@@ -272,6 +272,13 @@ class ForecastTests(SimpleTestCase):
             self.assertAlmostEqual(ahead.air_c[11 + hours], 10 + 3 * math.exp(-hours / 3))
             self.assertAlmostEqual(ahead.dew_c[11 + hours], 4 + math.exp(-hours / 3))
 
+    def test_the_last_difference_fades_before_a_late_forecast_too(self):
+        """Read 13 °C 3 h before the forecast's first hour of 10 °C: there 3 K x e^-1 are left."""
+        coming = forecast.Hourly(np.arange(10, 40) * H, np.full(30, 10.0), np.full(30, 4.0))
+        ahead = forecast.ahead(coming, np.ones(30, bool), (forecast.Offset(), forecast.Offset()), (7 * H, 13.0, 5.0))
+        for hours in (0, 3, 9):
+            self.assertAlmostEqual(ahead.air_c[hours], 10 + 3 * math.exp(-(3 + hours) / 3))
+
     def test_earliest_and_latest_lean_with_the_spread(self):
         """2 K of spread at 20 °C, times 10 % off: the bounds of a table of 16, 8, 4.5 h at 22 and 18 °C."""
         t = np.array([0.0, 200 * H])

@@ -140,6 +140,29 @@ class ClockTests(SimpleTestCase):
     def test_a_face_coated_in_parts_opens_with_the_last_and_closes_with_the_first(self):
         window = self.at([coat(0, 1, share=0.4), coat(2, 3, share=0.6, entry=2)], 4).window
         self.assertEqual((round(window.opens_s / H, 3), round(window.closes_s / H, 3), window.status), (5.0, 24.0, "waiting"))  # fmt: skip
+        closing = self.at([coat(0, 1, share=0.4), coat(2, 3, share=0.6, entry=2)], 19.9).window
+        self.assertEqual((closing.status, round(closing.closing_s / H, 2)), ("closing", 19.8))
+
+    def test_half_keyed_and_half_prepped_metal_is_neither(self):
+        bared = Bared(0, H, 1, "s", 1)
+        half = build([bared, Keyed(2 * H, 3 * H, 0.5, "", 2)], 4 * H)
+        whole = build([bared, Keyed(2 * H, 3 * H, 0.5, "", 2), Keyed(3 * H, 3.5 * H, 0.5, "", 3)], 4 * H)
+        coated = build([bared, coat(1, 2, share=0.5, entry=2), Keyed(3 * H, 4 * H, 0.5, "", 3), Keyed(4 * H, 5 * H, 0.5, "", 4)], 6 * H)  # fmt: skip
+        self.assertEqual([s.metal_is_keyed for s in (half, whole, coated, build([bared], 2 * H))], [False, True, True, False])  # fmt: skip
+        acid = [bared, Prepped(2 * H, 2.1 * H, 0.5, "", 2, "Acid"), Rinsed(3 * H, 3.1 * H, 0.5, "", 3)]
+        both = [*acid, Prepped(4 * H, 4.1 * H, 0.5, "", 4, "Acid"), Rinsed(5 * H, 5.1 * H, 0.5, "", 5)]
+        self.assertEqual([build(events, 9 * H).prepped for events in (acid, both)], [False, True])
+        self.assertEqual([build(events, 9 * H).rinsed_s for events in (acid, both)], [3.1 * H, 5.1 * H])
+
+    def test_the_last_part_to_dry_leads_and_one_that_never_does_most(self):
+        """At 3 °C a sheet that stands still under 5 °C never opens; flash by time alone does."""
+        cold = {"times": {"cure": [[10, 600], [20, 300]]}, "windows": PRIMER["windows"]}
+        slow = sheets.read(PRIMER | cold)
+        parts = [coat(0, 1, share=0.5), replace(coat(2, 3, share=0.5, entry=2), sheet=slow)]
+        way = air.journey([(0, air.steady(3.0, 50.0, -70 * 86400.0, 70 * 86400.0, Basis.MEASURED), "shed")])
+        cure = fold(parts, "steel", way, 4 * H, SELF).clock("cure")
+        self.assertEqual((cure.opens_s, cure.status), (None, "waiting"))
+        self.assertAlmostEqual(self.at(parts, 4).clock("cure").opens_s / H, 101.0, places=3)
 
     def test_a_coat_over_a_part_is_held_against_what_lies_there(self):
         """The other 60 % half an hour after the first 40 %: nothing lies there that could be too wet."""

@@ -109,6 +109,7 @@ class FoldTests(SimpleTestCase):
         surface = self.at(events, 3.5)
         self.assertEqual(len(surface.layers), 1)
         self.assertEqual((surface.top.share, surface.top.entries), (1.0, (1, 2)))
+        self.assertEqual((surface.top.began_s, surface.top.ended_s), (0, 3 * H))
         self.assertAlmostEqual(surface.clock("recoat").opens_s / H, 5.0, places=5)
         self.assertAlmostEqual(surface.clock("recoat").closes_s / H, 24.0, places=5)
         self.assertEqual(len(self.at([coat(0, 1), coat(5, 6, entry=2)], 7).layers), 2)

@@ -45,14 +45,16 @@ def rh_pct(air_c: Any, dew_c: Any) -> Any:
     return float(rh) if rh.ndim == 0 else rh
 
 
-def dew_point_working(air_c: float, rh: float, surface_c: float, surface_basis: Basis, surface_source: str) -> Working:
-    """The way to the spread [K] between a surface [°C] and the dew point [°C]."""
+def dew_point_working(
+    air_c: float, rh: float, air_basis: Basis, surface_c: float, surface_basis: Basis, surface_source: str
+) -> Working:
+    """The way to the spread [K] between a surface [°C] and the dew point [°C]; what air and surface rest on."""
     dew = dew_point_c(air_c, rh)
     return Working(
         "Surface above dew point",
         (
-            Given("air", round(air_c, 1), "°C", Basis.MEASURED),
-            Given("relative humidity", round(rh, 1), "%", Basis.MEASURED),
+            Given("air", round(air_c, 1), "°C", air_basis),
+            Given("relative humidity", round(rh, 1), "%", air_basis),
             Given("surface", round(surface_c, 1), "°C", surface_basis, surface_source),
         ),
         (

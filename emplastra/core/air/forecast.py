@@ -2,7 +2,7 @@
 
 Its offset is the median of log − forecast over the last 14 days, for temperature and dew point, by
 day and by night, where there are at least 24 pairs; its spread is 1.4826 times the median absolute
-deviation. After the last reading the last difference fades with 3 h.
+deviation. After the last reading the last difference fades with 3 h, also where the forecast begins only later.
 """
 
 from dataclasses import dataclass
@@ -85,7 +85,7 @@ def ahead(
     air = coming.air_c + np.where(is_day, by_day.air_k, by_night.air_k)
     dew = coming.dew_c + np.where(is_day, by_day.dew_k, by_night.dew_k)
     spread = np.where(is_day, by_day.spread_k, by_night.spread_k)
-    if last is not None and coming.t_s[0] <= last[0] <= coming.t_s[-1]:
+    if last is not None and last[0] <= coming.t_s[-1]:
         left = np.exp(-np.maximum(coming.t_s - last[0], 0.0) / FADE_S)
         air = air + left * (last[1] - float(np.interp(last[0], coming.t_s, air)))
         dew = dew + left * (last[2] - float(np.interp(last[0], coming.t_s, dew)))

@@ -1,11 +1,10 @@
 """From readings, a forecast and an assumption to the air of a place.
 
-Readings closer than an hour are measured; a gap of over an hour is bridged and one of over twelve
-is filled with the workshop's assumption. The last reading holds for an hour; after it comes the
-forecast if there is one, then the assumption. Where sources overlap, the leading one holds.
+Readings closer than an hour are measured; a gap of over an hour is bridged, one of over twelve too, but that is
+assumed. The last reading holds for an hour; after it comes the forecast if there is one (until it begins the last
+reading holds on, assumed), then the assumption. Where sources overlap, the leading one holds.
 """
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -19,7 +18,7 @@ HOUR_S = 3600.0
 BRIDGE_S = 1 * HOUR_S
 """A gap up to this length is as good as measured [s]."""
 GAP_S = 12 * HOUR_S
-"""A gap up to this length is bridged by a straight line [s]; a longer one is assumed."""
+"""A straight line over a gap up to this length is an estimate [s]; over a longer one it is assumed."""
 HOLD_S = 1 * HOUR_S
 """How long the last reading is held [s]."""
 REACH_S = 400 * 86400.0
@@ -175,11 +174,11 @@ class _Knots:
         self.columns.append((times, np.asarray(air, float), np.asarray(dew, float), wide))
         self.codes.append(np.asarray(codes, np.int8))
 
-    def hold(self, until_s: float) -> None:
-        """Let the last knot's values hold until a moment: estimated."""
+    def hold(self, until_s: float, basis: int = ESTIMATED) -> None:
+        """Let the last knot's values hold until a moment."""
         _, air, dew, _ = self.columns[-1]
-        self.codes[-1][-1] = ESTIMATED
-        self.add([until_s], air[-1:], dew[-1:], [ESTIMATED])
+        self.codes[-1][-1] = basis
+        self.add([until_s], air[-1:], dew[-1:], [basis])
 
     def assume(self, start_s: float, end_s: float) -> None:
         """What is assumed from one moment to another."""
@@ -228,15 +227,11 @@ def from_readings(
 
 
 def _append_readings(made: _Knots, times: np.ndarray, temps: np.ndarray, dews: np.ndarray) -> None:
-    """Add what was read; what is assumed over each gap that is too long to bridge."""
+    """Add what was read, straight between; the last reading is held."""
     gaps = np.diff(times)
-    starts = np.concatenate([[0], np.nonzero(gaps > GAP_S)[0] + 1, [len(times)]]).astype(int)
-    for i, j in itertools.pairwise(starts.tolist()):
-        basis = np.where(gaps[i : j - 1] <= BRIDGE_S, MEASURED, ESTIMATED)
-        made.add(times[i:j], temps[i:j], dews[i:j], np.append(basis, ESTIMATED))
-        made.hold(float(times[j - 1]) + HOLD_S)
-        if j < len(times):
-            made.assume(float(times[j - 1]) + HOLD_S, float(times[j]))
+    basis = np.select([gaps <= BRIDGE_S, gaps <= GAP_S], [MEASURED, ESTIMATED], ASSUMED)
+    made.add(times, temps, dews, np.append(basis, ESTIMATED))
+    made.hold(float(times[-1]) + HOLD_S)
 
 
 def _append_forecast(made: _Knots, ahead: Ahead | None, from_s: float) -> float:
@@ -244,8 +239,8 @@ def _append_forecast(made: _Knots, ahead: Ahead | None, from_s: float) -> float:
     if ahead is None or not len(ahead.t_s) or ahead.t_s[-1] <= from_s:
         return from_s
     begin = max(from_s, float(ahead.t_s[0]))
-    if begin - from_s > HOUR_S:  # it begins only later: what lies between is assumed
-        return from_s
+    if begin > from_s:  # until it begins what was last there holds on
+        made.hold(begin, ASSUMED)
     later = ahead.t_s > begin
     t = np.concatenate([[begin], ahead.t_s[later]])
     rows = [np.interp(t, ahead.t_s, x) for x in (ahead.air_c, ahead.dew_c, ahead.spread_k)]
