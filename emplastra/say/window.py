@@ -161,7 +161,7 @@ def figure_of(key, name, crossing, state, facts, table, counts_from):
         figure.earliest, figure.latest = moment(crossing.earliest_s, facts), moment(crossing.latest_s, facts)
     if table is not None:
         figure.points = _points(table)
-        figure.steps = trace(state.facts.where, table, crossing.since_s, t_s or crossing.since_s + 86400)
+        figure.steps = trace(crossing.where, table, crossing.since_s, t_s or crossing.since_s + 86400)
     s = crossing.shares
     kinds = (("measured", s.measured), ("estimated", s.estimated), ("forecast", s.forecast), ("assumed", s.assumed))
     figure.bars = [(kind, share) for kind, share in kinds if share >= 0.005]

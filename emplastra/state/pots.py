@@ -170,7 +170,7 @@ def ratios_of(sheet, variant, thinner_pct):
 
 
 def view(entry, weighings, where=None, ended=None, zones=()):
-    """A PotView from a pot's entry, its weighings in order, and the air it stands in."""
+    """A PotView from a pot's entry, its weighings in order, and the way of the zone whose air it stands in."""
     sheet = sheet_of(entry.pot.revision)
     variant = sheet.variant(entry.pot.variant)
     ratios = ratios_of(sheet, variant, entry.pot.thinner_pct)
@@ -187,16 +187,18 @@ def view(entry, weighings, where=None, ended=None, zones=()):
 
 
 def _run(pot, where):
-    """Start the pot's clocks: life from the first hardener, induction from the last part in."""
+    """Start the pot's clocks: life from the first hardener, induction from the last part in; by the air of the place,
+    for a pot is no casting.
+    """
     hardened = [p.entry.ended.timestamp() for p in pot.poured if p.part.role == "hardener"]
     if {p.key for p in pot.ratios} <= set(pot.masses):
         pot.complete_s = max(p.entry.ended.timestamp() for p in pot.poured)
     if where is None:
         return
     if hardened and pot.sheet.pot_life:
-        pot.life = crossing(where, pot.sheet.pot_life, hardened[0])
+        pot.life = crossing(where.of_air, pot.sheet.pot_life, hardened[0])
     if pot.complete_s is not None and pot.sheet.induction:
-        pot.induction = crossing(where, pot.sheet.induction, pot.complete_s)
+        pot.induction = crossing(where.of_air, pot.sheet.induction, pot.complete_s)
 
 
 def live_pots(zone_ids, facts):

@@ -108,7 +108,7 @@ class Mix(ZoneView):
         except ValueError as error:
             form.add_error("thinner_pct", str(error))
             return None
-        now_s, where = self.state.surface.t_s, self.state.facts.where
+        now_s, where = self.state.surface.t_s, self.state.facts.where.of_air
         life = crossing(where, sheet.pot_life, now_s) if sheet.pot_life else None
         induction = crossing(where, sheet.induction, now_s) if sheet.induction else None
         pots = self._pots(data, ratios, life, induction, now_s)

@@ -1,11 +1,15 @@
 """Mix: pots, weighings, corrections; expected numbers are worked out here from the sheet's ratios."""
 
+from emplastra.climate.models import Place
+from emplastra.climate.services import import_log
+from emplastra.jobs.services import measures_of, revise_zone, save_build_up
 from emplastra.logbook import services
 from emplastra.logbook.kinds.weighed import Weighed
 from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.store.models import Tin
-from tests.base import ShopCase, text_of
+from tests.base import NOON, PRIMER, H, ShopCase, text_of, zone_state
 
 
 class MixTests(ShopCase):
@@ -51,6 +55,28 @@ class MixTests(ShopCase):
             self.assertIn(f"{grams:.1f} g", page)
         self.assertIn(f"{500_000 / (3.14159265 * 2500):.0f} mm", page)  # stick mark of the last part
         self.assertRegex(page, r"Dead at\s+14:00")
+
+    def test_a_pot_lives_by_the_air_of_its_place_not_by_the_metal_it_is_for(self):
+        """A 40 mm casting from a yard of 2 °C, half an hour in the shop. 120 min at 20 °C, 240 at 10: half is gone in
+        the hour for which the last reading holds; at the assumed 18 °C it is 240 / 2^0.8055 = 137.3 min, half 68.7.
+        """
+        yard = Place.objects.create(name="Yard")
+        lines = "\n".join(f"{(NOON - k * H).isoformat()},2,{80 + k % 2 / 1000}" for k in range(72, -1, -1))
+        import_log(self.shop.user, yard, "yard.csv", f"time,air_c,rh_pct\n{lines}\n".encode())
+        add_sheet(PRIMER | {"product": "Quick primer", "pot_life": [[10, 240], [20, 120], [30, 60]]})
+        zone = self.shop.zone
+        measures = measures_of(zone) | {"substrate": "cast iron", "thickness_mm": 40.0}
+        revise_zone(zone, self.shop.people["owner"], "a casting", **measures)
+        self.shop.tell(Kind.MOVED, -40, place=yard)
+        self.shop.tell(Kind.MOVED, -0.5, place=self.shop.place)
+        steps = [dict(s) for s in zone.build_ups.first().steps]
+        steps[-1]["product"] = "Quick primer"
+        save_build_up(zone, self.shop.user, steps, zone.build_ups.first().number)
+        self.assertLess(zone_state(zone)[0].now.temp_c, 8)
+        self.begin(token="cold")
+        self.weigh("base", 600)
+        self.weigh("hardener", 700)
+        self.assertRegex(text_of(self.client.get(f"/pots/{self.pot.pk}/")), r"Dead at\s+14:08")
 
     def test_another_band_is_said(self):
         values = {"token": "x", "ready_ml": "500", "method": "brush", "thinner_pct": "0", "variant": "cold"}

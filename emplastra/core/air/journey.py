@@ -287,6 +287,13 @@ class Journey:
     progresses: dict[Any, float] = field(default_factory=dict, repr=False)
     leanings: "dict[int, Journey]" = field(default_factory=dict, repr=False)
 
+    @cached_property
+    def of_air(self) -> "Journey":
+        """The same journey for what is as warm as the air at once: a pot, a tin."""
+        if self.tau_s <= 0 and all(metal is None for *_, metal in self.moves):
+            return self
+        return journey([(t, air, place) for t, air, place, _ in self.moves])
+
     def stay_at(self, t_s: float) -> Stay:
         """The stay that holds the moment [epoch s]."""
         for stay in self.stays:
