@@ -76,10 +76,11 @@ _REFUSED = {
     "f": "write °F",
     "k": "write °C",
 }
-_NUMBER = r"[-+−]?\d+(?:[.,]\d+)*(?:\s+\d+/\d+)?|[-+−]?\d+/\d+|[-+−]?[.,]\d+"
-_ONE = re.compile(rf"\s*(?P<number>{_NUMBER}|[-+−]?\d+/\d+)\s*(?P<unit>[^\d\s][^\d]*?(?:[23²](?!\d))?)?\s*$")
+_PLAIN = r"\d+/\d+|\d+(?:[.,]\d+)*(?:\s+\d+/\d+)?|[.,]\d+"
+"""A number without its sign; a fraction first, or its line would begin a unit ("/2")."""
+_ONE = re.compile(rf"\s*(?P<number>[-+−]?(?:{_PLAIN}))\s*(?P<unit>[^\d\s/][^\d]*?(?:[23²](?!\d))?)?\s*$")
 _FRACTION = re.compile(r"([-+−]?)(?:(\d+)\s+)?(\d+)/(\d+)$")
-_FEET_INCHES = re.compile(rf"\s*(\d+)\s*(?:ft|feet|foot|'|′)\s*({_NUMBER})\s*(?:in|inch|inches|\"|″)\s*$")
+_FEET_INCHES = re.compile(rf"\s*(\d+)\s*(?:ft|feet|foot|'|′)\s*({_PLAIN})\s*(?:in|inch|inches|\"|″)\s*$")
 
 
 class UnitError(ValueError):
@@ -110,15 +111,9 @@ def _name(unit: str) -> str:
 
 
 @lru_cache(maxsize=512)
-def _scale(source: str, target: str) -> tuple[float, float]:
-    """Factor and offset that carry a number in `source` to `target` (names of pint's)."""
-    ureg = _registry()
-    zero = ureg.Quantity(0.0, source).to(target).magnitude
-    one = ureg.Quantity(1.0, source).to(target).magnitude
-    factor = one - zero
-    if target not in {"degC", "degF"}:
-        factor = ureg.Quantity(1.0, source).to(target).magnitude
-    return float(factor), float(zero)
+def _scale(source: str, target: str) -> float:
+    """Factor that carries a number in `source` to `target` (names of pint's)."""
+    return float(_registry().Quantity(1.0, source).to(target).magnitude)
 
 
 def convert(value: float, source: str, target: str) -> float:
@@ -131,8 +126,12 @@ def convert(value: float, source: str, target: str) -> float:
         raise UnitError(f"{source} cannot be turned into {target}")
     if one == other:
         return value
-    factor, offset = _scale(one, other)
-    return value * factor + offset
+    # By their definition, for the offset of two steps is a hair off: 68 °F is 20 °C, and in the band that begins there.
+    if (one, other) == ("degF", "degC"):
+        return (value - 32.0) / 1.8
+    if (one, other) == ("degC", "degF"):
+        return value * 1.8 + 32.0
+    return value * _scale(one, other)
 
 
 def _of_fraction(sign: str, whole: str | None, top: str, bottom: str) -> float:
@@ -190,7 +189,7 @@ def parse_quantity(text: str, dimension: str, default: str | None = None) -> Qua
     text = str(text)
     if len(text) > MAX_CHARACTERS:
         raise UnitError(f"at most {MAX_CHARACTERS} characters")
-    of_two = _of_two(text, dimension, target)
+    of_two = _of_two(text, dimension, target, default)
     if of_two is not None:
         return Quantity(of_two, target, text)
     match = _ONE.match(text)
@@ -201,10 +200,17 @@ def parse_quantity(text: str, dimension: str, default: str | None = None) -> Qua
     return Quantity(convert(parse_number(match["number"]), unit, target), target, text)
 
 
-def _of_two(text: str, dimension: str, target: str) -> float | None:
-    """A quantity of two figures in the core's unit: an area of two sides, feet and inches; None if it is not one."""
+_SIDES = {"millimetre**2": "mm", "centimetre**2": "cm", "metre**2": "m", "foot**2": "ft", "inch**2": "in"}
+"""Unit of a side where an area's unit is meant."""
+
+
+def _of_two(text: str, dimension: str, target: str, default: str) -> float | None:
+    """A quantity of two figures in the core's unit: an area of two sides, feet and inches; None if it is not one.
+
+    default: the area's unit, whose sides are meant where neither names its own.
+    """
     if dimension == "area" and re.search(r"\d[^x×*]*[x×*]", text, re.I):
-        side_mm = parse_product(text, "mm")
+        side_mm = parse_product(text, _SIDES[_name(default)])
         return side_mm[0] * side_mm[1] / 1e6
     feet = _FEET_INCHES.match(text) if dimension in {"length", "film"} else None
     return convert(int(feet[1]) * 12 + parse_number(feet[2]), "in", target) if feet else None

@@ -6,6 +6,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from emplastra.core import units
+from emplastra.core.product.mixing import Band, choose_band
 from emplastra.core.units import UnitError, convert, parse_product, parse_quantity
 
 
@@ -28,6 +29,11 @@ class GrammarTests(SimpleTestCase):
         ("2 ft x 350 mm", "area", None, 0.6096 * 0.35),
         ("12 sq ft", "area", None, 1.11483648),
         ("10 %", "percent", None, 10.0),
+        ("1/2", "length", "in", 12.7),
+        ("2/3", "length", "in", 50.8 / 3),
+        ("-1/2 in", "length", None, -12.7),
+        ("2x3", "area", "m2", 6.0),
+        ("2 x 3", "area", "ft2", 6 * 0.09290304),
     ]
     REFUSED = [  # text, dimension, what the message must say
         ("4 oz", "mass", "fl oz US"),
@@ -41,6 +47,7 @@ class GrammarTests(SimpleTestCase):
         ("1/0 in", "length", "0 below the line"),
         ("7" * 41, "length", "at most 40"),
         ("2 ft x 350", "area", "second length"),
+        ("3 ft -6 in", "length", "3 ft 6 in"),
     ]
 
     def test_what_is_understood(self):
@@ -55,6 +62,14 @@ class GrammarTests(SimpleTestCase):
                 parse_quantity(text, dimension)
             with self.subTest(text=text, part="message"):
                 self.assertIn(hint, str(caught.exception))
+
+    def test_68_f_is_20_c_and_in_the_band_that_begins_there(self):
+        self.assertEqual([parse_quantity(f"{f} °F", "temperature").value for f in (68, 59, 50, 86)], [20, 15, 10, 30])
+        bands = [Band("cold", 5, 20), Band("mild", 20, 30)]
+        for temp, key in ((20 - 1e-9, "mild"), (20 - 1e-5, "cold"), (30 + 1e-9, "mild"), (5 - 1e-9, "cold")):
+            with self.subTest(temp):
+                self.assertEqual(choose_band(bands, temp).band.key, key)
+        self.assertIsNone(choose_band(bands, 30.001).band)
 
     def test_products(self):
         self.assertEqual(parse_product("600 x 350 mm"), (600.0, 350.0))

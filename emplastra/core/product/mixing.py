@@ -212,6 +212,10 @@ class BandChoice:
     sentence: str
 
 
+SAME_K = 1e-6
+"""Temperatures this close are the same [K]: 68 °F is 20 °C."""
+
+
 def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None) -> BandChoice:
     """The band that holds `temp_c` [°C]; the top band's upper limit is in.
 
@@ -221,8 +225,8 @@ def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None)
     if not fitting:
         return BandChoice(None, f"the sheet has no ratio for {method}")
     for band in fitting:
-        top = band is fitting[-1]
-        if band.low_c <= temp_c < band.high_c or (top and temp_c == band.high_c):
+        low, high = band.low_c - SAME_K, band.high_c - SAME_K
+        if low <= temp_c < (high + 2 * SAME_K if band is fitting[-1] else high):
             return BandChoice(band, f"the band for {celsius_q(band.low_c, band.high_c)}")
     spans = ", ".join(celsius_q(b.low_c, b.high_c) for b in fitting)
     return BandChoice(None, f"no band holds {celsius_q(temp_c, digits=1)}: the sheet has {spans}")
