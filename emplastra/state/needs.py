@@ -1,6 +1,6 @@
 """What the coats still to come take, by product and part."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from emplastra.core.product.film import PROFILE_DEAD_UM, CoatAsked, Need, need, wft_um
 from emplastra.core.product.mixing import choose_band
@@ -9,13 +9,17 @@ from emplastra.core.surface.steps import STEPS
 
 @dataclass
 class StepNeed:
-    """Paint for one coat of a step, the coats left, and the wet film to aim at [µm]."""
+    """Paint for the next coat of a step and for each after it, the coats left, and the wet film to aim at [µm].
+
+    Only the first coat on metal fills its profile; each coat is one pot.
+    """
 
     step: object
     sheet: object
     variant: object
     choice: object
     one: Need
+    later: Need
     coats_left: int
     wet_um: float
     names: dict
@@ -23,17 +27,23 @@ class StepNeed:
     @property
     def parts(self):
         """(part name, mL over the coats left) in pouring order."""
-        return [(self.names[key], ml * self.coats_left) for key, ml in self.one.by_part_ml.items()]
+        return [
+            (self.names[key], self._over(lambda need, key=key: need.by_part_ml[key])) for key in self.one.by_part_ml
+        ]
 
     @property
     def gun_ml(self):
         """Ready to use over the coats left [mL]."""
-        return self.one.gun_ml * self.coats_left
+        return self._over(lambda need: need.gun_ml)
 
     @property
     def mixed_ml(self):
         """Mixed, unthinned, over the coats left [mL]."""
-        return self.one.mixed_ml * self.coats_left
+        return self._over(lambda need: need.mixed_ml)
+
+    def _over(self, of):
+        """A volume over the coats left [mL]."""
+        return of(self.one) + of(self.later) * (self.coats_left - 1)
 
 
 def chosen_variant(sheet, temp_c, method):
@@ -62,10 +72,9 @@ def step_need(step, sheet, revision, temp_c, coats_left, on_metal, pots=1):
     asked = CoatAsked(
         revision.area_m2, step.dft_um, solids, step.method, revision.form, dead, step.thinner_pct, shares, pots
     )
-    names = {p.key: p.name for p in sheet.components}
-    return StepNeed(
-        step, sheet, variant, choice, need(asked), coats_left, wft_um(step.dft_um, solids, step.thinner_pct), names
-    )
+    later = replace(asked, dead_um=0.0)
+    names, wet_um = {p.key: p.name for p in sheet.components}, wft_um(step.dft_um, solids, step.thinner_pct)
+    return StepNeed(step, sheet, variant, choice, need(asked), need(later), coats_left, wet_um, names)
 
 
 def needs_of(state, sheets, steps=None):

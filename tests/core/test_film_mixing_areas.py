@@ -38,14 +38,18 @@ class FilmTests(SimpleTestCase):
                 self.assertAlmostEqual(got, expected, places=9)
 
     def test_need_divides_by_what_stays_on_the_work(self):
-        """2 m2 of 60 µm from 50 % solids is 0.24 L on the work: 0.24/(0.65·0.8) + 0.030 in the gun."""
+        """2 m2 of 60 µm from 50 % solids is 0.24 L on the work: 0.24/(0.55·0.7) + 0.030 in the gun; no brush sprays past."""
         need = film.need(CoatAsked(2.0, 60, 50, "hvlp", "frame", thinner_pct=10, parts={"base": 4, "hardener": 1}))
-        mixed = 240 / (0.65 * 0.8) + 30
+        mixed = 240 / (0.55 * 0.7) + 30
         self.assertAlmostEqual(need.mixed_ml, mixed)
         self.assertAlmostEqual(need.gun_ml, mixed * 1.1)
         self.assertAlmostEqual(need.by_part_ml["base"], mixed * 0.8)
         blasted = film.need(CoatAsked(2.0, 60, 50, "brush", dead_um=film.PROFILE_DEAD_UM["blasted medium"]))
-        self.assertAlmostEqual(blasted.mixed_ml, 2 * 85 / 500 * 1000 / 0.95 + 10)
+        self.assertAlmostEqual(blasted.mixed_ml, 2 * 110 / 500 * 1000 / 0.95 + 10)
+        table = [("brush", 240 / 0.95 + 10), ("roller", 240 / 0.9 + 50), ("airless", 240 / (0.6 * 0.5) + 500), ("aerosol", 240 / (0.5 * 0.5))]  # fmt: skip
+        for method, expected in table:
+            with self.subTest(method):
+                self.assertAlmostEqual(film.need(CoatAsked(2.0, 60, 50, method, "tube")).mixed_ml, expected)
         for argument in ({"area_m2": -1}, {"solids_pct": 0}, {"dft_um": 0}, {"thinner_pct": 101}):
             with self.subTest(argument), self.assertRaises(ValueError):
                 film.need(CoatAsked(**{"area_m2": 1, "dft_um": 50, "solids_pct": 50, "method": "brush"} | argument))

@@ -8,6 +8,7 @@ from emplastra.logbook.kinds.weighed import Weighed
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
+from emplastra.state.needs import needs_of
 from emplastra.store.models import Tin
 from tests.base import NOON, PRIMER, H, ShopCase, text_of, zone_state
 
@@ -55,6 +56,16 @@ class MixTests(ShopCase):
             self.assertIn(f"{grams:.1f} g", page)
         self.assertIn(f"{500_000 / (3.14159265 * 2500):.0f} mm", page)  # stick mark of the last part
         self.assertRegex(page, r"Dead at\s+14:00")
+
+    def test_only_the_first_coat_fills_the_profile(self):
+        """1 m² blasted medium, two coats of 50 µm from 50 %: 100/0.95 + 10 mL in each pot, 50 µm of profile in one."""
+        zone = self.shop.zone
+        revise_zone(zone, self.shop.people["owner"], "blasted", **(measures_of(zone) | {"profile": "blasted medium"}))
+        state, facts = zone_state(zone)
+        (need,) = needs_of(state, facts.sheets)
+        self.assertAlmostEqual(need.one.mixed_ml, 200 / 0.95 + 10)
+        self.assertAlmostEqual(need.mixed_ml, 300 / 0.95 + 20)
+        self.assertAlmostEqual(sum(ml for _, ml in need.parts), need.mixed_ml)
 
     def test_a_pot_lives_by_the_air_of_its_place_not_by_the_metal_it_is_for(self):
         """A 40 mm casting from a yard of 2 °C, half an hour in the shop. 120 min at 20 °C, 240 at 10: half is gone in
