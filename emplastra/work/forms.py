@@ -46,6 +46,19 @@ class WeighForm(WorkshopForm):
     use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
 
 
+class EndPotForm(WorkshopForm):
+    """What is left over of a pot; 0 is written, not left out."""
+
+    waste_ml = QuantityField("volume", 0, 200_000, label="Left over")
+
+
+class CorrectWeighingForm(WorkshopForm):
+    """What the scale showed in truth, and why it was written otherwise."""
+
+    scale_g = QuantityField("mass", 0.1, 200_000, label="On the scale")
+    reason = forms.CharField(label="Reason", max_length=200, help_text="For example: misread")
+
+
 class StepsForm(WorkshopForm):
     """A build-up's films, coats and methods, all steps at once."""
 

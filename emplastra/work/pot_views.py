@@ -1,6 +1,5 @@
 """Mix: a pot before it is begun, while it is poured, and while it is good."""
 
-from django.contrib import messages
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -10,8 +9,8 @@ from django.views.decorators.http import require_POST
 from emplastra.core.product.mixing import equal_pots, plan_pot
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
-from emplastra.core.units import UnitError, display_unit, parse_quantity
-from emplastra.core.words import celsius_q, volume_q
+from emplastra.core.units import UnitError, parse_quantity
+from emplastra.core.words import celsius_q
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import current_revisions
@@ -27,7 +26,7 @@ from emplastra.state.selectors import SPRAY_MIN_PER_M2
 from emplastra.store.models import Tin
 from emplastra.store.services import name_batch
 
-from .forms import PotForm, WeighForm
+from .forms import CorrectWeighingForm, EndPotForm, PotForm, WeighForm
 from .log_views import ZoneView
 from .pot_picture import picture
 
@@ -284,50 +283,47 @@ def pot_preview(request, pk):
     return render(request, "work/pot_output.html", view.output())
 
 
-@require_POST
-def end_pot(request, pk):
+class EndPot(OnceView):
     """The pot is empty, or what is left is waste."""
-    entry = get_object_or_404(Entry.objects.of(Kind.POT), pk=pk)
-    if Entry.objects.known_at().filter(pot_ended__pot=entry).exists():
-        return HttpResponseRedirect(reverse("work:pot", args=[pk]))
-    try:
-        waste = parse_quantity(
-            request.POST.get("waste_ml") or "0", "volume", display_unit("volume", request.workshop.units)
-        ).value
-        if not 0 <= waste <= 200_000:
-            raise UnitError(f"must be from {volume_q(0, 200_000)}")
-    except UnitError as error:
-        messages.error(request, f"Left over: {error}. The pot is not ended.")
-        return HttpResponseRedirect(reverse("work:pot", args=[pk]))
-    now = clock.now()
-    places = tuple((zone, 1.0, "") for zone in entry.zones.all())
-    services.log(request.user, services.Told(Kind.POT_ENDED, now, now, places, {"pot": entry, "waste_ml": waste}))
-    messages.success(request, "Pot emptied.")
-    return HttpResponseRedirect(reverse("bench:home"))
+
+    form_class = EndPotForm
+    action, heading, button, done = "end pot", "Pot is empty", "Pot is empty", "Pot emptied."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.pot = get_object_or_404(Entry.objects.of(Kind.POT), pk=kwargs["pk"])
+
+    def initial(self):
+        return {"waste_ml": 0.0}
+
+    def carry_out(self, form):
+        if Entry.objects.known_at().filter(pot_ended__pot=self.pot).exists():
+            raise Refused("this pot was emptied meanwhile")
+        now, details = clock.now(), {"pot": self.pot, "waste_ml": form.cleaned_data["waste_ml"]}
+        places = tuple((zone, 1.0, "") for zone in self.pot.zones.all())
+        services.log(self.request.user, services.Told(Kind.POT_ENDED, now, now, places, details))
+        return reverse("bench:home")
 
 
-def correct_weighing(request, entry):
+class CorrectWeighing(OnceView):
     """Correct what the scale showed at one weighing, with a reason."""
-    weighing = get_object_or_404(Entry.objects.of(Kind.WEIGHED).select_related("weighed"), pk=entry)
-    error, old = "", weighing.weighed
-    if request.method == "POST":
-        try:
-            grams = parse_quantity(request.POST.get("scale_g", ""), "mass").value
-            if not 0 < grams <= 200000:
-                raise Refused("On the scale: must be above 0 and at most 200 kg")
-            if not request.POST.get("reason", "").strip():
-                raise Refused("Reason: write why, for example: misread")
-            details = {"pot": old.pot, "part": old.part, "scale_g": grams, "tin": old.tin}
-            places = tuple((row.zone, row.share, row.step) for row in weighing.places_on.select_related("zone"))
-            told = services.Told(Kind.WEIGHED, weighing.began, weighing.ended, places, details)
-            services.log(request.user, told, True, weighing, request.POST["reason"])
-            return HttpResponseRedirect(reverse("work:pot", args=[old.pot_id]))
-        except (UnitError, Refused) as refusal:
-            error = str(refusal)
-    context = {
-        "entry": weighing,
-        "error": error,
-        "typed": request.POST.get("scale_g", f"{old.scale_g:g}"),
-        "reason": request.POST.get("reason", ""),
-    }
-    return render(request, "work/correct_weighing.html", context, status=422 if error else 200)
+
+    form_class = CorrectWeighingForm
+    action, heading, button, done = "correct weighing", "Correct: weighed", "Correct it", "Corrected."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        found = Entry.objects.of(Kind.WEIGHED).select_related("weighed")
+        self.weighing = get_object_or_404(found, pk=kwargs["entry"])
+
+    def initial(self):
+        return {"scale_g": self.weighing.weighed.scale_g}
+
+    def carry_out(self, form):
+        data, weighing = form.cleaned_data, self.weighing
+        old = weighing.weighed
+        details = {"pot": old.pot, "part": old.part, "scale_g": data["scale_g"], "tin": old.tin}
+        places = tuple((row.zone, row.share, row.step) for row in weighing.places_on.select_related("zone"))
+        told = services.Told(Kind.WEIGHED, weighing.began, weighing.ended, places, details)
+        services.log(self.request.user, told, True, weighing, data["reason"])
+        return reverse("work:pot", args=[old.pot_id])

@@ -180,8 +180,14 @@ class MixTests(ShopCase):
         page = text_of(self.client.get(f"/zones/{zone}/record"))
         self.assertIn("Put on from a pot that had been dead for 20 min", page)
         self.assertIn("Dead since 14:00", text_of(self.client.get("/")))
-        self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0.2 L"})
-        self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0.2 L"})
+        end = f"/pots/{self.pot.pk}/end"
+        for waste, said in (("1,250 mL", "1250 or 1.250"), ("", "required"), ("-5", "at least")):
+            self.assertContains(self.client.post(end, {"token": "e", "waste_ml": waste}), said, status_code=422)
+        self.assertFalse(Entry.objects.of(Kind.POT_ENDED).exists())
+        for _ in range(2):
+            self.assertEqual(self.client.post(end, {"token": "e", "waste_ml": "0.2 L"}).url, "/")
+        again = self.client.post(end, {"token": "e2", "waste_ml": "0.2 L"})
+        self.assertContains(again, "this pot was emptied meanwhile", status_code=422)
         self.assertEqual(Entry.objects.of(Kind.POT_ENDED).get().pot_ended.waste_ml, 200)
         self.assertNotIn("Dead since", text_of(self.client.get("/")))
 
@@ -191,7 +197,7 @@ class MixTests(ShopCase):
         self.weigh("hardener", 700)
         clock.advance(minutes=30)
         coat = self.shop.coat(-0.2, -0.1, pot=self.pot)
-        self.client.post(f"/pots/{self.pot.pk}/end", {"waste_ml": "0"})
+        self.client.post(f"/pots/{self.pot.pk}/end", {"token": "e", "waste_ml": "0"})
         self.assertContains(self.client.get(f"/entries/coat/{coat.pk}/correct"), "The same pot")
         values = {"token": "k", "began": "12:18", "ended": "12:24", "share": "80", "step": "s-prime", "source": f"pot:{self.pot.pk}", "method": "brush", "thinner_pct": "0", "wft_um": "90", "reason": "share"}  # fmt: skip
         self.assertEqual(self.client.post(f"/entries/coat/{coat.pk}/correct", values).status_code, 302)
@@ -203,8 +209,11 @@ class MixTests(ShopCase):
         self.weigh("base", 660)
         weighing = Entry.objects.of(Kind.WEIGHED).get()
         url = f"/weighings/{weighing.pk}/correct"
-        self.assertContains(self.client.post(url, {"scale_g": "606", "reason": ""}), "Reason", status_code=422)
-        self.client.post(url, {"scale_g": "606", "reason": "misread"})
+        told = {"token": "k", "scale_g": "606"}
+        self.assertContains(self.client.post(url, told | {"reason": ""}), "Reason", status_code=422)
+        for _ in range(2):
+            self.assertEqual(self.client.post(url, told | {"reason": "misread"}).status_code, 302)
+        self.assertEqual(Entry.objects.of(Kind.WEIGHED).count(), 2)
         self.assertIn("707.0 g", text_of(self.client.get(f"/pots/{self.pot.pk}/")))
 
     def test_absurd_pots_are_refused(self):
