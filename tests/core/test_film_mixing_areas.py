@@ -57,7 +57,7 @@ class FilmTests(SimpleTestCase):
     def test_best_evidence_leads(self):
         """gauge > comb > litres used > plan."""
         comb = film.fact_film(FilmEvidence(70, 50, 0, comb_um=[120, 140]))
-        self.assertEqual((comb.dft_um, comb.basis), (65.0, Basis.MEASURED))
+        self.assertEqual((comb.dft_um, comb.basis), (65.0, Basis.COMPUTED))
         self.assertEqual(film.fact_film(FilmEvidence(70, 50, gauge_um=[60, 64], comb_um=[120])).dft_um, 62)
         litres = film.fact_film(FilmEvidence(70, 50, litres_mixed=0.5, efficiency=0.65, area_m2=2.5))
         self.assertEqual((round(litres.dft_um, 6), litres.basis), (65.0, Basis.ESTIMATED))

@@ -224,7 +224,7 @@ class LogTests(ShopCase):
     def test_preview_follows_the_fields(self):
         values = {"token": "x", "began": "11:00", "ended": "11:30", "share": "100", "step": "s-prime", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": "120"}  # fmt: skip
         page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/log/coat/preview", values))
-        self.assertIn("60 µm dry measured", page)
+        self.assertIn("60 µm dry computed", page)
         self.assertRegex(page, r"Opens for Test primer\s+Tue 12 May 13:30")
         self.assertRegex(page, r"Closes\s+Wed 13 May 11:00")
 

@@ -229,8 +229,8 @@ def fact_film(known: FilmEvidence) -> Film:
         return Film(mean, Basis.MEASURED, f"gauge, {len(known.gauge_um)} readings")
     if known.comb_um:
         wet = sum(known.comb_um) / len(known.comb_um)
-        how = f"wet comb {film_q(wet)} × {known.solids_pct:.1f} / {100 + known.thinner_pct:g}"
-        return Film(dft_from_wft_um(wet, known.solids_pct, known.thinner_pct), Basis.MEASURED, how)
+        how = f"from a measured wet film, {film_q(wet)} × {known.solids_pct:.1f} / {100 + known.thinner_pct:g}"
+        return Film(dft_from_wft_um(wet, known.solids_pct, known.thinner_pct), Basis.COMPUTED, how)
     if known.litres_mixed is not None and known.area_m2:
         dry = dft_from_litres_um(known.litres_mixed, known.solids_pct, known.area_m2, known.efficiency)
         return Film(dry, Basis.ESTIMATED, f"{volume_q(known.litres_mixed * 1000)} used over {area_q(known.area_m2)}")
