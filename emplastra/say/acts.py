@@ -206,6 +206,22 @@ def _keep_wet(state, clock, facts):
     return Act(1, clock.closes_s, parts, "Wet again", go, Status.KEEP_WET, clock.closes_s, posts=True)
 
 
+def _all_on(state, facts):
+    """All coats are on: cured only where a sheet says when, and no check says otherwise."""
+    if not state.surface.layers:
+        return [("All of the plan is done.", False)]
+    cure = state.surface.clock(Runs.CURE)
+    if cure is None:
+        return [("All coats on. When it is cured its sheet does not say.", False)]
+    if cure.opens_s is None:
+        return [("All coats on. Not cured within 30 days in this air.", False)]
+    if cure.opens_s > state.surface.t_s:
+        return [("All coats on. Cured by ", False), (moment(cure.opens_s, facts), True), (".", False)]
+    if cure.status == Status.WAITING:
+        return [(f"All coats on. {cure.remark[:1].upper()}{cure.remark[1:]}.", False)]
+    return [("All coats on, cured.", False)]
+
+
 def _step_of(state, entry):
     """Id of the first undone step that an entry of this kind records, "" if none is planned."""
     return next((s.step.id for s in state.plan.states if STEPS[s.step.kind].entry == entry and not s.done), "")
@@ -363,11 +379,7 @@ def _resting(state, facts):
             Go("work:build-up", (state.zone.pk,), anchor="choose"),
             Status.OPEN,
         )
-    cure = state.surface.clock(Runs.CURE)
-    if cure and cure.opens_s and cure.opens_s > state.surface.t_s:
-        parts = [("All coats on. Cured by ", False), (moment(cure.opens_s, facts), True), (".", False)]
-    else:
-        parts = [("All coats on, cured.", False)]
+    parts = _all_on(state, facts)
     if state.surface.trial_fit_s is not None:
         return Act(
             3,

@@ -6,8 +6,10 @@ from django.db import connections
 
 from emplastra.climate.models import ImportBatch
 from emplastra.jobs.models import BuildUpVersion, Job, Zone
+from emplastra.jobs.services import save_build_up
 from emplastra.logbook.kinds.coat import Coat
 from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
@@ -43,6 +45,27 @@ class BenchTests(ShopCase):
     def test_overdue_bare_metal_stays_bare(self):
         self.shop.tell(Kind.BARED, -14, -13, "s-strip")
         self.assertRegex(self.say(), r"Primer overdue by\s+2 h")
+
+    def test_all_coats_on_are_cured_only_where_a_sheet_says_so_and_no_check_says_otherwise(self):
+        """The test primer is cured 100 h after its end; the can's sheet names no cure time."""
+        page = f"/zones/{self.shop.zone.pk}/"
+        self.shop.tell(Kind.BARED, -200, -199, "s-strip")
+        self.shop.tell(Kind.DEGREASED, -191, step="s-wipe")
+        self.shop.coat(-190, -189)
+        self.shop.coat(-130, -129)
+        self.assertIn("All coats on, cured.", text_of(self.client.get(page)))
+        self.shop.tell(Kind.CHECKED, -1, check_kind="smear", passed=False)
+        self.assertIn("All coats on. It smears, though the time is up", text_of(self.client.get(page)))
+        can = self.shop.make_zone("Bracket")
+        plan = [
+            s | {"product": "Test can", "coats": 1} if s["kind"] == "prime" else s for s in can.build_ups.first().steps
+        ]
+        save_build_up(can, self.shop.user, plan, 1)
+        product = Product.objects.get(name="Test can")
+        self.shop.tell(Kind.BARED, -20, -19, "s-strip", zone=can)
+        self.shop.tell(Kind.DEGREASED, -18, step="s-wipe", zone=can)
+        self.shop.tell(Kind.COAT, -17, -16, "s-prime", zone=can, product=product, revision=product.revisions.first(), variant="", method="aerosol", plan_um=10.0)  # fmt: skip
+        self.assertIn("When it is cured its sheet does not say", text_of(self.client.get(f"/zones/{can.pk}/")))
 
     def test_order_is_deadline_then_missed_then_open_then_waiting(self):
         names = {}
