@@ -50,6 +50,10 @@ class FilmTests(SimpleTestCase):
         for method, expected in table:
             with self.subTest(method):
                 self.assertAlmostEqual(film.need(CoatAsked(2.0, 60, 50, method, "tube")).mixed_ml, expected)
+        three = film.need(CoatAsked(2.0, 60, 50, "hvlp", thinner_pct=10, pots=3))
+        self.assertAlmostEqual(three.mixed_ml, 240 / 0.55 + 3 * 30)
+        lines = {line.name: line.value for line in three.working.lines}
+        self.assertEqual((lines["mixed"], lines["thinner"]), (round(three.mixed_ml), round(three.mixed_ml / 10)))
         for argument in ({"area_m2": -1}, {"solids_pct": 0}, {"dft_um": 0}, {"thinner_pct": 101}):
             with self.subTest(argument), self.assertRaises(ValueError):
                 film.need(CoatAsked(**{"area_m2": 1, "dft_um": 50, "solids_pct": 50, "method": "brush"} | argument))

@@ -65,6 +65,7 @@ class GrammarTests(SimpleTestCase):
 
     def test_68_f_is_20_c_and_in_the_band_that_begins_there(self):
         self.assertEqual([parse_quantity(f"{f} °F", "temperature").value for f in (68, 59, 50, 86)], [20, 15, 10, 30])
+        self.assertEqual([convert(c, "°C", "°F") for c in (20, 0, -40)], [68, 32, -40])
         bands = [Band("cold", 5, 20), Band("mild", 20, 30)]
         for temp, key in ((20 - 1e-9, "mild"), (20 - 1e-5, "cold"), (30 + 1e-9, "mild"), (5 - 1e-9, "cold")):
             with self.subTest(temp):
