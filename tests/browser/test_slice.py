@@ -122,7 +122,7 @@ class WayThroughTests(BrowserCase):
         page.get_by_label("Ended").fill("12:20")
         page.get_by_label("Wet film readings").fill("96 104 100")
         # comb 100 µm × 50 % = 50 µm; opens 2 h after the end, closes 24 h after the begin
-        expect(page.locator("#consequence")).to_contain_text("50 µm dry measured")
+        expect(page.locator("#consequence")).to_contain_text("50 µm dry computed")
         expect(page.locator("#consequence")).to_contain_text("Tue 12 May 14:20")
         expect(page.locator("#consequence")).to_contain_text("Wed 13 May 12:16")
         expect(page.locator("#consequence")).to_contain_text(

@@ -404,6 +404,14 @@ class CoatRuleTests(SimpleTestCase):
         )
         self.assertEqual(verdicts(fine, "c"), [])
 
+    def test_what_is_less_than_a_minute_apart_is_told_as_the_same_minute(self):
+        """Opens at 3 h, closes at 24; induction over at 5 h, dead at 8."""
+        pot, minute = PotTimes(5 * H, 8 * H), 1 / 60
+        table = [("induction", 5 - minute / 2, 6, False), ("induction", 5 - minute, 6, True), ("dead-pot", 6, 8 + minute / 2, False), ("dead-pot", 6, 8 + minute, True), ("early", 3 - minute / 2, 6, False), ("early", 3 - minute, 6, True), ("late", 6, 24 + minute / 2, False), ("late", 6, 24 + minute, True)]  # fmt: skip
+        for rule, began, ended, speaks in table:
+            with self.subTest(rule, began=began, ended=ended):
+                self.assertEqual(rule in [v.rule for v in verdicts(self.case(began, ended, pot=pot), "c")], speaks)
+
     def test_a_key_holds_for_the_coat_as_it_was_told(self):
         keys = {v.key for began in (1.5, 1.5, 1.6) for v in verdicts(self.case(began, 2), "coat 1")}
         self.assertEqual(len(keys), 2)

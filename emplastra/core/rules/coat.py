@@ -75,6 +75,10 @@ def verdicts(case: CoatCase, about: str, off: frozenset[str] = frozenset()) -> l
     return judge("coat" if case.sheet else "unknown-coat", case, about, off=off)
 
 
+TOLD_S = 60.0
+"""Hours are told to the minute [s]: what is less than one apart is told as the same."""
+
+
 def _span(seconds: float) -> str:
     minutes = round(abs(seconds) / 60)
     return f"{minutes} min" if minutes < 120 else f"{minutes / 60:.0f} h"
@@ -100,7 +104,7 @@ def _early(c: CoatCase) -> Iterator[Said]:
     clock = c.clock
     if clock is None or clock.status == Status.UNJUDGED:
         return
-    if clock.opens_s is None or c.began_s < clock.opens_s:
+    if clock.opens_s is None or c.began_s <= clock.opens_s - TOLD_S:
         early = "" if clock.opens_s is None else f" by {_span(clock.opens_s - c.began_s)}"
         yield Said(
             f"Begun before the coat under it was open{early}.",
@@ -115,7 +119,7 @@ def _late(c: CoatCase) -> Iterator[Said]:
         clock is not None
         and clock.status != Status.UNJUDGED
         and clock.closes_s is not None
-        and c.ended_s > clock.closes_s
+        and c.ended_s >= clock.closes_s + TOLD_S
     ):
         key = f", key with {clock.grit} first" if clock.grit else ", key first"
         yield Said(
@@ -127,7 +131,7 @@ def _late(c: CoatCase) -> Iterator[Said]:
 @rule("induction", "coat", "warns", "A pot is used once its induction is over", SHEET)
 def _induction(c: CoatCase) -> Iterator[Said]:
     usable = c.pot.usable_s if c.pot else None
-    if usable is not None and c.began_s < usable - 1:
+    if usable is not None and c.began_s <= usable - TOLD_S:
         yield Said(
             f"Begun {_span(usable - c.began_s)} before induction was over.",
             {"usable": _minute(usable), "began": _minute(c.began_s)},
@@ -137,7 +141,7 @@ def _induction(c: CoatCase) -> Iterator[Said]:
 @rule("dead-pot", "coat", "stops", "A pot is used up before it is dead", SHEET)
 def _dead_pot(c: CoatCase) -> Iterator[Said]:
     dead = c.pot.dead_s if c.pot else None
-    if dead is not None and c.ended_s > dead + 1:
+    if dead is not None and c.ended_s >= dead + TOLD_S:
         yield Said(
             f"Put on from a pot that had been dead for {_span(c.ended_s - dead)}.",
             {"dead": _minute(dead), "ended": _minute(c.ended_s)},
