@@ -105,6 +105,11 @@ class MixingTests(SimpleTestCase):
         self.assertAlmostEqual(exact.add_g["base"], 120)
         self.assertAlmostEqual(exact.add_g["thinner"], 65)
         self.assertAlmostEqual(least.add_g["base"], 130 * 4 / 1.05 - 400)
+        for offer in got.offers:
+            self.assertAlmostEqual(offer.total_g, 530 + sum(offer.add_g.values()))
+        for grams, fits in ((105, True), (105.01, False), (95, True), (94.99, False)):  # ± 5 % of 100 g, the edge is in
+            with self.subTest(grams):
+                self.assertEqual(mixing.balance(ratios, {"base": 400, "hardener": grams}, 5).in_tolerance, fits)
         self.assertAlmostEqual(mixing.balance(ratios, {"base": 400, "hardener": 104}, 5).remaining_g["thinner"], 50)
 
     @given(mass, mass, mass, st.floats(0.5, 20))
