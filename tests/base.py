@@ -128,13 +128,17 @@ def text_of(answer):
     return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", answer.content.decode()))
 
 
-class ShopCase(TestCase):
-    """A Django test with the small workshop, signed in as a refinisher."""
+class InShop:
+    """The small workshop, signed in as a refinisher."""
 
     def setUp(self):
         self.addCleanup(clock.freeze, None)
         self.shop = Shop().build()
         self.client.force_login(self.shop.user)
+
+
+class ShopCase(InShop, TestCase):
+    """A Django test in the small workshop."""
 
 
 class DropTriggers:
@@ -146,13 +150,8 @@ class DropTriggers:
         super()._fixture_teardown()
 
 
-class TaskCase(DropTriggers, TransactionTestCase):
+class TaskCase(DropTriggers, InShop, TransactionTestCase):
     """Rows of a child process are seen by other connections, so nothing is rolled back here."""
-
-    def setUp(self):
-        self.addCleanup(clock.freeze, None)
-        self.shop = Shop().build()
-        self.client.force_login(self.shop.user)
 
     def ended(self, url):
         """The task of a page once its process has ended."""

@@ -47,14 +47,18 @@ class Understood:
 
 def shape_of(data):
     """What a file shows of its shape, its lines not yet read; None for hours of JSON. Raises LogError."""
-    text = decode(bytes(data))
+    return _shape(decode(bytes(data)))
+
+
+def _shape(text):
     return None if text.lstrip().startswith("{") else recognise(text)
 
 
 def understand(data, choices=None, is_forecast=False):
     """How a file would be read. Raises LogError if it cannot be, whatever is chosen."""
     choices = choices or Choices()
-    text, found = decode(bytes(data)), shape_of(data)
+    text = decode(bytes(data))
+    found = _shape(text)
     now_s, ahead_s = clock.now().timestamp(), FORECAST_AHEAD_S if is_forecast else AHEAD_S
     if found is None:
         return Understood(None, (), read_hours(text, now_s, ahead_s))

@@ -12,7 +12,7 @@ from emplastra.shared import clock, tasks
 from emplastra.shared.services import Refused, writes
 
 from .models import Finding, FindingWord, Job
-from .surveying import last_cause
+from .surveying import explain, write
 
 
 def in_order(findings, words):
@@ -137,17 +137,6 @@ def _write(zone, user, item, thickness_mm):
         check(a, thickness_mm)
     except AnswerError as error:
         raise Refused(f"{zone}: {error}", "file") from error
-    finding = Finding.objects.create(
-        zone=zone,
-        stage=item.stage,
-        topic=a.topic,
-        mark=a.mark,
-        choice=a.choice,
-        values=dict(a.values),
-        text=a.text,
-        evidence=a.evidence,
-        seen=item.seen,
-        who=user,
-    )
-    if item.cause and last_cause(finding) != item.cause:
-        FindingWord.objects.create(finding=finding, said="explained", cause=item.cause, who=user)
+    finding = write(zone, user, item.stage, a, item.seen)
+    if item.cause:
+        explain(finding, user, item.cause)

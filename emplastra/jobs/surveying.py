@@ -38,23 +38,19 @@ def state(zone, user, stage, answers, step="", seen=None):
             check(answer, thickness, uncovered)
         old = known.get((stage, answer.topic, answer.mark))
         if old is None or old.answer != answer:
-            old = Finding.objects.create(
-                zone=zone,
-                stage=stage,
-                topic=answer.topic,
-                mark=answer.mark,
-                choice=answer.choice,
-                values=dict(answer.values),
-                text=answer.text,
-                evidence=answer.evidence,
-                step=step,
-                seen=seen or clock.now(),
-                who=user,
-            )
+            old = write(zone, user, stage, answer, seen or clock.now(), step)
             made.append(old)
         if cause and answer.trouble:
             explain(old, user, cause)
     return made
+
+
+@writes
+def write(zone, user, stage, answer, seen, step=""):
+    """One statement of a pass as a row; answer: the core's value, checked."""
+    told = {name: getattr(answer, name) for name in ("topic", "mark", "choice", "text", "evidence")}
+    values = dict(answer.values)
+    return Finding.objects.create(zone=zone, stage=stage, values=values, step=step, seen=seen, who=user, **told)
 
 
 def last_cause(finding):

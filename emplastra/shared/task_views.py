@@ -27,8 +27,8 @@ class KeepsFile:
 
 
 def task_or_404(request, pk, **more):
-    """A task of one's own, or any for an owner."""
-    task = get_object_or_404(Task, pk=pk, **more)
+    """A task of one's own, or any for an owner, as it stands."""
+    task = tasks.as_it_stands(get_object_or_404(Task, pk=pk, **more))
     if task.user_id != request.user.pk and not request.user.is_owner:
         raise Http404
     return task
@@ -36,14 +36,13 @@ def task_or_404(request, pk, **more):
 
 def page(request, pk):
     """A task: how far it is; then what it came to, or why it did not."""
-    task = task_or_404(request, pk)
-    return render(request, "shared/task.html", {"task": task, "dead": tasks.is_dead(task)})
+    return render(request, "shared/task.html", {"task": task_or_404(request, pk)})
 
 
 def progress(request, pk):
     """How far a task is: a fragment; once it has ended, its page is loaded anew."""
     task = task_or_404(request, pk)
-    answer = render(request, "shared/progress.html", {"task": task, "dead": tasks.is_dead(task)})
+    answer = render(request, "shared/progress.html", {"task": task})
     if task.state != Task.State.RUNNING:
         answer["HX-Refresh"] = "true"
     return answer

@@ -154,6 +154,8 @@ def clear_leftovers():
             path.unlink()
 
 
-def is_dead(task):
-    """True if it runs by its row, but its process went with an earlier run of the server."""
-    return task.state == Task.State.RUNNING and task.boot != BOOT
+def as_it_stands(task):
+    """A task as it stands: one that runs by its row, but whose process went with an earlier run, has failed."""
+    if task.state == Task.State.RUNNING and task.boot != BOOT:
+        task.state, task.words = Task.State.FAILED, _GONE
+    return task

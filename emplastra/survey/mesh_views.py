@@ -65,7 +65,7 @@ class TakeMesh(ZoneAct):
         return {"unit": "mm", "faces": "one", "picked": [p.number for p in self.report.parts] if self.report else []}
 
     def context(self, form):
-        told = {"task": self.task, "dead": tasks.is_dead(self.task), "report": self.report}
+        told = {"task": self.task, "report": self.report}
         return super().context(form) | told | {"area_m2": form.area_m2() if self.report else None}
 
     def carry_out(self, form):

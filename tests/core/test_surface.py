@@ -217,7 +217,7 @@ class BareTests(SimpleTestCase):
         for temp in (0.5, 5, 10, 20, 30, 40):
             with self.subTest(temp):
                 self.assertAlmostEqual(
-                    float(bare.vapour_hpa(temp)) / (psychrolib.GetSatVapPres(temp) / 100), 1, delta=0.004
+                    float(dewpoint.vapour_hpa(temp)) / (psychrolib.GetSatVapPres(temp) / 100), 1, delta=0.004
                 )
         for table in (bare.OPEN_FACE, bare.HOLDS_WATER):
             for at in ((20, 20, 9), (5, 20, 9), (20, 20, 19.9), (30, 20, -10)):

@@ -16,6 +16,8 @@ SONNTAG_A = 17.62
 """Magnus constant over water [-]. Source: Sonntag 1990."""
 SONNTAG_B_C = 243.12
 """Magnus constant over water [°C]. Source: Sonntag 1990."""
+_VAPOUR_0_HPA = 6.112
+"""Saturated vapour pressure over water at 0 °C [hPa]. Source: Sonntag 1990."""
 RANGE_C = (-45.0, 60.0)
 """Validity of the constants [°C]."""
 SPREAD_MIN_K = 3.0
@@ -43,6 +45,16 @@ def rh_pct(air_c: Any, dew_c: Any) -> Any:
     exponent = SONNTAG_A * dew / (SONNTAG_B_C + dew) - SONNTAG_A * temp / (SONNTAG_B_C + temp)
     rh = np.minimum(100.0, 100.0 * np.exp(exponent))
     return float(rh) if rh.ndim == 0 else rh
+
+
+def vapour_hpa(temp_c: Any) -> Any:
+    """Saturated vapour pressure over water [hPa] at `temp_c` [°C]; at a dew point that of the air.
+
+    Source: Sonntag 1990.
+    """
+    temp = np.asarray(temp_c, float)
+    pressure = _VAPOUR_0_HPA * np.exp(SONNTAG_A * temp / (SONNTAG_B_C + temp))
+    return float(pressure) if pressure.ndim == 0 else pressure
 
 
 def dew_point_working(

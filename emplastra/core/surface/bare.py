@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 
-from ..air.dewpoint import SONNTAG_A, SONNTAG_B_C, SPREAD_MIN_K, rh_pct
+from ..air.dewpoint import SONNTAG_A, SONNTAG_B_C, SPREAD_MIN_K, rh_pct, vapour_hpa
 from ..air.journey import Cut
 
 STEEL_HOURS = ((40.0, 24.0), (60.0, 6.0), (75.0, 3.0), (85.0, 1.0))
@@ -28,25 +28,32 @@ DRY_OFF_MIN, DRYING_HPA = 45.0, 11.0
 """An open face, rinsed and left, is dry after this [min] at this vapour deficit or more [hPa]. Ours, no source."""
 SLOW = 4.0
 """How much longer laps and boxes hold water. Common practice, no source."""
-_MAGNUS_HPA = 6.112
-"""Vapour pressure over water at 0 °C [hPa]. Source: Sonntag 1990."""
 WET_HOURS = 1.0
 """Hours while the surface is under 3 K above the dew point. Common practice, no source."""
 
 
-@dataclass(frozen=True)
-class BareTable:
-    """A law over the humidity at the metal [%] and its distance from the dew point, integrated like a sheet's."""
+class OfAir:
+    """What laws over the air's water have in common: no temperature bends them, and none is extrapolated."""
 
-    hours: tuple[tuple[float, float], ...]
-    role: str = "max"
-    needs_air: bool = True
-    smooth: bool = False
-    stands_still_below_c: None = None
+    role = "max"
+    needs_air = True
+    smooth = False
+    stands_still_below_c: float | None = None
 
     def levels_c(self, low_c: float, high_c: float) -> np.ndarray:
         """No temperature bends this law."""
         return np.array([])
+
+    def outside(self, temp_c: Any) -> np.ndarray:
+        """Never extrapolated."""
+        return np.zeros(np.shape(temp_c), bool)
+
+
+@dataclass(frozen=True)
+class BareTable(OfAir):
+    """A law over the humidity at the metal [%] and its distance from the dew point, integrated like a sheet's."""
+
+    hours: tuple[tuple[float, float], ...]
 
     def jumps(self, cut: Cut) -> np.ndarray:
         """Where the metal comes within 3 K of the dew point, or leaves it [epoch s]."""
@@ -54,10 +61,6 @@ class BareTable:
         i = np.nonzero(spread[:-1] * spread[1:] < 0)[0]
         share = spread[i] / (spread[i] - spread[i + 1])
         return cut.t_s[i] + share * (cut.t_s[i + 1] - cut.t_s[i])
-
-    def outside(self, temp_c: Any) -> np.ndarray:
-        """Never extrapolated."""
-        return np.zeros(np.shape(temp_c), bool)
 
     def rates(self, metal_c: Any, air_c: Any, dew_c: Any) -> np.ndarray:
         """Share of the bare time used up per minute, at metal, air and dew point [°C]."""
@@ -70,52 +73,38 @@ class BareTable:
         """As `rates`, for one moment, faster."""
         exponent = SONNTAG_A * dew_c / (SONNTAG_B_C + dew_c) - SONNTAG_A * metal_c / (SONNTAG_B_C + metal_c)
         rh = min(100.0 * math.exp(exponent), 100.0)
-        hours = self.hours[-1][1]
+        hours = self._hours_at(rh)
+        return 1.0 / (60.0 * (min(WET_HOURS, hours) if metal_c - dew_c < SPREAD_MIN_K else hours))
+
+    def _hours_at(self, rh: float) -> float:
+        """Hours at a humidity [%], linear in ln H."""
         for (low, a), (high, b) in itertools.pairwise(self.hours):
             if rh <= high:
                 share = max(0.0, (rh - low) / (high - low))
-                hours = math.exp((1 - share) * math.log(a) + share * math.log(b))
-                break
-        return 1.0 / (60.0 * (min(WET_HOURS, hours) if metal_c - dew_c < SPREAD_MIN_K else hours))
+                return math.exp((1 - share) * math.log(a) + share * math.log(b))
+        return self.hours[-1][1]
 
     @property
     def wet_hours(self) -> float:
         """Hours for wet metal [h]."""
-        levels, hours = zip(*self.hours, strict=True)
-        return math.exp(float(np.interp(WET_RH_PCT, levels, np.log(hours))))
-
-
-def vapour_hpa(temp_c: Any) -> Any:
-    """Saturated vapour pressure over water [hPa] at a temperature [°C]. Source: Magnus formula, Sonntag 1990."""
-    return _MAGNUS_HPA * np.exp(SONNTAG_A * np.asarray(temp_c, float) / (SONNTAG_B_C + np.asarray(temp_c, float)))
+        return self._hours_at(WET_RH_PCT)
 
 
 @dataclass(frozen=True)
-class DryOff:
+class DryOff(OfAir):
     """How fast rinsed metal dries: by the vapour deficit from its wet surface to the air. slow: how much longer."""
 
     slow: float = 1.0
-    role: str = "min"
-    needs_air: bool = True
-    smooth: bool = False
-    stands_still_below_c: None = None
+    role = "min"
 
     @property
     def minutes(self) -> float:
         """How long it takes in dry air [min]."""
         return DRY_OFF_MIN * self.slow
 
-    def levels_c(self, low_c: float, high_c: float) -> np.ndarray:
-        """No temperature bends this law."""
-        return np.array([])
-
     def jumps(self, cut: Cut) -> np.ndarray:
         """It never jumps."""
         return np.array([])
-
-    def outside(self, temp_c: Any) -> np.ndarray:
-        """Never extrapolated."""
-        return np.zeros(np.shape(temp_c), bool)
 
     def rates(self, metal_c: Any, air_c: Any, dew_c: Any) -> np.ndarray:
         """Share dried per minute, at metal and dew point [°C]; none while the air is wetter than the surface."""
@@ -124,8 +113,8 @@ class DryOff:
 
     def rate_one(self, metal_c: float, air_c: float, dew_c: float) -> float:
         """As `rates`, for one moment."""
-        wet, dry = (math.exp(SONNTAG_A * x / (SONNTAG_B_C + x)) for x in (metal_c, dew_c))
-        return min(1.0, max(0.0, _MAGNUS_HPA * (wet - dry) / DRYING_HPA)) / self.minutes
+        deficit = (vapour_hpa(metal_c) - vapour_hpa(dew_c)) / DRYING_HPA
+        return min(1.0, max(0.0, deficit)) / self.minutes
 
 
 OPEN_FACE, HOLDS_WATER = DryOff(), DryOff(SLOW)

@@ -158,12 +158,11 @@ class Surface:
     @cached_property
     def bare(self) -> tuple[tuple[float, float], ...]:
         """(since [epoch s], share) of each bare portion, the oldest first."""
-        return _by_moment((p.bare_s, p.share) for p in self.patches)
-
-    @cached_property
-    def keyed(self) -> tuple[tuple[float, float], ...]:
-        """(when [epoch s], share) of each portion that was keyed since its last coat, the oldest first."""
-        return _by_moment((p.keyed_s, p.share) for p in self.patches)
+        found: dict[float, float] = {}
+        for p in self.patches:
+            if p.bare_s is not None:
+                found[p.bare_s] = found.get(p.bare_s, 0.0) + p.share
+        return tuple(sorted(found.items()))
 
     @property
     def keyed_s(self) -> float | None:
@@ -253,40 +252,22 @@ class Surface:
         return self.lead.status if self.lead else Status.RESTING
 
 
-def _by_moment(portions: Iterable[tuple[float | None, float]]) -> tuple[tuple[float, float], ...]:
-    found: dict[float, float] = {}
-    for t_s, share in portions:
-        if t_s is not None:
-            found[t_s] = found.get(t_s, 0.0) + share
-    return tuple(sorted(found.items()))
-
-
 def _of_all(moments: Iterable[float | None]) -> float | None:
     found = list(moments)
     told = [t_s for t_s in found if t_s is not None]
     return min(told) if len(told) == len(found) else None
 
 
-_ORDER = (
-    (Status.KEEP_WET,),
-    (),  # bare past its limit
-    (Status.CLOSING,),
-    (Status.MISSED,),
-    (Status.BARE,),
-    (Status.OPEN,),
-    (Status.UNJUDGED,),
-    (Status.WAITING,),
-)
-_RANKS = {status: i for i, row in enumerate(_ORDER) for status in row}
-_OVERDUE = 1
+_RANKS = {status: float(i) for i, status in enumerate(Status)}
+_OVERDUE = _RANKS[Status.KEEP_WET] + 0.5
+"""Bare past its limit."""
 
 
-def rank(clock: Clock) -> tuple[int, float]:
+def rank(clock: Clock) -> tuple[float, float]:
     """Where a clock stands in the headline's order, and when it ends [epoch s]: the least leads."""
     ends = clock.closes_s if clock.closes_s is not None else clock.opens_s
     overdue = clock.status == Status.BARE and clock.closes_s is not None and clock.at_s >= clock.closes_s
-    place = _OVERDUE if overdue else _RANKS.get(clock.status, len(_ORDER))
-    return place, float("inf") if ends is None else ends
+    return _OVERDUE if overdue else _RANKS[clock.status], float("inf") if ends is None else ends
 
 
 def coat_order(patches: Sequence[Patch], step: str, product: str) -> Order:
@@ -311,7 +292,7 @@ def _add_bared(s: Surface, e: Bared) -> Surface:
         s.patches,
         e.share,
         lambda p: (p.bare_s is not None, p.since_s),
-        lambda p: p.fresh(layers=(), bare_s=e.began_s, lost=None, changed_s=e.ended_s),
+        lambda p: Patch(p.share, bare_s=e.began_s, changed_s=e.ended_s),
     )
     return replace(s, patches=patches, bared_by=e.how, checks=())
 
@@ -347,7 +328,7 @@ def _add_coated(s: Surface, e: Coated) -> Surface:
         s.patches,
         e.share,
         coat_order(s.patches, e.step, e.product),
-        lambda p: p.fresh(layers=(*p.layers, layer), lost=None, changed_s=e.ended_s),
+        lambda p: Patch(p.share, (*p.layers, layer), changed_s=e.ended_s),
     )
     return replace(s, patches=patches, checks=())
 
@@ -402,7 +383,7 @@ def _add_lost(s: Surface, e: FilmLost) -> Surface:
     def burn(p: Patch) -> Patch:
         if not p.layers:
             return p
-        return p.fresh(layers=(), bare_s=e.began_s, lost=(e.cause, e.ended_s), changed_s=e.ended_s)
+        return Patch(p.share, bare_s=e.began_s, lost=(e.cause, e.ended_s), changed_s=e.ended_s)
 
     welded_s = e.ended_s if e.cause == Loss.WELD else s.welded_s
     patches = change(s.patches, e.share, lambda p: (not p.layers, p.since_s), burn)

@@ -7,14 +7,14 @@ from enum import StrEnum
 
 
 class Status(StrEnum):
-    """How a clock or a surface stands; the first eight lead in this order.
+    """How a clock or a surface stands; the first eight lead in this order, and bare past its limit after KEEP_WET.
 
     UNJUDGED: the sheet says nothing of what comes next. IN_WORK and AWAY are said of whole zones.
     """
 
     KEEP_WET = "keep-wet"
-    MISSED = "missed"
     CLOSING = "closing"
+    MISSED = "missed"
     BARE = "bare"
     OPEN = "open"
     UNJUDGED = "unjudged"

@@ -92,18 +92,9 @@ class Patch:
     changed_s: float = float("-inf")
 
     @property
-    def top(self) -> Layer | None:
-        """Its last layer."""
-        return self.layers[-1] if self.layers else None
-
-    @property
     def since_s(self) -> float:
         """How old it is [epoch s]: since when it is bare, else when anything was last done to it."""
         return self.changed_s if self.bare_s is None else self.bare_s
-
-    def fresh(self, **now: Any) -> "Patch":
-        """The same once its ground is new: what was done to the old one no longer counts."""
-        return replace(Patch(self.share, self.layers, lost=self.lost, changed_s=self.changed_s), **now)
 
 
 Patches = tuple[Patch, ...]
