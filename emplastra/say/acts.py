@@ -235,7 +235,8 @@ def _drying(state, clock, facts):
         (moment(clock.opens_s, facts), True),
         (f"; then {next_label(state).lower()}.", False),
     ]
-    return Act(4, clock.opens_s or NEVER, parts, "See why", _why(state), Status.WAITING)
+    go = log_page(state.zone, "dried", _step_of(state, "dried"))
+    return Act(4, clock.opens_s or NEVER, parts, "Blow it dry", go, Status.WAITING)
 
 
 def _wiped_until(state):

@@ -17,13 +17,15 @@ from emplastra.core.surface.events import Event
 from emplastra.core.surface.fold import Surface, build
 from emplastra.core.surface.integral import Crossing
 from emplastra.core.surface.plan import PlanStep, read_steps
-from emplastra.jobs.models import BuildUpVersion, Zone, ZoneRevision
+from emplastra.jobs.models import BuildUpVersion, Finding, FindingWord, Zone, ZoneRevision
 from emplastra.logbook.kinds.coat import film_from
 from emplastra.logbook.models import KINDS, Correction, Entry, EntryZone, Kind, holds
 from emplastra.materials.models import SheetRevision
 from emplastra.materials.selectors import current_revisions, mended, sheet_of, sheets_by_id
 from emplastra.shared import clock
 from emplastra.shared.times import from_epoch
+
+from .known import salted
 
 EARLIER_S = 6 * 3600.0
 """Air from this long before the earliest clock [s], and for as long as a section looks back."""
@@ -56,7 +58,8 @@ class ZoneFacts:
     """A zone with all that is known of it.
 
     moves: (moment [epoch s], place id) in order; typed: (moment, surface [°C]) measured on it;
-    trouble: why its plan cannot be read; logged: ids of steps with entries; where: its way through the air, `place`
+    trouble: why its plan cannot be read; logged: ids of steps with entries; salted: its metal, or that of a zone it was
+    made from, has a history of salt; where: its way through the air, `place`
     where it is now.
     """
 
@@ -70,6 +73,7 @@ class ZoneFacts:
     typed: list = field(default_factory=list)
     logged: frozenset = frozenset()
     first_s: float | None = None
+    salted: bool = False
     where: Journey | None = None
     place: Place | None = None
     kept: ZoneKept = field(default_factory=ZoneKept, repr=False)
@@ -177,7 +181,7 @@ def load(zones, known_at=None, whole=False):
 def _kept(zones):
     """{zone id: ZoneFacts} from memory; those are read again on which something was recorded since."""
     name = database()
-    mark = newest(Entry, Correction, ZoneRevision, BuildUpVersion, SheetRevision)
+    mark = newest(Entry, Correction, ZoneRevision, BuildUpVersion, SheetRevision, Finding, FindingWord)
     was, held = _held.get(name) or (None, {})
     if mark != was:
         stale = _touched(was, mark, held)
@@ -195,14 +199,15 @@ def _touched(was, mark, held):
     if was is None or not held or was[4] != mark[4]:
         return None
     touched = set()
-    if mark[0] != was[0]:
-        touched |= set(EntryZone.objects.filter(entry_id__gt=was[0]).values_list("zone_id", flat=True))
     if mark[1] != was[1]:
         struck = Correction.objects.filter(id__gt=was[1]).values("replaces")
         touched |= set(EntryZone.objects.filter(entry__in=struck).values_list("zone_id", flat=True))
-    for model, i in ((ZoneRevision, 2), (BuildUpVersion, 3)):
+    told = ((EntryZone, "entry_id", 0), (ZoneRevision, "id", 2), (BuildUpVersion, "id", 3), (Finding, "id", 5))
+    for model, key, i in told:
         if mark[i] != was[i]:
-            touched |= set(model.objects.filter(id__gt=was[i]).values_list("zone_id", flat=True))
+            touched |= set(model.objects.filter(**{f"{key}__gt": was[i]}).values_list("zone_id", flat=True))
+    if mark[6] != was[6]:
+        touched |= set(FindingWord.objects.filter(id__gt=was[6]).values_list("finding__zone_id", flat=True))
     # What befell a zone befell those that go on from it.
     while heirs := {pk for pk, each in held.items() if each.zone.origin_id in touched} - touched:
         touched |= heirs
@@ -257,7 +262,12 @@ def _read(zones, known_at=None):
     by_zone = {}
     for row in rows:
         by_zone.setdefault(row.zone, []).append(row)
-    return {zone.pk: _facts_of(zone, measures, plans, _history(zone.pk, before, by_zone), sheets) for zone in zones}
+    salty = salted({*ids, *before.values()}, known_at)
+    found = {}
+    for zone in zones:
+        each = found[zone.pk] = _facts_of(zone, measures, plans, _history(zone.pk, before, by_zone), sheets)
+        each.salted = not salty.isdisjoint(_line(zone.pk, before))
+    return found
 
 
 def _origins(zones):
@@ -271,14 +281,19 @@ def _origins(zones):
     return before
 
 
+def _line(pk, before):
+    """Ids of a zone and of those it was made from."""
+    line = [pk]
+    while line[-1] in before:
+        line.append(before[line[-1]])
+    return line
+
+
 def _history(pk, before, by_zone):
     """Rows of a zone after those of the zones it was made from, in order."""
     if pk not in before:
         return by_zone.get(pk, [])
-    rows = []
-    while pk is not None:
-        rows += by_zone.get(pk, [])
-        pk = before.get(pk)
+    rows = [row for each in _line(pk, before) for row in by_zone.get(each, [])]
     return sorted(rows, key=lambda row: (row.ended, row.entry))
 
 

@@ -42,19 +42,29 @@ def known(zones, facts):
     return {pk: _standing(facts.get(pk), *held[pk]) for pk in ids}
 
 
+def salted(ids, known_at=None):
+    """Ids of these zones with a history of sea or road salt that no test has cleared."""
+    recorded = {"recorded__lte": known_at} if known_at else {}
+    asked = set(Finding.objects.filter(zone__in=ids, topic="salts", **recorded).values_list("zone_id", flat=True))
+    if not asked:
+        return set()
+    told = {pk: _standing(None, *each).get(("salts", "")) for pk, each in _told(asked, **recorded).items()}
+    return {pk for pk, found in told.items() if found is not None and found[1] in core.STILL_OPEN}
+
+
 def coverage_in(told, area_m2):
     """Coverage of a zone [m2] by what is known of it."""
     looked = told.get(("looked", ""))
     return coverage_of(area_m2, looked[0].choice, looked[0].values) if looked else coverage_of(area_m2)
 
 
-def _told(ids):
+def _told(ids, **recorded):
     """{zone id: ({(topic, mark): [(pass, Answer, order)]}, {finding id: [(order, Word)]})} from the rows."""
-    rows = Finding.objects.filter(zone__in=ids).order_by("id")
+    rows = Finding.objects.filter(zone__in=ids, **recorded).order_by("id")
     rows = rows.values_list(
         "zone_id", "stage", "recorded", "pk", "topic", "mark", "choice", "values", "text", "evidence"
     )
-    said = FindingWord.objects.filter(finding__zone__in=ids).order_by("id")
+    said = FindingWord.objects.filter(finding__zone__in=ids, **recorded).order_by("id")
     said = said.values_list("finding__zone_id", "finding_id", "recorded", "pk", "said", "cause", "step")
     told = {pk: ({}, {}) for pk in ids}
     for zone, stage, recorded, pk, *answer in rows:

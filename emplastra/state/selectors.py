@@ -120,7 +120,8 @@ def state_of(each: ZoneFacts, facts: Facts, t_s: float, made=ZoneState):
     built = each.built(t_s)
     if each.revision.end_state != "coated":
         built = built.owing_no_primer()
-    surface = with_clocks(built, Setting(each.revision.substrate, where, toward, lead, drying_of(each.revision.part)))
+    drying = drying_of(each.revision.part)
+    surface = with_clocks(built, Setting(each.revision.substrate, where, toward, lead, drying, each.salted))
     return made(each, facts, plan, surface, toward, sheet, lead)
 
 

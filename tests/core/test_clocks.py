@@ -1,6 +1,7 @@
 """Every clock of a surface, with constant tables so that each expected hour is plain arithmetic."""
 
 import copy
+from dataclasses import replace
 
 from django.test import SimpleTestCase
 
@@ -136,6 +137,42 @@ class MetalTests(SimpleTestCase):
         again = (*events, Keyed(5.6 * H, 6 * H, 0.5, "", 3))
         self.assertEqual(at(again, 6.5 * H, rh=60.0).bare, ((5 * H, 0.5), (5.6 * H, 0.5)))
         self.assertAlmostEqual(at(again, 6.5 * H, rh=60.0).clock("bare").closes_s / H, 11, places=3)
+
+    def test_salt_hand_and_cloth_move_the_hour(self):
+        """Bared from 0 at 60 %: 6 h; by hand 12; a clean cloth adds half of that, but where salt was: 4 h."""
+        bared, clean = Bared(0, H, 1, "s", 1), Checked(2 * H, 2 * H, 1, "", 3, "cloth", True)
+        marked, none = replace(clean, passed=False), Checked(3 * H, 3 * H, 1, "", 4, "no-flash-rust", True)
+        keyed = Keyed(H, 2 * H, 1, "", 2, "P120", 0.0, True)
+        table = [
+            ("as bared", [bared], False, 6, ""),
+            ("bared by hand", [replace(bared, by_hand=True)], False, 12, ""),
+            ("keyed by hand", [bared, keyed], False, 13, ""),
+            ("keyed by machine after the hand", [replace(bared, by_hand=True), replace(keyed, by_hand=False)], False, 7, ""),
+            ("cloth clean", [bared, clean], False, 9, "a white cloth stays clean"),
+            ("cloth before it was keyed", [bared, clean, replace(keyed, began_s=3 * H, ended_s=4 * H)], False, 15, ""),
+            ("cloth clean, by hand", [replace(bared, by_hand=True), clean], False, 18, "a white cloth stays clean"),
+            ("salted", [bared], True, 4, ""),
+            ("salted, cloth clean", [bared, clean], True, 4, "a white cloth stays clean, abrade lightly and wipe all the same"),
+            ("cloth marked", [bared, marked, none], False, 2, "it marks a white cloth: wipe it until it does not, or abrade again"),
+        ]  # fmt: skip
+        for name, events, salted, hour, remark in table:
+            with self.subTest(name):
+                setting = Setting("steel", where(rh=60.0), SELF, salted=salted)
+                bare = with_clocks(build(events, 5 * H), setting).clock("bare")
+                self.assertAlmostEqual(bare.closes_s / H, hour, places=3)
+                self.assertEqual(bare.remark, remark)
+        half = with_clocks(build([bared, clean], 4.5 * H), Setting("steel", where(rh=60.0), SELF)).clock("bare")
+        self.assertAlmostEqual(half.progress, 0.5, places=4)
+
+    def test_what_takes_rust_owes_no_hour(self):
+        for kind, runs in (
+            ("converter", False),
+            ("epoxy-mastic", False),
+            ("encapsulator", False),
+            ("epoxy-primer", True),
+        ):
+            with self.subTest(kind):
+                self.assertEqual(at([Bared(0, H)], 2 * H, Toward("x", kind)).clock("bare") is not None, runs)
 
     def test_weld_takes_film_off_and_starts_a_bare_clock_there(self):
         events = (coat(0, 1), FilmLost(2 * H, 2.5 * H, 0.05, "w", 2, "weld"))

@@ -206,6 +206,21 @@ class BareTests(SimpleTestCase):
         self.assertAlmostEqual(1 / float(bare_rate("aluminium", 20, 60)) / 60, 4)
         self.assertAlmostEqual(1 / float(bare_rate("zinc", 20, 60)) / 60, 8)
 
+    def test_by_hand_twice_and_salted_at_most_four_hours(self):
+        """Twice 6 h at 60 %; near the dew point still one; with salt 4 h where it was more. Common practice, no source."""
+        table = [
+            (60, True, False, 12), (40, True, False, 48), (84, True, False, 1), (40, False, True, 4), (60, True, True, 4),
+            (75, False, True, 3), (84, False, True, 1),
+        ]  # fmt: skip
+        for rh, by_hand, salted, hours in table:
+            with self.subTest(rh=rh, by_hand=by_hand, salted=salted):
+                law, at = bare.bare_table("steel", by_hand, salted), (20, 20, dewpoint.dew_point_c(20, rh))
+                self.assertAlmostEqual(1 / float(law.rates(*at)) / 60, hours, places=6)
+                self.assertAlmostEqual(1 / law.rate_one(*at) / 60, hours, places=6)
+        wet = [round(bare.bare_table("steel", *of).wet_hours, 9) for of in ((True,), (False, True))]
+        self.assertEqual(wet, [6, 3])
+        self.assertIsNone(bare.bare_table("stainless", True, True))
+
     def test_humidity_counts_at_the_metal(self):
         """Air of 20 °C and 60 % has 14.0 hPa; metal of 15 °C holds 17.04 hPa (handbook): 82 %, e^0.3 h over 1 h."""
         dew = dewpoint.dew_point_c(20, 60)

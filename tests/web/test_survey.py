@@ -8,6 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import override_settings
 from PIL import Image
 
+from emplastra.core.surface.bare import bare_table
 from emplastra.jobs import mapping, surveying
 from emplastra.jobs.models import Finding, Photo, Zone
 from emplastra.logbook.models import Kind
@@ -16,7 +17,7 @@ from emplastra.shared.models import Submission
 from emplastra.state import known
 from emplastra.survey import selectors
 from emplastra.survey.selectors import surveys
-from tests.base import ShopCase, text_of
+from tests.base import ShopCase, text_of, zone_state
 
 
 class SheetCase(ShopCase):
@@ -117,6 +118,26 @@ class LifeTests(SheetCase):
         self.assertEqual(status(), "explained")  # seen anew, and worse: verified no more
         self.assertIn("no cause is named that goes on", text_of(self.say(self._chip(), "mended", 422)))
         self.assertIn("a step of the zone’s plan", text_of(self.say(finding, "answered", 422, step="")))
+
+    def test_salt_near_and_how_it_was_abraded_move_the_hour_of_the_primer(self):
+        """Bared three hours ago at 50 %: with salt 4 h, else, and tested and clean, over 7; keyed by hand another law."""
+        self.shop.tell(Kind.BARED, -3, -2, "s-strip")
+
+        def due():
+            state, facts = zone_state(self.shop.zone)
+            bare = state.surface.clock("bare")
+            return (bare.closes_s - facts.now.timestamp()) / 3600, bare.closes_table
+
+        before = due()
+        self.assertGreater(before[0], 4)
+        self.send(salts="suspected")
+        self.assertAlmostEqual(due()[0], 1, delta=0.001)
+        self.send(salts="tested", salts__rise="1")
+        self.assertEqual(due(), before)
+        hand = {"token": "by-hand", "began": "12:00", "ended": "12:00", "share": "100", "grit": "P120", "um_off": "0", "by_hand": "on"}  # fmt: skip
+        self.assertEqual(self.client.post(f"/zones/{self.shop.zone.pk}/log/keyed", hand).status_code, 302)
+        self.assertEqual(due()[1], bare_table("steel", by_hand=True))
+        self.assertContains(self.client.get(f"/zones/{self.shop.zone.pk}/record"), "Keyed by hand with P120")
 
     def _chip(self):
         self.send(pits="pits", pits__depth="0.2", pits__cause="chip")

@@ -81,6 +81,11 @@ def way_of(note: str) -> str:
     return next((key for key in WAYS if note_of(key) == note), "")
 
 
+def is_by_hand(key: str) -> bool:
+    """True if a way needs no machine, blast or bath; False for one not told ("")."""
+    return key in WAYS and WAYS[key].kind is WayKind.HAND
+
+
 KEY_MIN = 12.0
 """Keying what a way leaves smooth [min/m2]. Common practice, no source."""
 FORM_SPEED = {"flat": 1.0, "frame": 0.6, "tube": 0.5}

@@ -3,19 +3,23 @@
 Due when the integral of dt/H(RH) reaches 1, RH at the surface: the air's vapour at the metal's temperature. Steel
 and iron: H = 24 h at 40 % and under, 6 at 60, 3 at 75, 1 at 85 and over, linear in ln H, and 1 h while the surface
 is under 3 K above the dew point; aluminium 4 h and zinc 8 h with the same 3 K rule. Wet metal counts as at 75 %.
+Abraded by hand twice H, but for that hour; with a history of salt at most 4 h; a white cloth wiped clean adds half of H
+where there is none. Products that want rust, and mastics, owe none.
 Dry when the integral of min(1, D/11 hPa) dt reaches 45 min, D the vapour deficit from the wet surface to the air.
 Ours, settable, no source.
 """
 
 import itertools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from ..air.dewpoint import SONNTAG_A, SONNTAG_B_C, SPREAD_MIN_K, rh_pct, vapour_hpa
 from ..air.journey import Cut
+from ..product.kinds import ProductKind
 
 STEEL_HOURS = ((40.0, 24.0), (60.0, 6.0), (75.0, 3.0), (85.0, 1.0))
 """(RH [%], hours) for steel and iron. Common practice, no source."""
@@ -30,6 +34,16 @@ SLOW = 4.0
 """How much longer laps and boxes hold water. Common practice, no source."""
 WET_HOURS = 1.0
 """Hours while the surface is under 3 K above the dew point. Common practice, no source."""
+BY_HAND = 2.0
+"""How much longer metal may wait that was abraded by hand. Common practice, no source."""
+SALTED_HOURS = 4.0
+"""Most hours for metal with a history of sea or road salt. Common practice, no source."""
+CLOTH = 0.5
+"""Share of its hours that a white cloth wiped clean adds: a cloth sees no ions. Common practice, no source."""
+TAKES_RUST = frozenset(
+    {ProductKind.CONVERTER, ProductKind.CONVERTING_PRIMER, ProductKind.ENCAPSULATOR, ProductKind.EPOXY_MASTIC}
+)
+"""Kinds of product for which metal may have stood bare. Common practice, no source."""
 
 
 class OfAir:
@@ -51,9 +65,14 @@ class OfAir:
 
 @dataclass(frozen=True)
 class BareTable(OfAir):
-    """A law over the humidity at the metal [%] and its distance from the dew point, integrated like a sheet's."""
+    """A law over the humidity at the metal [%] and its distance from the dew point, integrated like a sheet's.
+
+    longer: how many times the hours; most_hours: and no more than this [h].
+    """
 
     hours: tuple[tuple[float, float], ...]
+    longer: float = 1.0
+    most_hours: float = math.inf
 
     def jumps(self, cut: Cut) -> np.ndarray:
         """Where the metal comes within 3 K of the dew point, or leaves it [epoch s]."""
@@ -66,6 +85,7 @@ class BareTable(OfAir):
         """Share of the bare time used up per minute, at metal, air and dew point [°C]."""
         levels, hours = np.array(self.hours).T
         dry = np.exp(np.interp(rh_pct(metal_c, dew_c), levels, np.log(hours)))
+        dry = np.minimum(self.longer * dry, self.most_hours)
         wet = np.asarray(metal_c, float) - np.asarray(dew_c, float) < SPREAD_MIN_K
         return 1.0 / (60.0 * np.where(wet, np.minimum(WET_HOURS, dry), dry))
 
@@ -81,8 +101,9 @@ class BareTable(OfAir):
         for (low, a), (high, b) in itertools.pairwise(self.hours):
             if rh <= high:
                 share = max(0.0, (rh - low) / (high - low))
-                return math.exp((1 - share) * math.log(a) + share * math.log(b))
-        return self.hours[-1][1]
+                hours = math.exp((1 - share) * math.log(a) + share * math.log(b))
+                return min(self.longer * hours, self.most_hours)
+        return min(self.longer * self.hours[-1][1], self.most_hours)
 
     @property
     def wet_hours(self) -> float:
@@ -133,6 +154,10 @@ _TABLES = {
 }
 
 
-def bare_table(substrate: str) -> BareTable | None:
+@lru_cache(maxsize=64)
+def bare_table(substrate: str, by_hand: bool = False, salted: bool = False) -> BareTable | None:
     """The bare-metal law of a substrate; None for stainless, laminate and old film: no bare clock."""
-    return _TABLES.get(substrate)
+    table = _TABLES.get(substrate)
+    if table is None:
+        return None
+    return replace(table, longer=BY_HAND if by_hand else 1.0, most_hours=SALTED_HOURS if salted else math.inf)

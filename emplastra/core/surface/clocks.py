@@ -13,7 +13,7 @@ from ..air.journey import Journey
 from ..product.sheet import Window as Row
 from ..product.tables import Law
 from ..words import celsius_q
-from .bare import OPEN_FACE, BareTable, DryOff, bare_table
+from .bare import CLOTH, OPEN_FACE, TAKES_RUST, DryOff, bare_table
 from .events import CHECKS, Event
 from .fold import ACT_WORDS, Check, Clock, Surface, Toward, build, rank
 from .integral import Crossing, crossing, progress
@@ -38,8 +38,8 @@ DRIED = "it may have dried: wet it again, its time starts anew"
 
 @dataclass(frozen=True)
 class Setting:
-    """What the clocks of a surface rest on: substrate, the way through the air, what comes next, lead time [s], and
-    how it dries.
+    """What the clocks of a surface rest on: substrate, the way through the air, what comes next, lead time [s], how
+    it dries, and whether its metal has a history of salt.
     """
 
     substrate: str
@@ -47,6 +47,7 @@ class Setting:
     toward: Toward | None = None
     lead_s: float = 0.0
     drying: DryOff = OPEN_FACE
+    salted: bool = False
 
 
 def status_of(t_s: float, opens_s: float | None, closing_s: float | None, closes_s: float | None) -> Status:
@@ -180,13 +181,12 @@ def _keyed(clock: Clock, keyed_s: float) -> Clock:
 def bare_clock(surface: Surface, setting: Setting) -> Clock | None:
     """When primer is due on the bare portion that runs out first; overdue stays bare. None where none runs.
 
-    On a patch where prep stands wet nothing runs, and none leads while one dries that is not yet overdue.
+    On a patch where prep stands wet nothing runs, and none leads while one dries that is not yet overdue. None where
+    what comes next takes rust.
     """
-    table = bare_table(setting.substrate)
-    if table is None:
+    if setting.toward is not None and setting.toward.kind in TAKES_RUST:
         return None
-    bare = [p for p in surface.patches if p.bare_s is not None and p.treatment is None]
-    dues = [found for p in bare if (found := _bare_due(p, table, setting, surface.t_s)) is not None]
+    dues = [found for p in surface.patches if (found := _bare_due(p, setting, surface)) is not None]
     if not dues:
         return None
     since, over, done = min(dues, key=lambda due: (due[1].t_s is None, due[1].t_s or due[0]))
@@ -198,7 +198,7 @@ def bare_clock(surface: Surface, setting: Setting) -> Clock | None:
             since,
             closes_s=over.t_s,
             closes=over,
-            closes_table=table,
+            closes_table=over.table,
             at_s=surface.t_s,
             done=done,
         ),
@@ -207,26 +207,34 @@ def bare_clock(surface: Surface, setting: Setting) -> Clock | None:
     )
 
 
-def _bare_due(
-    patch: Patch, table: BareTable, setting: Setting, t_s: float
-) -> tuple[float, Crossing, float | None] | None:
+def _bare_due(patch: Patch, setting: Setting, surface: Surface) -> tuple[float, Crossing, float | None] | None:
     """(since when it is bare [epoch s], when primer is due, progress where it was wet); None while it dries in time.
 
     Wet hours count as at 75 %: what is used up by then is taken off what the dry air has left.
     """
-    where, since = setting.where, patch.bare_s or 0.0
+    table = bare_table(setting.substrate, patch.by_hand, setting.salted)
+    if table is None or patch.bare_s is None or patch.treatment is not None:
+        return None
+    where, since, t_s = setting.where, patch.bare_s, surface.t_s
+    whole = 1.0 + (CLOTH if _cloth_clean(surface, since) and not setting.salted else 0.0)
     if patch.rinsed_s is None:
-        return since, crossing(where, table, since), None
+        return since, crossing(where, table, since, whole), None
     dry_s = _dry_s(patch, setting)
     end_s = t_s if dry_s is None else min(dry_s, t_s)
     before, wet_s = progress(where, table, since, patch.rinsed_s), 3600 * table.wet_hours
-    due_s = patch.rinsed_s + max(0.0, 1.0 - before) * wet_s
+    due_s = patch.rinsed_s + max(0.0, whole - before) * wet_s
     if due_s <= end_s:
-        return since, Crossing(due_s, since, where, table), 1.0
+        return since, Crossing(due_s, since, where, table, whole), 1.0
     if dry_s is None or t_s < dry_s:
         return None
     used = before + (dry_s - patch.rinsed_s) / wet_s
-    return since, crossing(where, table, dry_s, 1.0 - used), min(1.0, used + progress(where, table, dry_s, t_s))
+    done = (used + progress(where, table, dry_s, t_s)) / whole
+    return since, crossing(where, table, dry_s, whole - used), min(1.0, done)
+
+
+def _cloth_clean(surface: Surface, since_s: float) -> bool:
+    """True if the last white cloth since then [epoch s] stayed clean."""
+    return any(c.kind == "cloth" and c.passed and c.t_s >= since_s for c in surface.checks)
 
 
 def _dry_s(patch: Patch, setting: Setting) -> float | None:
@@ -321,11 +329,11 @@ def degreased_clock(surface: Surface) -> Clock | None:
 
 
 def _beside(clock: Clock, surface: Surface, concerns: str) -> Clock:
-    """The clock with what the latest check of it says; a failed one holds it back."""
+    """The clock with what the latest check of each kind says; a failed one leads and holds it back."""
     mine = [c for c in surface.checks if concerns in CHECKS[c.kind].clocks and c.t_s >= clock.since_s]
     if not mine:
         return clock
-    last: Check = max(mine, key=lambda check: check.t_s)
+    last: Check = max(mine, key=lambda check: (not check.passed, check.t_s))
     said = CHECKS[last.kind].passes if last.passed else CHECKS[last.kind].fails
     if clock.kind == Runs.BARE:
         return _beside_bare(clock, surface.t_s, last, said)
@@ -337,10 +345,13 @@ def _beside(clock: Clock, surface: Surface, concerns: str) -> Clock:
     return replace(clock, remark=said)
 
 
+_AGAIN = {"no-flash-rust": "abrade again", "cloth": "wipe it until it does not, or abrade again"}
+
+
 def _beside_bare(clock: Clock, t_s: float, last: Check, said: str) -> Clock:
     """The bare clock with what a look for flash rust says of it."""
     if not last.passed:
-        return replace(clock, remark=f"{said}: abrade again", closes_s=min(clock.closes_s or last.t_s, last.t_s))
+        return replace(clock, remark=f"{said}: {_AGAIN[last.kind]}", closes_s=min(clock.closes_s or last.t_s, last.t_s))
     overdue = clock.closes_s is not None and t_s >= clock.closes_s
     return replace(clock, remark=f"{said}, abrade lightly and wipe all the same" if overdue else said)
 

@@ -22,9 +22,10 @@ class Event:
 
 @dataclass(frozen=True)
 class Bared(Event):
-    """Stripped to the metal, by a key of metal.strip.WAYS ("": not told)."""
+    """Stripped to the metal, by a key of metal.strip.WAYS ("": not told); by_hand: with no machine, blast or acid."""
 
     how: str = ""
+    by_hand: bool = False
 
 
 @dataclass(frozen=True)
@@ -34,10 +35,11 @@ class Degreased(Event):
 
 @dataclass(frozen=True)
 class Keyed(Event):
-    """Abraded; `um_off` [µm] of film taken."""
+    """Abraded, by hand or by machine; `um_off` [µm] of film taken."""
 
     grit: str = ""
     um_off: float = 0.0
+    by_hand: bool = False
 
 
 @dataclass(frozen=True)
@@ -137,6 +139,7 @@ CHECKS: dict[str, CheckKind] = {
     "tack": CheckKind("Tack", "no tack", "still tacky", (Runs.RECOAT, Runs.TOUCH, Runs.SANDABLE)),
     "smear": CheckKind("Smear", "no smear", "it smears", (Runs.CURE,)),
     "no-flash-rust": CheckKind("Flash rust", "no flash rust", "flash rust seen", (Runs.BARE,)),
+    "cloth": CheckKind("White cloth", "a white cloth stays clean", "it marks a white cloth", (Runs.BARE,)),
     "gloss-gone": CheckKind("Gloss", "gloss gone", "still glossy", (Runs.FLASH, Runs.RECOAT)),
     "paper": CheckKind("Paper", "paper stays dry", "paper gets wet", (Runs.DRY_OFF,)),
     "lights-off": CheckKind("Lights off", "covers evenly", "shows through", ()),

@@ -101,7 +101,8 @@ class Clock:
         if self.done is not None or crossing is None:
             return self.done or 0.0
         end = self.at_s if crossing.t_s is None else min(self.at_s, crossing.t_s)
-        return min(1.0, progress(crossing.where, crossing.table, crossing.since_s, max(end, crossing.since_s)))
+        gone = progress(crossing.where, crossing.table, crossing.since_s, max(end, crossing.since_s))
+        return min(1.0, gone / crossing.target)
 
 
 @dataclass(frozen=True)
@@ -292,7 +293,7 @@ def _add_bared(s: Surface, e: Bared) -> Surface:
         s.patches,
         e.share,
         lambda p: (p.bare_s is not None, p.since_s),
-        lambda p: Patch(p.share, bare_s=e.began_s, changed_s=e.ended_s),
+        lambda p: Patch(p.share, bare_s=e.began_s, by_hand=e.by_hand, changed_s=e.ended_s),
     )
     return replace(s, patches=patches, bared_by=e.how, checks=())
 
@@ -316,7 +317,8 @@ def _add_keyed(s: Surface, e: Keyed) -> Surface:
         # Abrading bare metal takes its oxide off: it starts anew, and is dry.
         bare_s = None if p.bare_s is None else e.began_s
         dry = replace(p, rinsed_s=None, dried_s=None, degreased_s=None, keyed_s=e.ended_s, changed_s=e.ended_s)
-        return replace(dry, layers=_off_the_top(p.layers, e.um_off), bare_s=bare_s)
+        by_hand = e.by_hand if p.bare_s is not None else p.by_hand
+        return replace(dry, layers=_off_the_top(p.layers, e.um_off), bare_s=bare_s, by_hand=by_hand)
 
     order: Order = lambda p: (p.keyed_s is not None, -len(p.layers), p.since_s)  # noqa: E731
     return replace(s, patches=change(s.patches, e.share, order, key), checks=())

@@ -76,7 +76,8 @@ class Patch:
     """A share of a surface with one history: layers from the metal, or since when it is bare [epoch s].
 
     keyed_s, degreased_s, rinsed_s, dried_s: when it was, since its last coat or baring; prepped: acid was rinsed off
-    it; lost: what took its film, and when; changed_s: when anything was last done to it.
+    it; by_hand: its metal was last abraded by hand; lost: what took its film, and when; changed_s: when anything was
+    last done to it.
     """
 
     share: float = 1.0
@@ -88,6 +89,7 @@ class Patch:
     dried_s: float | None = None
     treatment: Treatment | None = None
     prepped: bool = False
+    by_hand: bool = False
     lost: tuple[str, float] | None = None
     changed_s: float = float("-inf")
 
@@ -168,7 +170,8 @@ def _both(a: Patch, b: Patch) -> Patch:
         max(rinsed, default=None),
         both("dried_s", max),
         a.treatment or b.treatment,
-        a.prepped and b.prepped,
+        min(a.prepped, b.prepped),
+        min(a.by_hand, b.by_hand),
         a.lost or b.lost,
         min(a.changed_s, b.changed_s),
     )

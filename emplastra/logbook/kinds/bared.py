@@ -3,7 +3,7 @@
 from django import forms
 from django.db import models
 
-from emplastra.core.metal.strip import WAYS, way_of
+from emplastra.core.metal.strip import WAYS, is_by_hand, way_of
 from emplastra.core.surface import events
 from emplastra.core.surface.names import StepKind
 
@@ -33,7 +33,7 @@ class Kind(EntryKind):
     caution_step, work, may_have_no_row = StepKind.STRIP, "strip", True
 
     def event(self, common, told, sheets):
-        return events.Bared(*common, how=told["how"] or "")
+        return events.Bared(*common, how=told["how"] or "", by_hand=is_by_hand(told["how"] or ""))
 
     def initial(self, about, first):
         if about.entry:

@@ -16,6 +16,7 @@ class Keyed(Detail):
     entry = of_entry("keyed")
     grit = models.CharField(max_length=10)
     um_off = models.FloatField(default=0.0)
+    by_hand = models.BooleanField(default=False)
 
 
 class KeyedForm(LogForm):
@@ -25,7 +26,8 @@ class KeyedForm(LogForm):
         r"^\s*[Pp]\d{2,4}\s*$", label="Grit", error_messages={"invalid": "write a FEPA grade, as in P120"}
     )
     um_off = QuantityField("film", 0, 5000, label="Film taken off", initial=0.0)
-    order = ("grit", "um_off")
+    by_hand = forms.BooleanField(label="By hand, no machine", required=False)
+    order = ("grit", "um_off", "by_hand")
 
     def clean_grit(self):
         return self.cleaned_data["grit"].strip().upper()
@@ -33,22 +35,23 @@ class KeyedForm(LogForm):
 
 class Kind(EntryKind):
     key, label, group, order = "keyed", "Keyed", "surface", 40
-    row, form, columns, related, given = Keyed, KeyedForm, ("grit", "um_off"), ("keyed",), ("grit",)
+    row, form, columns, related, given = Keyed, KeyedForm, ("grit", "um_off", "by_hand"), ("keyed",), ("grit",)
     caution_step, work = StepKind.ABRADE, "key"
 
     def event(self, common, told, sheets):
-        return events.Keyed(*common, grit=told["grit"], um_off=told["um_off"])
+        return events.Keyed(*common, grit=told["grit"], um_off=told["um_off"], by_hand=bool(told["by_hand"]))
 
     def initial(self, about, first):
         told = about.of(self)
         if told:
-            return {"grit": told.grit, "um_off": told.um_off}
+            return {"grit": told.grit, "um_off": told.um_off, "by_hand": told.by_hand}
         step = about.next_step
         return {"grit": step.grit} if step and step.grit and first["step"] else {}
 
     def details(self, data, about):
-        return {"grit": data["grit"], "um_off": data["um_off"] or 0.0}
+        return {"grit": data["grit"], "um_off": data["um_off"] or 0.0, "by_hand": data["by_hand"]}
 
     def tell(self, entry, context):
         keyed = entry.keyed
-        return f"Keyed with {keyed.grit}", [("film off", film_q(keyed.um_off))] if keyed.um_off else []
+        how = " by hand" if keyed.by_hand else ""
+        return f"Keyed{how} with {keyed.grit}", [("film off", film_q(keyed.um_off))] if keyed.um_off else []
