@@ -247,9 +247,9 @@ class Plain:
         for pk, each in facts.zones.items():
             coat = max((e for e in each.events if type(e).__name__ == "Coated"), key=lambda e: e.ended_s)
             times, last = SHEETS[coat.product], each.revision.lag_s
-            from emplastra.core.air.lag import lag_class_s
+            from emplastra.core.air.lag import shared_lag_s
 
-            tau = max(lag_class_s(last), 1e-9)
+            tau = max(shared_lag_s(last), 1e-9)
             ends = [t for t, _ in each.moves[1:]] + [float("inf")]
             begins = [self.shop.start_s] + [t for t, _ in each.moves[1:]]
             stays = [(a, b, lists[place]) for a, b, (_, place) in zip(begins, ends, each.moves, strict=True)]

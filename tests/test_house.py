@@ -83,19 +83,29 @@ class CoreTests(SimpleTestCase):
         missing = [f"{name}:{node.name}" for name, node in self.public() if not ast.get_docstring(node)]
         self.assertEqual(missing, [])
 
-    def test_arguments_with_a_unit_in_their_name_agree_with_their_docstring(self):
-        """A name that ends in _um, _m2 ... must not be documented in another unit."""
-        unit = {"um": "µm", "m2": "m2", "ml": "mL", "g": "g", "c": "°C", "pct": "%", "mm": "mm", "k": "K"}
+    UNITS = {
+        "um": "µm", "mm": "mm", "m2": "m2|m²", "ml": "mL", "g": r"\bg\b", "c": "°C", "k": r"\bK\b", "pct": "%", "hpa": "hPa",
+        "s": r"\[(epoch )?s\]|epoch s", "min": r"\bmin\b", "h": r"\bh\b|[Hh]ours", "hours": r"\bh\b|[Hh]ours",
+    }  # fmt: skip
+
+    def test_arguments_with_a_unit_in_their_name_are_documented_in_it(self):
+        """A name that ends in _um, _m2 ... has that unit in its function's docstring, and never another beside it."""
+        asked = 0
         for name, node in self.public():
             if not isinstance(node, ast.FunctionDef):
                 continue
             text = inspect.cleandoc(ast.get_docstring(node) or "")
-            for argument in node.args.args:
+            for argument in (*node.args.args, *node.args.kwonlyargs):
                 suffix = argument.arg.rsplit("_", 1)[-1]
-                found = re.search(rf"\b{argument.arg}\b[^.;\n]*?\[([^\]]+)\]", text)
-                if suffix in unit and found and "_" in argument.arg:
-                    with self.subTest(f"{name}:{node.name}.{argument.arg}"):
-                        self.assertIn(unit[suffix], found[1])
+                if suffix not in self.UNITS or "_" not in argument.arg:
+                    continue
+                asked += 1
+                with self.subTest(f"{name}:{node.name}.{argument.arg}"):
+                    self.assertRegex(text, self.UNITS[suffix])
+                    found = re.search(rf"\b{argument.arg}\b[^.;\n]*?\[[^\]]+\]", text)
+                    if found:
+                        self.assertRegex(found[0], self.UNITS[suffix])
+        self.assertGreater(asked, 150)
 
 
 class LineTests(SimpleTestCase):

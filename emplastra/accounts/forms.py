@@ -69,8 +69,30 @@ class SettingsForm(WorkshopForm):
     assumed_air_c = QuantityField("temperature", -30, 50, label="Air where nothing is logged")
     assumed_rh_pct = QuantityField("percent", 1, 100, label="Humidity where nothing is logged")
 
+    latitude = forms.FloatField(
+        label="Degrees north", min_value=-90, max_value=90, required=False, help_text="South is negative."
+    )
+    longitude = forms.FloatField(
+        label="Degrees east",
+        min_value=-180,
+        max_value=180,
+        required=False,
+        help_text="West is negative. Both empty: night outdoors is taken from 18:00 to 08:00.",
+    )
+    wet_prompt_min = forms.FloatField(label="Wet prep again every", min_value=1, max_value=120, help_text="Minutes.")
+    uneven_sprayed = forms.FloatField(
+        label="A least film sprayed takes", min_value=1, max_value=3, help_text="Times the paint of an even one."
+    )
+    uneven_brushed = forms.FloatField(label="A least film brushed takes", min_value=1, max_value=3)
     hourly_rate = forms.FloatField(label="An hour costs", min_value=0, max_value=10000)
     currency = forms.CharField(label="Currency", max_length=4)
+
+    def clean(self):
+        data = super().clean()
+        if (data.get("latitude") is None) != (data.get("longitude") is None) and not self.errors:
+            name = "latitude" if data.get("latitude") is None else "longitude"
+            self.add_error(name, "is wanted beside the other: give both, or neither")
+        return data
 
 
 class PersonForm(WorkshopForm):

@@ -43,6 +43,11 @@ class Workshop(models.Model):
     assumed_air_c = models.FloatField(default=18.0, validators=[MinValueValidator(-30), MaxValueValidator(50)])
     assumed_rh_pct = models.FloatField(default=55.0, validators=[MinValueValidator(1), MaxValueValidator(100)])
 
+    latitude = models.FloatField(null=True, validators=[MinValueValidator(-90), MaxValueValidator(90)])
+    longitude = models.FloatField(null=True, validators=[MinValueValidator(-180), MaxValueValidator(180)])
+    wet_prompt_min = models.FloatField(default=10.0, validators=[MinValueValidator(1), MaxValueValidator(120)])
+    uneven_sprayed = models.FloatField(default=1.15, validators=[MinValueValidator(1), MaxValueValidator(3)])
+    uneven_brushed = models.FloatField(default=1.3, validators=[MinValueValidator(1), MaxValueValidator(3)])
     hourly_rate = models.FloatField(default=60.0, validators=[MinValueValidator(0), MaxValueValidator(10000)])
     currency = models.CharField(max_length=4, default="€")
 

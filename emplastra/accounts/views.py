@@ -102,7 +102,20 @@ class Settings(OnceView):
     action = "settings"
     heading = "Settings"
     done = "Settings saved."
-    fields = ("name", "time_zone", "units", "assumed_air_c", "assumed_rh_pct", "hourly_rate", "currency")
+    fields = (
+        "name",
+        "time_zone",
+        "units",
+        "assumed_air_c",
+        "assumed_rh_pct",
+        "latitude",
+        "longitude",
+        "wet_prompt_min",
+        "uneven_sprayed",
+        "uneven_brushed",
+        "hourly_rate",
+        "currency",
+    )
 
     def initial(self):
         return {name: getattr(self.request.workshop, name) for name in self.fields}

@@ -12,15 +12,27 @@ import os
 import weakref
 from dataclasses import dataclass, replace
 from datetime import timedelta
+from functools import partial
 
 import numpy as np
 from django.db import connection
-from django.db.models import Q
+from django.db.models import Max, Min, Q
 
 from emplastra.core.air.dewpoint import dew_point_c
 from emplastra.core.air.forecast import BACK_S, DAY_HOURS, Hourly, ahead, offsets
 from emplastra.core.air.journey import Air
-from emplastra.core.air.series import Disagreement, Fault, Source, from_readings, merge, spliced, without_faults
+from emplastra.core.air.series import (
+    MOVED_K,
+    MOVED_PCT,
+    Disagreement,
+    Fault,
+    Source,
+    from_readings,
+    merge,
+    spliced,
+    still_runs,
+    without_faults,
+)
 from emplastra.core.surface.integral import Integral
 from emplastra.shared.times import from_epoch
 
@@ -36,7 +48,10 @@ _held: dict = {}
 
 @dataclass(frozen=True)
 class PlaceAir:
-    """A place's air, when it was last read [epoch s or None] and if by eye, what is wrong in its logs, its forecast."""
+    """A place's air, when it was last read [epoch s or None] and if by eye, what is wrong in its logs, its forecast.
+
+    still: (from, to [epoch s]) in which its logger did not move: whether it is stuck depends on what moved round it.
+    """
 
     place: Place
     air: Air
@@ -47,6 +62,7 @@ class PlaceAir:
     surface_s: float | None = None
     forecast: "ForecastUse | None" = None
     last_typed: bool = False
+    still: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -107,7 +123,23 @@ def fresh(places, since_s, now, assumed, zone, known_at=None, void=()):
     forecasts = forecasts_of(places, known_at or now)
     since_s = min(since_s, _paired_from_s(now)) if forecasts else since_s
     sources = sources_of(places, since_s, now, known_at, void)
-    return {p.pk: _make(p, sources[p.pk], now.timestamp(), assumed, forecasts.get(p.pk, []), zone) for p in places}
+    for place in places:
+        if not any(len(source.t_s) for source in sources[place.pk][0]):
+            sources[place.pk] = _last_day_of(place, since_s, now, known_at, void) or sources[place.pk]
+    asked = now.timestamp(), assumed
+    return {p.pk: _make(p, sources[p.pk], *asked, forecasts.get(p.pk, []), zone, known_at=known_at) for p in places}
+
+
+def _last_day_of(place, since_s, now, known_at, void):
+    """Sources of a place's last logged day before a moment [epoch s]: what nobody knows since then goes by it."""
+    batches = ImportBatch.objects.filter(place=place, last__lt=from_epoch(since_s), recorded__lte=known_at or now)
+    batches = batches.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at or now))
+    typed = Reading.objects.filter(place=place, batch=None, at__lt=from_epoch(since_s), recorded__lte=known_at or now)
+    ends = batches.aggregate(at=Max("last")), typed.exclude(id__in=list(void)).aggregate(at=Max("at"))
+    last = max((end["at"] for end in ends if end["at"]), default=None)
+    if last is None:
+        return None
+    return sources_of([place], last.timestamp() - MARGIN_S, now, known_at, void)[place.pk]
 
 
 def _paired_from_s(now):
@@ -149,15 +181,18 @@ def _brought_up(held, was, voided, now, assumed, zone, void, places):
     """What is held, mended from the moment of each place's earliest change on."""
     if not held:
         return {}
-    changed = _changed_from(was, voided)
     coming = set(Forecast.objects.filter(id__gt=was[3]).values_list("place_id", flat=True))
     coming |= set(ForecastWithdrawal.objects.filter(id__gt=was[4]).values_list("forecast__place_id", flat=True))
-    coming |= {pk for pk, each in held.items() if each.is_stale(int(now.timestamp() // 3600))}
-    for place_id in coming:
+    changed = _changed_from(was, voided)
+    for place_id in coming | {pk for pk, each in held.items() if each.is_stale(int(now.timestamp() // 3600))}:
         last = held[place_id].air.last_s if place_id in held else None
         changed[place_id] = min(changed.get(place_id, np.inf), now.timestamp() if last is None else last)
-    by_id = {p.pk: p for p in places}
-    mended = dict(held)
+    mended = {pk: each for pk, each in held.items() if pk not in set(_hang_on(held, changed, coming))}
+    return _mended(mended, changed, {p.pk: p for p in places}, now, assumed, zone, void)
+
+
+def _mended(mended, changed, by_id, now, assumed, zone, void):
+    """What is held, each place made anew from the moment [epoch s] of its change on; left out where that cannot be."""
     for place_id, at in changed.items():
         old = mended.pop(place_id, None)
         if old is not None and place_id in by_id:
@@ -165,6 +200,14 @@ def _brought_up(held, was, voided, now, assumed, zone, void, places):
             if again is not None:
                 mended[place_id] = again
     return mended
+
+
+def _hang_on(held, changed, coming):
+    """Ids of held places whose logger stood still: whether it is stuck depends on what moved round it."""
+    for pk, each in held.items():
+        others = [at for other, at in changed.items() if other != pk]
+        if any(coming or at <= end_s for at in others for _, end_s in each.air.still):
+            yield pk
 
 
 def _changed_from(was, voided):
@@ -200,10 +243,11 @@ def _again(place, old, at_s, now, assumed, zone, void):
     air, same_s = spliced(before, new.air)
     _carry_over(before, air, same_s)
     kept_faults = tuple(f for f in old.air.faults if f.end_s < cut_s) + new.faults
+    still = tuple(run for run in old.air.still if run[1] < cut_s) + new.still
     apart = tuple(d for d in old.air.disagreements if d.t_s < cut_s) + new.disagreements
     before_cut = (old.air.surface_c, old.air.surface_s) if (old.air.surface_s or cut_s) < cut_s else (None, None)
     surface = (new.surface_c, new.surface_s) if new.surface_s else before_cut
-    found = PlaceAir(place, air, new.last_s, apart, kept_faults, *surface, new.forecast, new.last_typed)
+    found = PlaceAir(place, air, new.last_s, apart, kept_faults, *surface, new.forecast, new.last_typed, still)
     return _Kept(old.since_s, found, old.made_for, int(now.timestamp() // 3600))
 
 
@@ -298,14 +342,15 @@ def forecasts_of(places, known_at):
     return found
 
 
-def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=None):
+def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=None, known_at=None):
     """A PlaceAir from its sources; with `cut_s`, only from the last reading at or before it on (None if `before`
     has not got that).
     """
     all_sources, (surface_c, surface_s) = sources
     clean, faults = [], []
+    moved = partial(_moved, place, known_at or from_epoch(now_s))
     for source in all_sources:
-        good, bad = without_faults(source)
+        good, bad = without_faults(source, moved)
         clean.append(good)
         faults += bad
     merged, apart = merge(clean)
@@ -319,10 +364,27 @@ def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=No
         faults = [f for f in faults if f.end_s >= cut_s]
         apart = tuple(d for d in apart if d.t_s >= cut_s)
     air = from_readings(merged.t_s, merged.air_c, merged.rh_pct, max(now_s, last or now_s), assumed, coming)
+    still = tuple((float(s.t_s[i]), float(s.t_s[j])) for s in all_sources for i, j in still_runs(s))
     is_last = [s.is_logger for s in clean if len(s.t_s) and float(s.t_s[-1]) == last]
-    return PlaceAir(
-        place, air, last, apart, tuple(faults), surface_c, surface_s, use, bool(is_last) and not any(is_last)
-    )
+    typed = bool(is_last) and not any(is_last)
+    return PlaceAir(place, air, last, apart, tuple(faults), surface_c, surface_s, use, typed, still)
+
+
+def _moved(place, known_at, start_s, end_s):
+    """True if another place, or a forecast, moved between two moments [epoch s]."""
+    start, end = from_epoch(start_s), from_epoch(end_s)
+    rows = Reading.objects.filter(at__gte=start, at__lte=end, recorded__lte=known_at).exclude(place=place)
+    rows = rows.filter(Q(batch=None) | Q(batch__withdrawal=None) | Q(batch__withdrawal__recorded__gt=known_at))
+    spans = rows.values("place").annotate(k=Max("air_c") - Min("air_c"), pct=Max("rh_pct") - Min("rh_pct"))
+    if any(span["k"] >= MOVED_K or span["pct"] >= MOVED_PCT for span in spans):
+        return True
+    forecasts = Forecast.objects.filter(last__gte=start, recorded__lte=known_at)
+    forecasts = forecasts.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at))
+    for hours in forecasts.values_list("hours", flat=True):
+        air = [air_c for t, air_c, _ in hours if start_s <= t <= end_s]
+        if air and max(air) - min(air) >= MOVED_K:
+            return True
+    return False
 
 
 def _coming(merged, forecasts, now_s, zone):

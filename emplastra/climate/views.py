@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 
 from emplastra.accounts.middleware import for_owner
 from emplastra.core.air.log_shape import LogError
+from emplastra.core.air.sun import NIGHT_K
 from emplastra.core.text import MAX_BYTES
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
@@ -38,7 +39,8 @@ def air(request):
         rows.append((each, chart(each, start, end, request.workshop, now), old))
     batches = ImportBatch.objects.select_related("place", "who", "withdrawal")[:40]
     forecasts = Forecast.objects.select_related("place", "who", "withdrawal").defer("hours")[:20]
-    return render(request, "climate/air.html", {"rows": rows, "batches": batches, "forecasts": forecasts})
+    found = {"rows": rows, "batches": batches, "forecasts": forecasts, "night_k": NIGHT_K}
+    return render(request, "climate/air.html", found)
 
 
 class Import(OnceView):

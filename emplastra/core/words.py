@@ -7,11 +7,13 @@ set in private-use characters, so that nothing a person types is one by accident
 
 import re
 from collections.abc import Callable
+from datetime import UTC, datetime
 
 from .units import SHOWN_UNIT, in_system
 
 OPEN, _CLOSE = "\ue000", "\ue001"
 """Begin and end of a mark."""
+_HOUR = "hour"
 _MARK = re.compile(f"{OPEN}([^{_CLOSE}]*){_CLOSE}")
 
 
@@ -58,13 +60,28 @@ def kelvin_q(*values: float, digits: int | None = 1) -> str:
     return quantity("difference", *values, digits=digits)
 
 
-def written(text: str, system: str = "metric") -> str:
-    """The text with every mark put down in "metric" or "us"; what is no mark stays as it is."""
-    return _MARK.sub(_writer(system), text) if OPEN in text else text
+def hour_q(t_s: float) -> str:
+    """An hour [epoch s], put down in the zone of whoever reads."""
+    return f"{OPEN}{_HOUR}|{t_s!r}{_CLOSE}"
 
 
-def _writer(system: str) -> Callable[[re.Match[str]], str]:
+def in_utc(t_s: float) -> str:
+    """An hour [epoch s] where nobody said in which zone it is read."""
+    return f"{datetime.fromtimestamp(t_s, UTC):%d %b %H:%M} UTC"
+
+
+def written(text: str, system: str = "metric", hour: Callable[[float], str] = in_utc) -> str:
+    """The text with every mark put down in "metric" or "us"; what is no mark stays as it is.
+
+    hour: how a moment [epoch s] is put down.
+    """
+    return _MARK.sub(_writer(system, hour), text) if OPEN in text else text
+
+
+def _writer(system: str, hour: Callable[[float], str]) -> Callable[[re.Match[str]], str]:
     def write(mark: re.Match[str]) -> str:
+        if mark[1].lower().startswith(f"{_HOUR}|"):
+            return hour(float(mark[1][len(_HOUR) + 1 :]))
         try:
             dimension, digits, joined, unit, told = mark[1].split("|")
             values = [float(value) for value in told.split(";")]

@@ -25,6 +25,7 @@ BLANK_STEP = {
     "grit": "",
     "left_out": "",
     "note": "",
+    "least": False,
 }
 
 

@@ -16,7 +16,8 @@ def treat(request, pk):
     zone, state, each = one_zone(request, pk)
     facts = state.facts
     temp_c = facts.where.at(state.surface.t_s).air_c if facts.where else 20.0
-    found = cards(state.plan, facts.area_m2 if facts.revision else 0.0, state.all.sheets, temp_c)
+    prompt_s, area_m2 = state.all.workshop.wet_prompt_min * 60, facts.area_m2 if facts.revision else 0.0
+    found = cards(state.plan, area_m2, state.all.sheets, temp_c, prompt_s)
     rows = [(card, log_page(zone, STEPS[card.kind].entry, card.id)) for card in found]
     bare = state.surface.clock(Runs.BARE)
     told = {point: answer for point, answer, _ in state.surface.inspected}

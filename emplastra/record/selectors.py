@@ -11,6 +11,7 @@ from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.jobs.survey_files import told_of
 from emplastra.logbook.kind import Context
 from emplastra.logbook.models import KINDS, Entry, EntryZone, Kind
+from emplastra.shared.times import turn
 from emplastra.state.coats import batches_of, judge_coat, mend, pots_of
 from emplastra.state.facts import film_of, load
 
@@ -57,7 +58,7 @@ def records(zones, user=None):
     """ZoneRecords of these zones, in a few queries for all."""
     facts = load(zones, whole=True)
     rows = EntryZone.objects.filter(zone__in=zones).select_related("entry__who", *[f"entry__{d}" for d in _DETAILS])
-    rows = list(rows.order_by("entry__ended", "entry_id"))
+    rows = sorted(rows, key=lambda row: turn(row.entry.ended, row.entry_id))
     mend(rows)
     pots, accepted = pots_of(rows, facts), accepted_in(zones)
     by_zone = {}

@@ -5,10 +5,11 @@ Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 restin
 
 from dataclasses import dataclass
 
-from emplastra.core.surface.clocks import DRIED, PROMPT_S
+from emplastra.core.surface.clocks import DRIED
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.names import Runs, Status, StepKind
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.words import hour_q
 from emplastra.shared.links import Go
 from emplastra.shared.times import span
 from emplastra.state.selectors import ZoneState
@@ -49,7 +50,13 @@ class Spoken(ZoneState):
         """The act's sentence, with why not now if the gate is shut: the judgement that the air band shows."""
         if not self.act.gated or self.gate is None or self.gate.is_open:
             return self.act.parts
-        return [*self.act.parts, (f" Not now: {self.gate.breaches[0].sentence}.", False)]
+        return [*self.act.parts, (f" Not now: {breach_words(self.gate, self.surface.t_s)}.", False)]
+
+
+def breach_words(gate, t_s):
+    """What a gate breaks first, with its hour where that is still to come."""
+    breach = gate.breaches[0]
+    return f"{breach.sentence} at {hour_q(breach.t_s)}" if breach.t_s > t_s + 60 else breach.sentence
 
 
 def log_page(zone, kind, step=""):
@@ -345,7 +352,8 @@ def _waiting(state, facts):
         said = [(f"{clock.note[:1].upper()}{clock.note[1:]}.", False)]
         return Act(4, NEVER, said, "See why", _why(state), Status.WAITING, remark=_remark(state))
     what = next_label(state) if not state.toward.act else ACT_WORDS[state.toward.act].capitalize()
-    parts = [(f"{what} from ", False), (moment(clock.opens_s, facts), True)]
+    shut = f"Shut since {moment(clock.shut[0], facts)}. " if clock.shut else ""
+    parts = [(f"{shut}{what} from ", False), (moment(clock.opens_s, facts), True)]
     parts.append((f", until {moment(clock.closes_s, facts)}." if clock.closes_s else ".", False))
     return Act(4, clock.opens_s, parts, "See why", _why(state), Status.WAITING, remark=_remark(state))
 
@@ -363,7 +371,12 @@ def _open(state, facts):
         parts = [(f"{next_label(state)}: ", False), ("now", True), (f", never closes.{_first_wipe(state)}{wet}", False)]
         return Act(3, NEVER, parts, label, go, Status.OPEN, remark=_remark(state), gated=True)
     act_by = closes - state.lead_s
-    parts = [(f"{next_label(state)} by ", False), (moment(closes, facts), True), (f".{_first_wipe(state)}{wet}", False)]
+    again = f", or again from {moment(clock.again_s, facts)}" if clock.again_s is not None else ""
+    parts = [
+        (f"{next_label(state)} by ", False),
+        (moment(closes, facts), True),
+        (f"{again}.{_first_wipe(state)}{wet}", False),
+    ]
     if state.sheet and state.sheet.form == "mixed" and label == "Mix":
         late = act_by <= state.surface.t_s
         parts.append((" Start mixing now." if late else f" Start mixing by {moment(act_by, facts)}.", False))
@@ -413,7 +426,9 @@ def keep_place_in_order(state):
         clock = state.surface.clock_maker(kind) if state.surface.clock_maker else None
         if clock is not None:
             turns += [clock.opens_s, clock.closing_s, clock.closes_s]
-            turns.append(clock.closes_s + 0.5 * PROMPT_S if kind == Runs.KEEP_WET else None)
+            turns.append(
+                clock.closes_s + 0.5 * state.all.workshop.wet_prompt_min * 60 if kind == Runs.KEEP_WET else None
+            )
     place = (state.act.group, state.act.sort_s)
     kept.order = (state.facts.where, now_s, min(t for t in turns if t is not None and t > now_s), place)
     return place

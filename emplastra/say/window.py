@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 
+from emplastra.core.product.tables import TimeTable
 from emplastra.core.surface.bare import DRYING_HPA, BareTable, DryOff
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.integral import Shares, trace
@@ -43,7 +44,7 @@ def window_view(state, facts):
     if bare:
         since = "the end of drying" if surface.rinsed_s is not None else "the start of baring"
         found.append(figure_of("primer", "Primer due", bare.closes, state, facts, bare.closes.table, since))
-        found[-1].note = _portions(surface, facts)
+        found[-1].note = "; ".join(filter(None, (bare.note, _of_bare(bare), _portions(surface, facts))))
     flash = surface.clock(Runs.FLASH)
     if flash:
         found.append(
@@ -93,6 +94,24 @@ def _metal(surface, state, facts):
         yield Figure("wiped", "Wipe used up", when, wiped.closes_s, wiped.status == Status.MISSED, note=note)
 
 
+def _longer(table, target):
+    """What is said of a sheet's time that a thicker film, or a bigger pot, takes."""
+    if not isinstance(table, TimeTable) or abs(target - 1) < 0.005:
+        return ""
+    if table.role == "min":
+        return f"film thicker than the sheet’s: its time × {target:.2f}, estimated"
+    return f"so much in one pot warms itself: its life × {target:.1f}, assumed"
+
+
+def _of_bare(clock):
+    """What lengthens or shortens the hours of bare metal."""
+    law = clock.closes_table
+    said = ["abraded by hand: twice the hours"] if law.longer > 1 else []
+    said += [f"salt: at most {law.most_hours:g} h"] if law.most_hours < 24 else []
+    said += ["a clean white cloth: half of them again"] if clock.closes.target > 1 else []
+    return "; ".join(said)
+
+
 def _portions(surface, facts):
     """Bare portions in words, where there is more than one."""
     if len(surface.bare) < 2:
@@ -117,7 +136,7 @@ def pot_figures(pot, state, facts):
 def _recoat(clock, state, facts, word=""):
     name = f"Opens for {word or clock.toward}"
     opens = figure_of("opens", name, clock.opens, state, facts, clock.opens_table, "the end of the coat")
-    opens.note = clock.note
+    opens.note = clock.note or opens.note
     yield opens
     if clock.closes is not None:
         yield figure_of("closes", "Closes", clock.closes, state, facts, clock.closes_table, "the begin of the coat")
@@ -133,6 +152,10 @@ def _recoat(clock, state, facts, word=""):
     else:
         if not word:
             yield Figure("closes", "Closes", "never", None, False, note="the sheet names no maximum")
+        return
+    if clock.again_s is not None:
+        between = "between its two windows it must not be coated: it may lift or wrinkle"
+        yield Figure("again", "Opens again", moment(clock.again_s, facts), clock.again_s, False, note=between)
         return
     grit = f"key with {clock.grit} first" if clock.grit else "key first"
     yield Figure(
@@ -161,7 +184,10 @@ def figure_of(key, name, crossing, state, facts, table, counts_from):
         figure.earliest, figure.latest = moment(crossing.earliest_s, facts), moment(crossing.latest_s, facts)
     if table is not None:
         figure.points = _points(table)
-        figure.steps = trace(crossing.where, table, crossing.since_s, t_s or crossing.since_s + 86400)
+        figure.steps = trace(
+            crossing.where, table, crossing.since_s, t_s or crossing.since_s + 86400, whole=crossing.target
+        )
+        figure.note = _longer(table, crossing.target)
     s = crossing.shares
     kinds = (("measured", s.measured), ("estimated", s.estimated), ("forecast", s.forecast), ("assumed", s.assumed))
     figure.bars = [(kind, share) for kind, share in kinds if share >= 0.005]
@@ -171,7 +197,7 @@ def figure_of(key, name, crossing, state, facts, table, counts_from):
 def _points(table):
     """(RH % or None, °C or None, time in words) of each point of a table."""
     if isinstance(table, BareTable):
-        return tuple((rh, None, span(hours * 3600)) for rh, hours in table.hours)
+        return tuple((rh, None, span(hours * 3600)) for rh, hours in table.told)
     if isinstance(table, DryOff):
         return ((None, None, f"{span(table.minutes * 60)} at a vapour deficit of {DRYING_HPA:g} hPa or more"),)
     rows = table.rows or ((None, table.points),)

@@ -5,7 +5,8 @@ from django.template.loader import render_to_string
 
 from emplastra.core.words import OPEN, written
 
-from . import standing
+from . import clock, standing
+from .times import moment
 
 SAFE = {"GET", "HEAD", "OPTIONS"}
 MAX_BODY = 30_000_000
@@ -53,5 +54,8 @@ class Written:
         if not response.streaming and MARK in response.content:
             workshop = getattr(request, "workshop", None)
             text = response.content.decode(response.charset)
-            response.content = written(text, workshop.units if workshop else "metric")
+            if workshop is None:
+                response.content = written(text)
+            else:
+                response.content = written(text, workshop.units, lambda t_s: moment(t_s, workshop.zone, clock.now()))
         return response

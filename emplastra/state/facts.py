@@ -6,13 +6,15 @@ again when something was recorded on that zone. `forget()` drops it; the answers
 
 import operator
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from emplastra.accounts.models import Workshop
 from emplastra.climate.live import PlaceAir, database, may_keep, newest
 from emplastra.climate.models import Place
 from emplastra.climate.selectors import SHOWN_BACK, airs
 from emplastra.core.air.journey import WARM_UP, Journey, journey
-from emplastra.core.air.lag import lag_class_s
+from emplastra.core.air.lag import shared_lag_s
+from emplastra.core.air.sun import Outdoors
 from emplastra.core.surface.events import Event
 from emplastra.core.surface.fold import Surface, build
 from emplastra.core.surface.integral import Crossing
@@ -23,7 +25,7 @@ from emplastra.logbook.models import KINDS, Correction, Entry, EntryZone, Kind, 
 from emplastra.materials.models import SheetRevision
 from emplastra.materials.selectors import current_revisions, mended, sheet_of, sheets_by_id
 from emplastra.shared import clock
-from emplastra.shared.times import from_epoch
+from emplastra.shared.times import from_epoch, turn
 
 from .known import salted
 
@@ -147,6 +149,13 @@ class Facts:
     def today(self):
         """The day in the workshop."""
         return self.now.astimezone(self.workshop.zone).date()
+
+    @cached_property
+    def outdoors(self):
+        """What is under the sky, and when it is night there."""
+        at = (self.workshop.latitude, self.workshop.longitude)
+        places = frozenset(air.place.name for air in self.airs.values() if air.place.kind == Place.Kind.YARD)
+        return Outdoors(places, None if None in at else at, self.workshop.zone)
 
     @property
     def kinds(self):
@@ -294,7 +303,7 @@ def _history(pk, before, by_zone):
     if pk not in before:
         return by_zone.get(pk, [])
     rows = [row for each in _line(pk, before) for row in by_zone.get(each, [])]
-    return sorted(rows, key=lambda row: (row.ended, row.entry))
+    return sorted(rows, key=lambda row: turn(row.ended, row.entry))
 
 
 def _facts_of(zone, measures, plans, rows, sheets):
@@ -367,7 +376,7 @@ def _place(facts, loaded, from_s=None):
         used = tuple(loaded[place].air for _, place in way)
         before, was = each.kept.way or ((), None)
         if was is None or len(used) != len(before) or not all(map(operator.is_, used, before)):
-            now = journey(_way(each, way, loaded), lag_class_s(each.tau_s))
+            now = journey(_way(each, way, loaded), shared_lag_s(each.tau_s))
             if was is not None and len(used) == len(before):
                 _keep_crossings(was, now, used, before)
             each.kept.way = (used, now)

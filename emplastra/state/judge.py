@@ -2,12 +2,11 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.air import lag
-from emplastra.core.air.dewpoint import dew_point_c, gate
-from emplastra.core.rules.coat import NO_BREACH, CoatCase, PotTimes, looked_at, verdicts
+from emplastra.core.air.dewpoint import Gate
+from emplastra.core.rules.coat import CoatCase, PotTimes, looked_at, verdicts
+from emplastra.core.surface.clocks import thicker
+from emplastra.core.surface.fit import Fit, Typed, fit_of
 from emplastra.core.surface.fold import build
-from emplastra.core.surface.integral import crossing
-from emplastra.core.working import Basis
 from emplastra.logbook.kinds.coat import film_from
 from emplastra.shared.times import from_epoch
 
@@ -56,7 +55,7 @@ def _case(coat, each, facts):
     """A coat on a zone with all that it is judged by."""
     film, solids = film_of_coat(coat)
     events = [e for e in each.events if e.ended_s <= coat.began_s and e.entry != coat.entry]
-    found, basis = _air(coat, each) if coat.sheet else (NO_BREACH, Basis.MEASURED)
+    fit = _fit(coat, each, facts) if coat.sheet else Fit(Gate(()))
     return CoatCase(
         coat.product,
         coat.sheet,
@@ -65,8 +64,7 @@ def _case(coat, each, facts):
         build(events, coat.began_s).under(coat.step, coat.product, coat.share),
         each.where,
         film,
-        found,
-        basis,
+        fit,
         solids or 0.0,
         coat.thinner_pct,
         sum(coat.wft_um) / len(coat.wft_um) if coat.wft_um else None,
@@ -76,17 +74,12 @@ def _case(coat, each, facts):
     )
 
 
-def _air(coat, each):
-    """(the gate over the whole of the coat and its flash, what it rests on)."""
-    at_start = each.where.at(coat.began_s)
-    if at_start.basis is not Basis.MEASURED and coat.air_c is not None and coat.rh_pct is not None:
-        surface = coat.surface_c if coat.surface_c is not None else coat.air_c
-        dew = dew_point_c(coat.air_c, coat.rh_pct)
-        return gate([coat.began_s], [coat.air_c], [dew], [surface], coat.sheet.limits), Basis.MEASURED
-    flash = coat.sheet.times.get("flash")
-    end = crossing(each.where, flash, coat.ended_s).t_s if flash else None
-    tau = each.revision.lag_s
-    cut = each.where.window(coat.began_s, max(end or coat.ended_s, coat.ended_s))
-    start_c = coat.surface_c if coat.surface_c is not None else metal_at(each, tau, coat.began_s)
-    surface = lag.follow(cut.t_s, cut.air_c, tau, start_c)
-    return gate(cut.t_s, cut.air_c, cut.dew_c, surface, coat.sheet.limits), at_start.basis
+def _fit(coat, each, facts):
+    """What the air says of a coat, over the whole of it and of its drying."""
+    tau_s = each.revision.lag_s
+    typed = Typed(coat.air_c, coat.rh_pct, coat.surface_c)
+    metal_c = metal_at(each, tau_s, coat.began_s) if coat.surface_c is None else coat.surface_c
+    film, longer = film_of_coat(coat)[0], 1.0
+    if coat.sheet.film:
+        longer = thicker(film.dft_um, coat.sheet.film.typical_um)
+    return fit_of(coat.sheet, each.where, tau_s, metal_c, coat.began_s, coat.ended_s, facts.outdoors, typed, longer)

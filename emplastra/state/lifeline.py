@@ -27,7 +27,7 @@ class Scale:
 
 @dataclass(frozen=True)
 class Mark:
-    """A shape: kind (wet, waiting, open, closing, missed, bare, overdue, keep-wet, dry), from x to x, points, basis."""
+    """A shape: kind (wet, waiting, open, closing, shut, missed, bare, overdue, keep-wet, dry), from x to x, points, basis."""
 
     kind: str
     x: float
@@ -110,20 +110,25 @@ def _coat_spans(state):
         yield from _window_spans(clock, surface.keyed_s if clock.kind == "keyed" else wet_end)
 
 
+NEVER = float("inf")
+
+
 def _window_spans(clock, wet_end):
-    """A window from where it can be waited for: waiting, open, closing, missed."""
-    never = float("inf")
-    opens = clock.opens_s if clock.opens_s is not None else never
-    closes = clock.closes_s if clock.closes_s is not None else never
-    if opens > wet_end:
-        yield "waiting", wet_end, min(opens, closes)
-    if opens < closes:
-        closing = clock.closing_s if clock.closing_s is not None else closes
-        yield "open", opens, closing
-        if closing < closes:
-            yield "closing", closing, closes
-    if closes < never:
-        yield "missed", closes, never
+    """A window from where it can be waited for: waiting, open, closing, shut in the middle, missed."""
+    end = wet_end
+    for opens, closes in clock.stretches or ((clock.opens_s, clock.closes_s),):
+        opens, closes = (NEVER if t_s is None else t_s for t_s in (opens, closes))
+        if opens > end:
+            yield "waiting" if end == wet_end else "shut", end, min(opens, closes)
+        if opens < closes:
+            told = clock.closing_s is not None and clock.closes_s == closes
+            closing = clock.closing_s if told else closes
+            yield "open", opens, closing
+            if closing < closes:
+                yield "closing", closing, closes
+        end = closes
+    if end < NEVER:
+        yield "missed", end, NEVER
 
 
 def _draw(kind, a, b, scale, runs):

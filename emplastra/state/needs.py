@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from emplastra.core.product.film import PROFILE_DEAD_UM, CoatAsked, Need, need, wft_um
+from emplastra.core.product.film import METHODS, PROFILE_DEAD_UM, CoatAsked, Need, need, wft_um
 from emplastra.core.product.mixing import choose_band
 from emplastra.core.surface.steps import STEPS
 
@@ -55,7 +55,7 @@ def chosen_variant(sheet, temp_c, method):
     return variant, choice
 
 
-def step_need(step, sheet, revision, temp_c, coats_left, on_metal, pots=1):
+def step_need(step, sheet, revision, temp_c, coats_left, on_metal, workshop):
     """Paint for a step of the plan on a zone; None if its sheet gives no film.
 
     on_metal: it is the first coat on the metal, whose profile takes paint too.
@@ -69,9 +69,10 @@ def step_need(step, sheet, revision, temp_c, coats_left, on_metal, pots=1):
         return None
     dead = PROFILE_DEAD_UM[revision.profile] if on_metal else 0.0
     shares = sheet.volume_shares(variant)
-    asked = CoatAsked(
-        revision.area_m2, step.dft_um, solids, step.method, revision.form, dead, step.thinner_pct, shares, pots
-    )
+    asked = CoatAsked(revision.area_m2, step.dft_um, solids, step.method, revision.form, dead, step.thinner_pct, shares)
+    if step.least:
+        sprayed = METHODS[step.method].is_sprayed
+        asked = replace(asked, uneven=workshop.uneven_sprayed if sprayed else workshop.uneven_brushed)
     later = replace(asked, dead_um=0.0)
     names, wet_um = {p.key: p.name for p in sheet.components}, wft_um(step.dft_um, solids, step.thinner_pct)
     return StepNeed(step, sheet, variant, choice, need(asked), need(later), coats_left, wet_um, names)
@@ -88,7 +89,7 @@ def needs_of(state, sheets, steps=None):
             continue
         left = step.coats - done.get(step.id, 0)
         if left > 0:
-            item = step_need(step, sheets.get(step.product), each.revision, temp_c, left, on_metal)
+            item = step_need(step, sheets.get(step.product), each.revision, temp_c, left, on_metal, state.all.workshop)
             found += [item] if item else []
         on_metal = False
     return found

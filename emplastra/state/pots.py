@@ -9,6 +9,7 @@ from emplastra.core.product.mixing import (
     Target,
     balance,
     base_stranded_share,
+    life_share,
     mass_ratios,
     plan_pot,
 )
@@ -196,7 +197,8 @@ def _run(pot, where):
     if where is None:
         return
     if hardened and pot.sheet.pot_life:
-        pot.life = crossing(where.of_air, pot.sheet.pot_life, hardened[0])
+        share = life_share(max(pot.entry.pot.ready_ml, pot.mixed_ml), pot.sheet.pot_life_ml)
+        pot.life = crossing(where.of_air, pot.sheet.pot_life, hardened[0], share)
     if pot.complete_s is not None and pot.sheet.induction:
         pot.induction = crossing(where.of_air, pot.sheet.induction, pot.complete_s)
 

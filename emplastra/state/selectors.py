@@ -4,11 +4,12 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from emplastra.core.air import lag
-from emplastra.core.air.dewpoint import Limits, gate
+from emplastra.core.air.dewpoint import Limits
 from emplastra.core.air.journey import WARM_UP
 from emplastra.core.surface.bare import drying_of
 from emplastra.core.surface.clocks import DEGREASED_S, Setting, with_clocks
 from emplastra.core.surface.events import Degreased
+from emplastra.core.surface.fit import Fit, fit_now, fit_of
 from emplastra.core.surface.fold import Surface, Toward
 from emplastra.core.surface.plan import Progress, progress_of
 from emplastra.core.surface.steps import STEPS
@@ -81,14 +82,20 @@ class ZoneState:
         return surface_now(self.facts, self.all, self.surface.t_s)
 
     @cached_property
-    def gate(self):
-        """The gate at this moment for the next product; None without air."""
+    def fit(self) -> Fit | None:
+        """What the air says of the next coat, begun now; None without air."""
         if self.now is None:
             return None
-        t_s = self.surface.t_s
-        air = self.facts.where.at(t_s)
-        limits = self.sheet.limits if self.sheet else Limits()
-        return gate([t_s], [air.air_c], [air.dew_c], [self.now.temp_c], limits)
+        t_s, where, outdoors = self.surface.t_s, self.facts.where, self.all.outdoors
+        if self.sheet is None:
+            return fit_now(Limits(), where, self.facts.tau_s, self.now.temp_c, t_s, outdoors)
+        ended_s = t_s + 60.0 * SPRAY_MIN_PER_M2 * self.facts.area_m2
+        return fit_of(self.sheet, where, self.facts.tau_s, self.now.temp_c, t_s, ended_s, outdoors)
+
+    @property
+    def gate(self):
+        """The gate over the next coat begun now and its flash; None without air."""
+        return self.fit.gate if self.fit else None
 
 
 def open_zones():
@@ -121,7 +128,10 @@ def state_of(each: ZoneFacts, facts: Facts, t_s: float, made=ZoneState):
     if each.revision.end_state != "coated":
         built = built.owing_no_primer()
     drying = drying_of(each.revision.part)
-    surface = with_clocks(built, Setting(each.revision.substrate, where, toward, lead, drying, each.salted))
+    surface = with_clocks(
+        built,
+        Setting(each.revision.substrate, where, toward, lead, drying, each.salted, facts.workshop.wet_prompt_min * 60),
+    )
     return made(each, facts, plan, surface, toward, sheet, lead)
 
 
@@ -149,11 +159,8 @@ def plan_at(each, t_s):
 
 
 def surface_now(each, facts, t_s):
-    """Surface of a zone: as logged at its place within the hour, else by the section's exact lag behind the air."""
+    """Surface of a zone by its section's exact lag behind the air: what a logger measures at a place is one face's."""
     air = each.where.at(t_s)
-    logged = facts.airs.get(each.place.pk) if each.place else None
-    if logged and logged.surface_c is not None and 0 <= t_s - logged.surface_s <= 3600:
-        return SurfaceNow(logged.surface_c, Basis.MEASURED, "logged", logged.surface_c - air.dew_c)
     tau = each.tau_s
     temp = _settled_at(each, facts, tau, t_s)
     return SurfaceNow(temp, Basis.ESTIMATED, f"by lag, {tau / 60:.0f} min behind the air", temp - air.dew_c)

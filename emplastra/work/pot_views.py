@@ -6,7 +6,7 @@ from django.urls import reverse
 from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
-from emplastra.core.product.mixing import equal_pots, plan_pot
+from emplastra.core.product.mixing import equal_pots, life_share, plan_pot
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
 from emplastra.core.units import UnitError, parse_quantity
@@ -29,6 +29,9 @@ from emplastra.store.services import name_batch
 from .forms import CorrectWeighingForm, EndPotForm, PotForm, WeighForm
 from .log_views import ZoneView
 from .pot_picture import picture
+
+MOST_POTS = 200
+"""In how many pots a coat is split at most."""
 
 
 class Mix(ZoneView):
@@ -108,9 +111,9 @@ class Mix(ZoneView):
             form.add_error("thinner_pct", str(error))
             return None
         now_s, where = self.state.surface.t_s, self.state.facts.where.of_air
-        life = crossing(where, sheet.pot_life, now_s) if sheet.pot_life else None
         induction = crossing(where, sheet.induction, now_s) if sheet.induction else None
-        pots = self._pots(data, ratios, life, induction, now_s)
+        pots = self._pots(data, induction, now_s)
+        life = self._life(pots.each_ml) if sheet.pot_life else None
         plan = plan_pot(ratios, pots.each_ml, data["diameter_mm"])
         _, choice = self.choice(data["method"])
         holds = choice.band is not None and choice.band.key == variant.key
@@ -129,14 +132,25 @@ class Mix(ZoneView):
             "defer": DEFER,
         }
 
-    def _pots(self, data, ratios, life, induction, now_s):
-        """Equal pots that fit the vessel and can be put on while they are usable."""
+    def _life(self, pot_ml):
+        """When a pot of so much [mL], begun now, is dead."""
+        share = life_share(pot_ml, self.sheet.pot_life_ml)
+        return crossing(self.state.facts.where.of_air, self.sheet.pot_life, self.state.surface.t_s, share)
+
+    def _pots(self, data, induction, now_s):
+        """The fewest equal pots that fit the vessel and can be put on while they are usable."""
         limit = data["vessel_ml"] or data["ready_ml"]
-        if life and life.t_s and self.need:
-            usable_s = life.t_s - (induction.t_s if induction and induction.t_s else now_s)
-            per_m2 = self.need.one.gun_ml / self.state.facts.revision.area_m2
-            limit = min(limit, max(usable_s, 60) / 60 / SPRAY_MIN_PER_M2 * per_m2)
-        return equal_pots(data["ready_ml"], limit)
+        found = equal_pots(data["ready_ml"], limit)
+        if not self.sheet.pot_life or not self.need:
+            return found
+        ready_s = induction.t_s if induction and induction.t_s else now_s
+        ml_per_s = self.need.one.gun_ml / self.state.facts.revision.area_m2 / SPRAY_MIN_PER_M2 / 60
+        for count in range(found.count, MOST_POTS + 1):
+            found = equal_pots(data["ready_ml"], data["ready_ml"] / count)
+            dead_s = self._life(found.each_ml).t_s
+            if dead_s is None or found.each_ml <= ml_per_s * max(dead_s - ready_s, 60):
+                break
+        return found
 
     def context(self, form):
         if not form.is_bound:

@@ -116,32 +116,36 @@ class DayTests(BrowserCase):
         expect(self.row("Panel")).to_contain_text("Primer by 09:59")
 
     def prep_is_kept_wet_and_once_let_dry(self):
-        """Half an hour of wet from 9:05; dry after 9:17.5; anew from 9:20, so rinsed at 9:50.
+        """Half an hour of wet from 9:01, wetted at 9:05; dry after 9:20; anew from 9:21, so rinsed at 9:51.
 
-        At 12 °C (14.0 hPa) 9 min at 75 % dry 9 x 3.5/11 = 2.9 of 45 min, from 10:00 on 50 % the rest in 66: 11:06.
+        At 12 °C (14.0 hPa) 8 min at 75 % dry 8 x 3.5/11 = 2.5 of 45 min; from 10:00 on it is as at 10:00 the day before,
+        50 %, and no warmer than the assumed 12 °C: the rest in 67 min: 11:07.
         """
-        self.at("09:05")
+        self.at("09:01")
         self.log_it("Put the acid on")
         self.bench()
         row = self.row("Panel")
-        expect(row).to_contain_text("Rinse at 09:35")
-        self.at("09:10")
+        expect(row).to_contain_text("Rinse at 09:31")
+        self.at("09:05")
         self.bench()
         row.get_by_role("button", name="Wet again").click()
         expect(self.page.get_by_text("Panel: wetted.")).to_be_visible()
-        self.at("09:20")
+        self.at("09:21")
         self.bench()
         expect(row).to_contain_text("May have dried")
-        for minute in range(20, 50, 5):
+        for minute in range(21, 50, 5):
             self.at(f"09:{minute}")
             self.bench()
             row.get_by_role("button", name="Wet again").click()
             expect(self.page.get_by_text("Panel: wetted.")).to_be_visible()
-        expect(row).to_contain_text("Rinse at 09:50")
-        self.at("09:51")
-        self.log_it("Rinse")
+        expect(row).to_contain_text("Rinse at 09:51")
+        self.at("09:52")
+        self.row("Panel").get_by_role("link", name="Rinse").click()
+        self.page.get_by_label("Yes, all of it, all the time").check()
+        self.page.get_by_role("button", name="Log it").click()
+        expect(self.page.get_by_text("recorded")).to_be_visible()
         self.bench()
-        expect(row).to_contain_text(re.compile(r"Dry from 11:(05|06|07)"))
+        expect(row).to_contain_text(re.compile(r"Dry from 11:0[678]"))
 
     def epoxy_goes_on_in_the_cool_and_moves_to_the_booth(self):
         """Coat 11:30 to 11:45 at 12 °C, booth from 14:00 at 22 °C: later than 15:45, the sheet's 4 h at 20 °C."""

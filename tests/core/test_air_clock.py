@@ -205,11 +205,11 @@ class ClockTests(SimpleTestCase):
 
 class AirTests(SimpleTestCase):
     def test_gaps_holding_and_assumption(self):
-        """Readings at 0, 0.5, 3 and 30 h: measured, bridged, a line that is assumed, held for an hour, assumed."""
+        """Readings at 0, 0.5, 3 and 30 h: measured, bridged, a line that is assumed, held for an hour, the day before."""
         day = series.from_readings(
             [0, 0.5 * H, 3 * H, 30 * H], [10, 11, 12, 14], [50] * 4, 31.5 * H, series.Assumption(18, 55)
         )
-        table = [(-1, 18.0, Basis.ASSUMED), (0.25, 10.5, Basis.MEASURED), (2, 11.6, Basis.ESTIMATED), (16.5, 13.0, Basis.ASSUMED), (30.5, 14.0, Basis.ESTIMATED), (31.2, 18.0, Basis.ASSUMED)]  # fmt: skip
+        table = [(-1, 18.0, Basis.ASSUMED), (0.25, 10.5, Basis.MEASURED), (2, 11.6, Basis.ESTIMATED), (16.5, 13.0, Basis.ASSUMED), (30.5, 14.0, Basis.ESTIMATED), (31.2, 12 + 2 * 4.2 / 27, Basis.ASSUMED)]  # fmt: skip
         for hour, temp, basis in table:
             with self.subTest(hour):
                 moment = day.at(hour * H)
@@ -219,10 +219,10 @@ class AirTests(SimpleTestCase):
             series.from_readings([1, 1], [1, 1], [50, 50], 5)
 
     def test_a_forecast_that_begins_later_is_used_from_its_first_hour(self):
-        """Last read 8 °C at 2 h; forecast from 9 h on: 8 °C holds, assumed, then as forecast."""
+        """Last read 8 °C at 2 h; forecast from 9 h on: 8 °C holds, assumed, then as forecast, then the day before again."""
         ahead = series.Ahead(np.array([9, 10, 30]) * H, np.array([4.0, 5, 5]), np.array([1.0, 1, 1]), np.full(3, 1.0))
         day = series.from_readings([0, 2 * H], [9, 8], [80, 80], 2.5 * H, series.Assumption(18, 55), ahead)
-        table = [(2.5, 8.0, Basis.ESTIMATED), (5, 8.0, Basis.ASSUMED), (9.5, 4.5, Basis.FORECAST), (20, 5.0, Basis.FORECAST), (31, 18.0, Basis.ASSUMED)]  # fmt: skip
+        table = [(2.5, 8.0, Basis.ESTIMATED), (5, 8.0, Basis.ASSUMED), (9.5, 4.5, Basis.FORECAST), (20, 5.0, Basis.FORECAST), (31, 8.0, Basis.ASSUMED)]  # fmt: skip
         for hour, temp, basis in table:
             with self.subTest(hour):
                 moment = day.at(hour * H)
@@ -230,6 +230,46 @@ class AirTests(SimpleTestCase):
                 self.assertEqual(moment.basis, basis)
         none = series.from_readings([], [], [], 2.5 * H, series.Assumption(18, 55), ahead)
         self.assertEqual([(none.at(h * H).air_c, none.at(h * H).basis) for h in (5, 9)], [(18.0, Basis.ASSUMED), (4.0, Basis.FORECAST)])  # fmt: skip
+
+    def test_what_nobody_knows_is_the_last_day_again_in_three_ways(self):
+        """Two days, 5 °C until noon and 25 after, 60 %: cold 5 and 18, warm 18 and 25, damp 5 at 60, 18 at 70 %."""
+        t = np.arange(49) * H
+        temps = np.where(np.arange(49) % 24 < 12, 5.0, 25.0)
+        shed = series.from_readings(t, temps, np.full(49, 60.0), 48 * H, series.Assumption(18, 70))
+        table = [("", 5, 25, 60), ("cold", 5, 18, 60), ("warm", 18, 25, 60), ("damp", 5, 18, 70)]
+        for way, night, day, rh in table:
+            for hour, temp in ((53, night), (65.5, day), (24 * 30 + 5, night), (24 * 30 + 17.5, day)):
+                with self.subTest(way, hour=hour):
+                    moment = shed.at(hour * H, way)
+                    self.assertAlmostEqual(moment.air_c, temp)
+                    self.assertAlmostEqual(moment.rh_pct, rh if way != "damp" else max(rh, 60), places=6)
+                    self.assertEqual(moment.basis, Basis.ASSUMED)
+        known = shed.at(30 * H, "warm")
+        self.assertEqual((known.air_c, known.basis, shed.tail_s), (5.0, Basis.MEASURED, 49 * H))
+        self.assertEqual([x.at(53 * H, "cold").air_c for x in (shed.shifted(3), shed.leaning(1))], [8, 5])
+
+    def test_a_minimum_reads_cold_a_maximum_warm_and_metal_follows(self):
+        """5 °C for two days, then unknown: a wait as at 5 °C on; a close and its metal as at 18 °C from 49 h on."""
+        t = np.arange(49) * H
+        shed = series.from_readings(t, np.full(49, 5.0), np.full(49, 60.0), 48 * H, series.Assumption(18, 55))
+        waits, closes = (TimeTable(((5.0, 1200.0), (18.0, 600.0)), role) for role in ("min", "max"))
+        where = air.journey([(0, shed, "shed")])
+        self.assertAlmostEqual(clock.crossing(where, waits, 40 * H).t_s / H, 60, places=6)
+        self.assertAlmostEqual(clock.crossing(where, closes, 40 * H).t_s / H, 49 + 10 * (1 - 9 / 20), places=6)
+        self.assertAlmostEqual(clock.crossing(where, waits, 60 * H).t_s / H, 80, places=6)
+        slow = air.journey([(0, shed, "shed")], 7200.0)
+        for way, temp in (("", 5.0), ("cold", 5.0), ("warm", 18 - 13 * math.exp(-2)), ("damp", 5.0)):
+            self.assertAlmostEqual(slow.at(53 * H, way).metal_c, temp, places=6)
+        step = air.journey([(0, air.Air(np.array([0, 49, 49, 999]) * H, np.array([5.0, 5, 18, 18]), np.zeros(4), np.zeros(3, np.int8)), "x")], 7200.0)  # fmt: skip
+        for since in (40, 48.5, 70):
+            a, b = (clock.crossing(way, closes, since * H).t_s for way in (slow, step))
+            self.assertAlmostEqual(a, b, delta=1.0)
+        cut = slow.window(48 * H, 60 * H, "warm")
+        self.assertEqual((cut.t_s[0], cut.t_s[-1], cut.air_c[0], cut.air_c[-1]), (48 * H, 60 * H, 5, 18))
+        self.assertAlmostEqual(cut.metal_c[-1], 18 - 13 * math.exp(-11 / 2), places=6)
+        warm = air.journey([(0, shed, "shed"), (48 * H, shed, "shed", 30.0)], 7200.0)
+        at_49 = 5 + 25 * math.exp(-0.5)
+        self.assertAlmostEqual(warm.at(51 * H, "warm").metal_c, 18 + (at_49 - 18) * math.exp(-1), places=3)
 
     def test_cold_readings_on_both_sides_of_a_long_gap_stay_cold(self):
         """4 °C on Friday, 4 °C on Monday: nobody warmed the shed to 18 °C between."""
@@ -246,6 +286,15 @@ class AirTests(SimpleTestCase):
         self.assertAlmostEqual(got.shares.measured, 0.5, places=3)
         self.assertAlmostEqual(got.shares.assumed, 0.5, places=3)
         self.assertAlmostEqual(got.earliest_s / H, 7.2, places=4)
+
+    def test_humidity_beyond_a_sheet_is_marked(self):
+        """Rows at 40 and 80 %: air of 90 % is taken as at 80, and all of it is extrapolated."""
+        law = TimeTable((), "min", ((40.0, ((10.0, 60.0), (30.0, 60.0))), (80.0, ((10.0, 120.0), (30.0, 120.0)))))
+        for rh, minutes, beyond in ((90, 120, 1), (60, 60 * math.sqrt(2), 0), (30, 60, 1)):
+            got = clock.crossing(air.journey([(0, air.steady(20, rh, -9 * H, 99 * H), "shop")]), law, 0.0)
+            with self.subTest(rh):
+                self.assertAlmostEqual(got.t_s / 60, minutes, places=4)
+                self.assertAlmostEqual(got.shares.extrapolated, beyond)
 
     def test_summer_time_is_the_shells_affair(self):
         """The core counts seconds: a day of 23 h by the wall is 23 h here."""

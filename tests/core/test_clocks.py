@@ -3,10 +3,15 @@
 import copy
 from dataclasses import replace
 
+import numpy as np
 from django.test import SimpleTestCase
 
 from emplastra.core.air import journey as air
+from emplastra.core.air import series
 from emplastra.core.product import sheet as sheets
+from emplastra.core.product.film import Film
+from emplastra.core.product.tables import TimeTable
+from emplastra.core.rules.coat import CoatCase, verdicts
 from emplastra.core.surface.bare import drying_of
 from emplastra.core.surface.clocks import Setting, fold, with_clocks
 from emplastra.core.surface.events import (
@@ -48,7 +53,7 @@ def at(events, t_s, toward=SELF, substrate="steel", spots=(), **air_of):
 
 
 class PrepTests(SimpleTestCase):
-    """Prep on from 0 to 4 min; 30 min of wet; prompts every 5 min, dried after 7.5."""
+    """Prep on from 0 to 4 min; 30 min of wet; prompts every 10 min, dried after 15."""
 
     ON = (Bared(-2 * H, -H), Prepped(0.0, 4 * M, 1.0, "a", 1, "Prep", PREP))
 
@@ -59,20 +64,28 @@ class PrepTests(SimpleTestCase):
         events = self.wetted(9, 14, 19, 24, 29)
         surface = at(events, 12 * M)
         wet = surface.clock("keep-wet")
-        self.assertEqual((surface.headline, wet.closes_s / M, wet.opens_s / M), ("keep-wet", 14.0, 30.0))
+        self.assertEqual((surface.headline, wet.closes_s / M, wet.opens_s / M), ("keep-wet", 19.0, 30.0))
         self.assertAlmostEqual(wet.progress, 12 / 30)
         self.assertIsNone(surface.clock("bare"))
         self.assertAlmostEqual(at(events, 31 * M).clock("keep-wet").progress, 1.0)
 
     def test_let_dry_it_starts_anew_with_the_next_wetting(self):
-        """Last wet at 9 min, dry from 16.5 on; wetted again at 20: over at 50, not at 30."""
-        dried = at(self.wetted(9), 17 * M).clock("keep-wet")
+        """Last wet at 9 min, dry from 24 on; wetted again at 30: over at 60, not at 30. Prompts of 5 min: dry at 16.5."""
+        dried = at(self.wetted(9), 25 * M).clock("keep-wet")
         self.assertEqual((dried.progress, dried.note), (0.0, "it may have dried: wet it again, its time starts anew"))
-        again = at(self.wetted(9, 20, 25), 26 * M).clock("keep-wet")
-        self.assertEqual((again.since_s / M, again.opens_s / M, again.note), (20.0, 50.0, ""))
+        again = at(self.wetted(9, 30, 35), 36 * M).clock("keep-wet")
+        self.assertEqual((again.since_s / M, again.opens_s / M, again.note), (30.0, 60.0, ""))
         self.assertAlmostEqual(again.progress, 6 / 30)
-        kept = at(self.wetted(9, 16), 17 * M).clock("keep-wet")  # 7 min: within a prompt and a half
+        kept = at(self.wetted(9, 23), 25 * M).clock("keep-wet")  # 14 min: within a prompt and a half
         self.assertEqual(kept.since_s, 0.0)
+        for minute, progress in ((16, 16 / 30), (17, 0.0)):
+            often = with_clocks(build(self.wetted(9), minute * M), Setting("steel", where(), SELF, prompt_s=300.0))
+            self.assertEqual((often.clock("keep-wet").closes_s / M, round(often.clock("keep-wet").progress, 6)), (14, round(progress, 6)))  # fmt: skip
+
+    def test_acid_that_dried_in_places_has_not_worked(self):
+        for wet in (True, False):
+            surface = at((*self.ON, Rinsed(30 * M, 32 * M, 1.0, "r", 3, wet)), 40 * M)
+            self.assertEqual((surface.prepped, surface.bare), (wet, ((32 * M, 1.0),)))
 
     def test_rinse_then_dry_then_bare_anew(self):
         """Dry 45 min later at a deficit of 11 hPa or more; that wet time is 1/4 of the 3 h at 75 %; then 6 h at 60 %.
@@ -258,6 +271,76 @@ class ActTests(SimpleTestCase):
         surface = at([coat(0, 1, sheet=sheets.read(document)), Degreased(4 * H, 4.1 * H, 1, "", 2)], 4.5 * H)
         self.assertTrue(surface.window.wet_on_wet)
         self.assertAlmostEqual(surface.clock("degreased").closes_s / H, 5.1)
+
+
+class StretchTests(SimpleTestCase):
+    """A coat of 0 to 1 h: open from 2 to 4 h, shut until 25, open again until 49 by the begin; P320 after that."""
+
+    def sheet(self, last=2940, longer=1):
+        row = {
+            "next": "self",
+            "opens": [[0, 60], [40, 60]],
+            "closes": [[0, 240], [40, 240]],
+            "remedy": {"grit": "P320"},
+        }
+        row["again"] = [{"opens": [[0, 1440], [40, 1440]], "closes": last and [[0, last], [40, last]]}]
+        return sheets.read(copy.deepcopy(PRIMER) | {"windows": [row]})
+
+    def test_both_stretches_hold_and_the_middle_is_shut(self):
+        table = [
+            (1.5, "waiting", 2, 4, 25, None), (3, "open", 2, 4, 25, None), (4, "waiting", 25, 49, None, (4, 25)),
+            (24.9, "waiting", 25, 49, None, (4, 25)), (25, "open", 25, 49, None, None), (50, "missed", 25, 49, None, None),
+        ]  # fmt: skip
+        for hour, status, opens, closes, again, shut in table:
+            with self.subTest(hour):
+                clock = at([coat(0, 1, sheet=self.sheet())], hour * H).window
+                told = [t if t is None else round(t / H, 6) for t in (clock.opens_s, clock.closes_s, clock.again_s)]
+                self.assertEqual((clock.status, *told), (status, opens, closes, again))
+                self.assertEqual(clock.shut and tuple(round(t / H, 6) for t in clock.shut), shut)
+        never = at([coat(0, 1, sheet=self.sheet(None))], 50 * H).window
+        self.assertEqual((never.status, never.closes_s), ("open", None))
+
+    def test_a_coat_into_the_middle_is_early_for_the_second_and_late_for_the_first(self):
+        sheet = self.sheet()
+        for began, ended, rules in (
+            (3, 3.5, []),
+            (3.5, 4.5, ["late"]),
+            (10, 11, ["early"]),
+            (26, 27, []),
+            (50, 51, ["late"]),
+        ):
+            with self.subTest(began):
+                case = CoatCase(sheet.product, sheet, began * H, ended * H, build([coat(0, 1, sheet=sheet)], began * H), where(), Film(50.0, Basis.MEASURED, ""))  # fmt: skip
+                self.assertEqual([v.rule for v in verdicts(case, "c")], rules)
+
+    def test_keyed_in_the_middle_it_stays_shut(self):
+        keyed = at([coat(0, 1, sheet=self.sheet()), Keyed(5 * H, 6 * H, 1, "", 2)], 10 * H).window
+        self.assertEqual((keyed.status, round(keyed.opens_s / H, 6)), ("waiting", 25))
+
+
+class UnknownAirTests(SimpleTestCase):
+    def test_no_window_only_within_one_way_of_taking_what_nobody_knows(self):
+        """Opens after 4 h at 20 °C, closes after 6; 8 and 12 at 10 °C. Unknown from 1 h on between 10 and 20 °C: it may
+        close (warm) before it opens (cold); a close of 3 h does so in either.
+        """
+        t = np.arange(25) * H - 23 * H
+        known = series.from_readings(t, np.full(25, 10.0), np.full(25, 50.0), H, series.Assumption(20, 50))
+        where_to = air.journey([(-99 * H, known, "shop")])
+        for closes, note in (
+            ([[10, 720], [20, 360]], "it may close before it opens"),
+            ([[10, 360], [20, 180]], "it closes before it opens"),
+        ):
+            document = copy.deepcopy(PRIMER)
+            document["windows"] = [{"next": "self", "opens": [[10, 480], [20, 240]], "closes": [[10, 720], [20, 360]]}]
+            sheet = sheets.read(document)
+            if closes[0][1] < 480:
+                row = replace(sheet.windows[0], closes=TimeTable(tuple(map(tuple, closes)), "max"))
+                sheet = replace(sheet, windows=(row,))
+            clock = fold([coat(0, 1, sheet=sheet)], "steel", where_to, 1.5 * H, SELF).window
+            with self.subTest(note):
+                self.assertEqual(clock.status, "waiting")
+                self.assertIn(note, clock.note)
+                self.assertLess(clock.closes_s, clock.opens_s)
 
 
 class RemedyTests(SimpleTestCase):

@@ -15,6 +15,15 @@ from emplastra.core.words import written
 from emplastra.core.working import Basis
 
 
+class BigPotTests(SimpleTestCase):
+    def test_a_big_pot_lives_shorter_unless_its_sheet_says_so(self):
+        """x 0.7 over 1 L in one vessel, x 0.5 over 4 L. Common practice, no source."""
+        table = [(1000, None, 1), (1001, None, 0.7), (4000, None, 0.7), (4001, None, 0.5), (3000, 3000, 1), (5000, 3000, 5 / 7), (500, 3000, 1)]  # fmt: skip
+        for ml, told_ml, share in table:
+            with self.subTest(ml, told=told_ml):
+                self.assertAlmostEqual(mixing.life_share(ml, told_ml), share)
+
+
 class FilmTests(SimpleTestCase):
     def test_coverage_identities(self):
         """m2/L = 10·VS/DFT; WFT = DFT·(1+t)/VS: arithmetic identities, pint for the US figure."""

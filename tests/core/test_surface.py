@@ -2,6 +2,7 @@
 
 import copy
 import math
+from dataclasses import replace
 from datetime import date
 
 import numpy as np
@@ -21,6 +22,7 @@ from emplastra.core.surface import bare
 from emplastra.core.surface import integral as clock
 from emplastra.core.surface.clocks import closing_from, fold, status_of
 from emplastra.core.surface.events import Bared, Coated, Degreased, Keyed
+from emplastra.core.surface.fit import Fit
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import Status
 from emplastra.core.surface.plan import PlanStep, progress_of
@@ -140,11 +142,11 @@ class FoldTests(SimpleTestCase):
 
     def test_a_window_that_closes_before_it_opens(self):
         document = copy.deepcopy(PRIMER)
-        document["windows"][0]["closes"] = [[0, 90], [40, 90]]
+        document["windows"][0]["closes"] = [[0, 200], [40, 90]]
         surface = self.at([coat(0, 1, sheet=sheets.read(document))], 1.2)
         self.assertEqual(surface.headline, "waiting")
         self.assertIn("closes before it opens", surface.lead.note)
-        self.assertEqual(self.at([coat(0, 1, sheet=sheets.read(document))], 2).headline, "missed")
+        self.assertEqual(self.at([coat(0, 1, sheet=sheets.read(document))], 2.6).headline, "missed")
 
     def test_degreased_is_for_an_hour_and_used_up_by_a_coat(self):
         events = [Degreased(0, H)]
@@ -344,6 +346,12 @@ class SheetTests(SimpleTestCase):
             (("times", "flash"), [[20, 10], [10, 20]], "times/flash"),
             (("times", "flash"), [[20, 0]], "times/flash"),
             (("windows", 0, "next"), "whatever", "windows/0/next"),
+            (("times", "flash"), [[10, 20], [20, 30]], "times/flash"),
+            (("pot_life",), {"rh": [[40, [[10, 60], [20, 60]]], [80, [[10, 60], [20, 61]]]]}, "pot_life"),
+            (("times", "flash"), {"rh": [[40, [[10, 60], [20, 40]]], [80, [[15, 60], [20, 50]]]]}, "times/flash"),
+            (("windows", 0, "closes"), [[0, 30], [40, 30]], "windows/0/closes"),
+            (("windows", 0, "again"), [{"opens": [[0, 60], [40, 60]]}], "windows/0/again/0/opens"),
+            (("windows",), [{"next": "any", "opens": [[0, 60]], "again": [{"opens": [[0, 90]]}]}], "windows/0/again/0"),
             (("thinner", "component"), "water", "thinner/component"),
             (("variants",), None, "variants"),
             (("extra",), 1, "document"),
@@ -383,23 +391,25 @@ class CoatRuleTests(SimpleTestCase):
         return CoatCase(**{**named, "began_s": began * H, "ended_s": ended * H, "film": Film(50.0, Basis.MEASURED, "comb"), **more})  # fmt: skip
 
     def air(self, **limits):
-        """The gate of an hour at 20 °C, 16 °C dew point (78 %), 18 °C metal against other limits."""
-        return dewpoint.gate([0.0], [20.0], [16.0], [18.0], dewpoint.Limits(**{"spread_k": 0.0, **limits}))
+        """The air of an hour at 20 °C, 16 °C dew point (78 %), 18 °C metal against other limits."""
+        return Fit(dewpoint.gate([0.0], [20.0], [16.0], [18.0], dewpoint.Limits(**{"spread_k": 0.0, **limits})))
 
     def test_every_rule_changes_its_case_when_it_is_switched_off(self):
-        pot = PotTimes(1 * H, 3 * H)
+        pot, fine = PotTimes(1 * H, 3 * H), self.air()
         table = {
             "early": self.case(1.5, 2),
             "late": self.case(23.5, 24.5),
             "no-window": self.case(sheet=sheets.read(CAN), product="Other"),
             "induction": self.case(0.5, 2, pot=pot),
             "dead-pot": self.case(1.5, 3.5, pot=pot),
-            "dew": self.case(gate=self.air(spread_k=3.0)),
-            "damp": self.case(gate=self.air(rh_pct=(None, 70))),
-            "dry": self.case(gate=self.air(rh_pct=(85, None))),
-            "cold": self.case(gate=self.air(surface_c=(19, None))),
-            "hot": self.case(gate=self.air(air_c=(None, 19))),
-            "air-unknown": self.case(air=Basis.ASSUMED),
+            "dew": self.case(fit=self.air(spread_k=3.0)),
+            "damp": self.case(fit=self.air(rh_pct=(None, 70))),
+            "dry": self.case(fit=self.air(rh_pct=(85, None))),
+            "cold": self.case(fit=self.air(surface_c=(19, None))),
+            "hot": self.case(fit=self.air(air_c=(None, 19))),
+            "air-unknown": self.case(fit=replace(fine, basis=Basis.ASSUMED)),
+            "blush": self.case(fit=replace(fine, later=self.air(rh_pct=(None, 70)).gate)),
+            "sun": self.case(sheet=replace(SHEET, limits=dewpoint.Limits(surface_c=(None, 40))), fit=replace(fine, sun=True)),
             "thin": self.case(film=Film(30.0, Basis.MEASURED, "")),
             "thick": self.case(film=Film(70.0, Basis.MEASURED, "comb"), solids_pct=50.0),
             "sag": self.case(wft_um=160.0, solids_pct=50.0),
@@ -415,7 +425,7 @@ class CoatRuleTests(SimpleTestCase):
     def test_a_coat_within_everything_has_nothing_against_it(self):
         pot = PotTimes(1 * H, 6 * H)
         fine = self.case(
-            pot=pot, gate=self.air(rh_pct=(20, 80)), batches=(("B1", date(2026, 2, 1)),), on=date(2026, 2, 1)
+            pot=pot, fit=self.air(rh_pct=(20, 80)), batches=(("B1", date(2026, 2, 1)),), on=date(2026, 2, 1)
         )
         self.assertEqual(verdicts(fine, "c"), [])
 

@@ -34,10 +34,10 @@ def sheet(**more):
 
 class TreatmentTests(SimpleTestCase):
     def test_quantities_follow_the_area(self):
-        """On 2 m2: cleaner 150 mL/m2 at 1 to 5; acid prep 200 and six wettings of 50 mL/m2; common practice, no source."""
+        """On 2 m2: cleaner 150 mL/m2 at 1 to 5; acid prep 200 and three wettings of 50 mL/m2; common practice, no source."""
         table = {
             "clean": [("cleaner", 50.0), ("water", 250.0)],
-            "acid-prep": [("acid prep", 1000.0)],
+            "acid-prep": [("acid prep", 700.0)],
             "rinse": [("water", 3000.0)],
             "degrease": [("panel wipe", 60.0)],
             "prime": [],
@@ -46,19 +46,20 @@ class TreatmentTests(SimpleTestCase):
             needs, working = treatment.needs_of(kind, 2.0)
             self.assertEqual([(n.name, n.ml) for n in needs], expected, kind)
             self.assertEqual(working is None, not expected)
+        self.assertEqual(treatment.needs_of("acid-prep", 2.0, prompt_s=300.0)[0][0].ml, 2 * (200 + 6 * 50))
         self.assertEqual(treatment.needs_of("clean", 2.0)[1].lines[0].value, "300")
 
     def test_a_sheet_comes_before_common_practice(self):
-        """On 2 m2: 120 mL/m2 at 1 to 11; 100 and a wetting of 30 every 5 min of the sheet's 12 min at 25 °C: 3 of them."""
+        """On 2 m2: 120 mL/m2 at 1 to 11; 100 and a wetting of 30 every 10 min of the sheet's 12 min at 25 °C: 2 of them."""
         cleaner = sheet(kind="cleaner", use={"ml_m2": 120, "water_parts": 11})
         acid = sheet(kind="acid-prep", use={"ml_m2": 100, "wetting_ml_m2": 30}, times={"contact": [[15, 22], [25, 12]]})
         wipe = sheet(kind="panel-wipe", use={"ml_m2": 45})
         half = sheet(kind="acid-prep", times={"contact": [[15, 22], [25, 12]]})
         table = [
             ("clean", cleaner, 20, [("cleaner", 20.0, "data sheet"), ("water", 220.0, "data sheet")]),
-            ("acid-prep", acid, 25, [("acid prep", 2 * (100 + 3 * 30), "data sheet")]),
-            ("acid-prep", acid, 15, [("acid prep", 2 * (100 + 5 * 30), "data sheet")]),
-            ("acid-prep", half, 25, [("acid prep", 2 * (200 + 3 * 50), "assumed")]),
+            ("acid-prep", acid, 25, [("acid prep", 2 * (100 + 2 * 30), "data sheet")]),
+            ("acid-prep", acid, 15, [("acid prep", 2 * (100 + 3 * 30), "data sheet")]),
+            ("acid-prep", half, 25, [("acid prep", 2 * (200 + 2 * 50), "assumed")]),
             ("degrease", wipe, 20, [("panel wipe", 90.0, "data sheet")]),
             ("rinse", wipe, 20, [("water", 3000.0, "assumed")]),
         ]

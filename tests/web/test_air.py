@@ -13,7 +13,7 @@ from emplastra.logbook import services
 from emplastra.logbook.models import Kind
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
-from tests.base import NOON, H, ShopCase, text_of, zone_state
+from tests.base import NOON, H, ShopCase, drop_caches, text_of, zone_state
 
 
 class AirTests(ShopCase):
@@ -72,11 +72,17 @@ class AirTests(ShopCase):
         self.assertEqual(Reading.objects.order_by("-id").first().at.isoformat(), "2026-05-06T09:00:00+00:00")
 
     def test_a_forecast_joins_the_log_at_now(self):
-        """Held for an hour after the last reading at noon, then as forecast; 21 °C at noon fades with 3 h."""
+        """Held for an hour after the last reading at noon, then as forecast; 5 K at noon fade with 3 h; then its
+        last day again.
+        """
         hours = "\n".join(f"{(NOON + k * H).isoformat()},15,60" for k in range(-2, 30))
         self.assertEqual(self.send(f"time,air_c,rh_pct\n{hours}\n", what="forecast").status_code, 302)
         found = airs([self.shop.place], NOON - 10 * H, NOON, self.shop.workshop)[self.shop.place.pk]
-        table = [(0.5, 20.0, "estimated"), (4, 15 + 5 * math.exp(-4 / 3), "forecast"), (40, 18.0, "assumed")]
+        table = [
+            (0.5, 20.0, "estimated"),
+            (4, 15 + 5 * math.exp(-4 / 3), "forecast"),
+            (40, 15 + 5 * math.exp(-16 / 3), "assumed"),
+        ]
         for hour, temp, basis in table:
             moment = found.air.at((NOON + hour * H).timestamp())
             self.assertAlmostEqual(moment.air_c, temp, places=3)
@@ -85,7 +91,7 @@ class AirTests(ShopCase):
         self.assertIn("24 are wanted", page)
         self.client.post("/air/forecasts/1/withdraw", {"reason": "wrong town"})
         found = airs([self.shop.place], NOON - 10 * H, NOON, self.shop.workshop)[self.shop.place.pk]
-        self.assertEqual(found.air.at((NOON + 4 * H).timestamp()).air_c, 18.0)
+        self.assertEqual(found.air.at((NOON + 4 * H).timestamp()).air_c, 20.0)
         old = "\n".join(f"{(NOON - (900 - k) * H).isoformat()},15,60" for k in range(30))
         self.assertContains(
             self.send(f"time,air_c,rh_pct\n{old}\n", what="forecast"), "this forecast ended", status_code=422
@@ -111,7 +117,7 @@ class AirTests(ShopCase):
         self.assertIn("withdrawn: wrong place", page)
 
     def test_a_reading_typed_alone_can_be_withdrawn(self):
-        """In a place without a logger it holds for an hour; then the assumption. Bad input names field and bounds."""
+        """In a place without a logger it holds on. Bad input names field and bounds."""
         cellar = Place.objects.create(name="Cellar")
         data = {"token": "n1", "place": cellar.pk, "at": "11:30", "air_c": "59 °F", "rh_pct": "61"}
         self.assertEqual(self.client.post("/air/reading", data).status_code, 302)
@@ -139,6 +145,40 @@ class AirTests(ShopCase):
         self.assertAlmostEqual(now(), 9.0)
         services.void(self.shop.user, coat, "wrong zone")
         self.assertEqual(now(), 18.0)
+
+    def test_a_logger_that_stands_still_is_stuck_only_while_something_else_moved(self):
+        """Cellar: 12 °C and 70 % to the digit for 30 h. Alone it is steady; beside a yard that moved it was stuck."""
+        cellar, yard = (Place.objects.create(name=name) for name in ("Cellar", "Yard"))
+        still = "\n".join(f"{(NOON - k * H).isoformat()},12,70" for k in range(30, -1, -1))
+        moving = "\n".join(f"{(NOON - k * H).isoformat()},{k % 12},70" for k in range(30, -1, -1))
+        services_of_air.import_log(self.shop.user, cellar, "c.csv", f"time,air_c,rh_pct\n{still}\n".encode())
+
+        def faults():
+            found = airs(list(Place.objects.all()), NOON - 40 * H, NOON, self.shop.workshop)[cellar.pk]
+            drop_caches()
+            anew = airs(list(Place.objects.all()), NOON - 40 * H, NOON, self.shop.workshop)[cellar.pk]
+            self.assertEqual((anew.faults, anew.last_s), (found.faults, found.last_s))
+            return [f.kind for f in found.faults]
+
+        self.assertEqual(faults(), [])
+        batch = services_of_air.import_log(self.shop.user, yard, "y.csv", f"time,air_c,rh_pct\n{moving}\n".encode())
+        self.assertEqual(faults(), ["stuck"])
+        services_of_air.withdraw(self.shop.user, batch, "another yard")
+        self.assertEqual(faults(), [])
+        hours = "\n".join(f"{(NOON - k * H).isoformat()},{k},60" for k in range(5, -20, -1))
+        self.assertEqual(self.send(f"time,air_c,rh_pct\n{hours}\n", what="forecast").status_code, 302)
+        self.assertEqual(faults(), ["stuck"])
+
+    def test_a_place_without_word_for_weeks_goes_by_its_last_day(self):
+        """The shop’s log ends at noon at 20 °C; forty days on, asked from ten hours ago, it is as warm, assumed."""
+        later = NOON + 40 * 24 * H
+        clock.freeze(later)
+        drop_caches()
+        found = airs([self.shop.place], later - 10 * H, later, self.shop.workshop)[self.shop.place.pk]
+        at = found.air.at(later.timestamp())
+        self.assertAlmostEqual(at.air_c, 20.0)
+        self.assertEqual((at.basis.value, found.last_s), ("assumed", NOON.timestamp()))
+        self.assertAlmostEqual(found.air.at(later.timestamp(), "cold").air_c, 18.0)
 
     def test_a_series_that_grew_lets_the_old_one_go(self):
         """Ten readings later only the newest series of the place is alive. Twelve days of log: short ones are made anew."""

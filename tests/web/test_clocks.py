@@ -53,18 +53,18 @@ class TreatmentTests(ShopCase):
         self.prepped()
         zone = self.shop.zone.pk
         page = text_of(self.client.get("/"))
-        self.assertRegex(page, r"Wet again\s+now\s*\. Rinse at 12:18")
+        self.assertRegex(page, r"Wet again\s+in 4 min\s*\. Rinse at 12:18")
         self.assertIn("Keep it wet Cab side, Test prep", page)  # the band says what the row says
         for _ in range(2):
             answer = self.client.post(f"/zones/{zone}/wet", {"token": "one-tap-token"}, follow=True)
             self.assertContains(answer, "Cab side: wetted")
         self.assertEqual(Entry.objects.of(Kind.WETTED).count(), 1)
         self.assertContains(answer, f"/entries/{Entry.objects.of(Kind.WETTED).get().pk}/undo")
-        self.assertRegex(text_of(self.client.get("/")), r"Wet again\s+in 5 min\s*\. Rinse at 12:18")
-        clock.advance(minutes=8)
+        self.assertRegex(text_of(self.client.get("/")), r"Wet again\s+in 10 min\s*\. Rinse at 12:18")
+        clock.advance(minutes=16)
         self.assertRegex(text_of(self.client.get("/")), r"May have dried\.\s+Wet it again: its time starts anew")
         self.client.post(f"/zones/{zone}/wet", {"token": "another-token"})
-        self.assertIn("Rinse at 12:38", text_of(self.client.get("/")))
+        self.assertIn("Rinse at 12:46", text_of(self.client.get("/")))
 
     def test_rinse_ends_it_and_bare_starts_anew(self):
         """Rinsed at noon, dry 45 min later; a quarter of its time is used up by then, the rest runs by the air."""
@@ -74,6 +74,8 @@ class TreatmentTests(ShopCase):
             self.shop.tell(Kind.WETTED, -minutes * M, prep=running_prep(self.shop.zone))
         self.assertRegex(text_of(self.client.get("/")), r"Rinse\s+now\s*: its time is up")
         form = {"token": "r", "began": "12:00", "ended": "12:00", "step": "s-rinse"}
+        self.assertContains(self.client.post(f"/zones/{zone}/log/rinsed", form), "Wet throughout?", status_code=422)
+        form |= {"wet": "yes"}
         self.assertEqual(self.client.post(f"/zones/{zone}/log/rinsed", form).status_code, 302)
         self.assertIsNone(running_prep(self.shop.zone))
         self.assertRegex(text_of(self.client.get("/")), r"Dry from\s+12:45\s*; then prime, coat 1 of 2")

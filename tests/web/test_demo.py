@@ -83,7 +83,8 @@ class DemoTests(TestCase):
     def test_bench_shows_every_state(self):
         found = {state.zone.name: state.act.status for state in Book().bench()}
         expected = {
-            "Axle box, rear": "bare",
+            "Axle box, rear": "open",
+            "Cab side, right, outer": "bare",
             "Cab side, left, outer": "closing",
             "Frame, right, inside": "open",
             "Locker door, outer": "missed",

@@ -328,11 +328,18 @@ class SettingsTests(ShopCase):
             "hourly_rate": "55",
             "currency": "€",
             "assumed_rh_pct": "50",
+            "wet_prompt_min": "12",
+            "uneven_sprayed": "1.2",
+            "uneven_brushed": "1.4",
         }
+        for more, said in (({"latitude": "41.9"}, "is wanted beside the other"), ({"latitude": "91", "longitude": "0"}, "less than or equal to 90"), ({"wet_prompt_min": ""}, "Wet prep again every")):  # fmt: skip
+            self.assertContains(self.client.post("/settings/", values | more), said, status_code=422)
+        values |= {"latitude": "41.9", "longitude": "-87.6"}
         self.assertRedirects(self.client.post("/settings/", values), "/settings/")
         workshop = Workshop.current()
         self.assertAlmostEqual(workshop.assumed_air_c, 17.7777, places=3)
         self.assertEqual((workshop.name, workshop.units), ("Railside", "us"))
+        self.assertEqual((workshop.latitude, workshop.longitude, workshop.wet_prompt_min), (41.9, -87.6, 12))
         self.client.post("/air/places/add", {"name": "Booth", "kind": "booth"})
         self.assertContains(self.client.post("/air/places/add", {"name": "Booth"}), "no other place", status_code=422)
         self.client.post(

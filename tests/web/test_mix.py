@@ -7,6 +7,7 @@ from emplastra.logbook import services
 from emplastra.logbook.kinds.weighed import Weighed
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.services import add_sheet
+from emplastra.record.selectors import records
 from emplastra.shared import clock
 from emplastra.state.needs import needs_of
 from emplastra.store.models import Tin
@@ -68,8 +69,8 @@ class MixTests(ShopCase):
         self.assertAlmostEqual(sum(ml for _, ml in need.parts), need.mixed_ml)
 
     def test_a_pot_lives_by_the_air_of_its_place_not_by_the_metal_it_is_for(self):
-        """A 40 mm casting from a yard of 2 °C, half an hour in the shop. 120 min at 20 °C, 240 at 10: half is gone in
-        the hour for which the last reading holds; at the assumed 18 °C it is 240 / 2^0.8055 = 137.3 min, half 68.7.
+        """A 40 mm casting from a yard of 2 °C, half an hour in the shop. 120 min at 20 °C: what nobody
+        knows after an hour is the last day again, which was as warm.
         """
         yard = Place.objects.create(name="Yard")
         lines = "\n".join(f"{(NOON - k * H).isoformat()},2,{80 + k % 2 / 1000}" for k in range(72, -1, -1))
@@ -87,7 +88,18 @@ class MixTests(ShopCase):
         self.begin(token="cold")
         self.weigh("base", 600)
         self.weigh("hardener", 700)
-        self.assertRegex(text_of(self.client.get(f"/pots/{self.pot.pk}/")), r"Dead at\s+14:08")
+        self.assertRegex(text_of(self.client.get(f"/pots/{self.pot.pk}/")), r"Dead at\s+14:00")
+
+    def test_a_coat_stands_after_its_own_weighings(self):
+        """Weighed by taps at 12:00:20 and 12:00:40; the coat is told as begun and ended at 12:00."""
+        self.begin()
+        for part, grams in (("base", 600), ("hardener", 700)):
+            clock.advance(seconds=20)
+            self.weigh(part, grams)
+        values = {"token": "c", "began": "12:00", "ended": "12:00", "share": "100", "step": "s-prime", "source": f"pot:{self.pot.pk}", "method": "brush", "thinner_pct": "0", "wft_um": "100"}  # fmt: skip
+        self.assertEqual(self.client.post(f"/zones/{self.shop.zone.pk}/log/coat", values).status_code, 302)
+        kinds = [line.entry.kind for line in records([self.shop.zone])[0].lines]
+        self.assertEqual(kinds[-4:], [Kind.POT, Kind.WEIGHED, Kind.WEIGHED, Kind.COAT])
 
     def test_another_band_is_said(self):
         values = {"token": "x", "ready_ml": "500", "method": "brush", "thinner_pct": "0", "variant": "cold"}

@@ -245,10 +245,11 @@ class LogTests(ShopCase):
         self.assertIn("Too damp: spread 1.5 K, at least 3 K", page)
 
     def test_preview_follows_the_fields(self):
+        """Opens after 120 min by the sheet's 50 µm: at 60 it takes (60/50)² times that, 173."""
         values = {"token": "x", "began": "11:00", "ended": "11:30", "share": "100", "step": "s-prime", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": "120"}  # fmt: skip
         page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/log/coat/preview", values))
         self.assertIn("60 µm dry computed", page)
-        self.assertRegex(page, r"Opens for Test primer\s+Tue 12 May 13:30")
+        self.assertRegex(page, r"Opens for Test primer\s+Tue 12 May 14:22")
         self.assertRegex(page, r"Closes\s+Wed 13 May 11:00")
 
     def test_an_unknown_product_gets_no_clean_verdict(self):

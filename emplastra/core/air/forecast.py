@@ -45,7 +45,8 @@ class Offset:
 
 
 def offsets(log: Hourly, past: Hourly, is_day: np.ndarray, now_s: float) -> tuple[Offset, Offset]:
-    """(by day, by night) from pairs in the last 14 days: `past` holds what was forecast of moments gone by.
+    """(by day, by night) from pairs in the last 14 days: `past` holds what was forecast of moments gone by, seen
+    from now_s [epoch s].
 
     is_day: for each moment of `past`, True by day. A pair needs a reading within half an hour. With
     under 24 pairs the offset is none and the spread the unproven one.

@@ -6,7 +6,7 @@ a section of its place's air; after a move the metal brings its own temperature 
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -22,6 +22,8 @@ DAY_S = 86400.0
 BASES = (Basis.MEASURED, Basis.ESTIMATED, Basis.FORECAST, Basis.ASSUMED)
 """Order of the basis codes in `Air.basis`."""
 MEASURED, ESTIMATED, FORECAST, ASSUMED = range(4)
+TAIL_WAYS = ("cold", "warm", "damp")
+"""How what nobody knows yet is taken: for what must have passed, for what must not be exceeded, for bare metal."""
 WARM_UP = 12.0
 """How many time constants before a stretch a section is started at air: what is left is under 1e-5 of it."""
 _KEPT_CUTS = 48
@@ -51,6 +53,15 @@ class Cut:
     basis: np.ndarray
 
 
+def joined(pieces: Sequence[Cut]) -> Cut:
+    """Stretches that follow each other as one; between two lies a step, a piece of no length."""
+    if len(pieces) == 1:
+        return pieces[0]
+    columns = [np.concatenate([getattr(p, name) for p in pieces]) for name in ("t_s", "metal_c", "air_c", "dew_c")]
+    basis = np.concatenate([x for p in pieces for x in (p.basis, p.basis[-1:])])[:-1]
+    return Cut(columns[0], columns[1], columns[2], columns[3], basis)
+
+
 @dataclass
 class AirKept:
     """What was made of a series of air; it follows from the series alone and may be dropped.
@@ -76,7 +87,8 @@ class Air:
     """Knots of time [epoch s], air [°C] and dew point [°C]; basis code of each stretch between.
 
     Two knots at one moment are a step. `spread_k`: ± of each knot where it is forecast, None if
-    nowhere. first_s, last_s: the first and last reading (None: the first and last knot).
+    nowhere. first_s, last_s: the first and last reading (None: the first and last knot). tails: by way of
+    TAIL_WAYS, the same air from where nothing is known on, all beginning at one moment; empty if it is taken as it is.
     """
 
     t_s: np.ndarray
@@ -86,6 +98,7 @@ class Air:
     spread_k: np.ndarray | None = None
     first_s: float | None = None
     last_s: float | None = None
+    tails: "Mapping[str, Air]" = field(default_factory=dict, repr=False)
     kept: AirKept = field(default_factory=AirKept, repr=False)
 
     def _value(self, t_s: float, after: bool) -> tuple[float, float, int]:
@@ -101,13 +114,26 @@ class Air:
             i,
         )
 
-    def at(self, t_s: float) -> Moment:
-        """Air at a moment [epoch s]; metal is taken to be as warm as the air."""
+    @cached_property
+    def tail_s(self) -> float:
+        """From when on nothing is known [epoch s]; never, where it is taken as it is."""
+        return min((float(tail.t_s[0]) for tail in self.tails.values()), default=math.inf)
+
+    def at(self, t_s: float, way: str = "") -> Moment:
+        """Air at a moment [epoch s], what nobody knows taken in a way; metal is taken to be as warm as the air."""
+        if way and t_s >= self.tail_s:
+            return self.tails[way].at(t_s)
         temp, dew, i = self._value(t_s, True)
         return Moment(t_s, temp, dew, float(rh_pct(temp, dew)), BASES[int(self.basis[i])], temp)
 
-    def slice(self, start_s: float, end_s: float) -> Cut:
-        """Knots from start to end [epoch s], both ends included, metal as warm as the air."""
+    def slice(self, start_s: float, end_s: float, way: str = "") -> Cut:
+        """Knots from start to end [epoch s], both ends included, metal as warm as the air.
+
+        way: how what nobody knows is taken, a key of `tails` ("": as it is drawn).
+        """
+        if way and end_s > self.tail_s:
+            later = self.tails[way].slice(max(start_s, self.tail_s), end_s)
+            return later if start_s >= self.tail_s else joined([self.slice(start_s, self.tail_s), later])
         first, last = self._value(start_s, True), self._value(end_s, False)
         i = int(self.t_s.searchsorted(start_s, side="right"))
         j = max(i, int(self.t_s.searchsorted(end_s, side="left")))
@@ -138,11 +164,14 @@ class Air:
 
     @cached_property
     def edges(self) -> np.ndarray:
-        """Where the series is cut to be integrated [epoch s]: at midnights UTC and at the last reading."""
+        """Where the series is cut to be integrated [epoch s]: at midnights UTC, at the last reading, and by days from
+        where nothing is known.
+        """
         first = self.t_s[0] if self.first_s is None else self.first_s
         last = self.t_s[-1] if self.last_s is None else self.last_s
         days = DAY_S * np.arange(math.floor(first / DAY_S) + 1, math.ceil(last / DAY_S))
-        return np.unique(np.concatenate([[self.t_s[0], first], days, [last, self.t_s[-1]]]))
+        tail = np.arange(self.tail_s, self.t_s[-2], DAY_S) if self.tails else np.array([])
+        return np.unique(np.concatenate([[self.t_s[0], first], days, [last], tail, [self.t_s[-1]]]))
 
     def section(self, tau_s: float) -> "Section":
         """Metal behind this air by a time constant [s], made once per constant."""
@@ -157,7 +186,8 @@ class Air:
         if kept is None or kept[0] != kelvin:  # a slider asks for many: the last is kept
             warm = self.air_c + kelvin
             dew = np.minimum(self.dew_c, warm)
-            air = Air(self.t_s, warm, dew, self.basis, self.spread_k, self.first_s, self.last_s)
+            tails: dict[str, Air] = {way: tail.shifted(kelvin) for way, tail in self.tails.items()}
+            air = Air(self.t_s, warm, dew, self.basis, self.spread_k, self.first_s, self.last_s, tails)
             kept = self.kept.shifted = (kelvin, air)
         return kept[1]
 
@@ -168,7 +198,8 @@ class Air:
         found = self.kept.leanings.get(sign)
         if found is None:
             temp = self.air_c + sign * self.spread_k
-            found = Air(self.t_s, temp, np.minimum(self.dew_c, temp), self.basis, None, self.first_s, self.last_s)
+            ends = self.first_s, self.last_s, self.tails
+            found = Air(self.t_s, temp, np.minimum(self.dew_c, temp), self.basis, None, *ends)
             self.kept.leanings[sign] = found
         return found
 
@@ -177,38 +208,77 @@ class Section:
     """A metal section in the air of a place, behind it by `tau_s` [s]; 0: as warm as the air.
 
     `start`: (moment [epoch s], metal [°C]) where it came in with a temperature of its own, and
-    `end_s` until when that is looked at. Without it the section has always stood there.
+    `end_s` until when that is looked at. Without it the section has always stood there. way: how what nobody knows
+    is taken, a key of the air's tails; brought: by such a way, what it came in with where that is not start's [°C].
     """
 
-    def __init__(self, air: Air, tau_s: float, start: tuple[float, float] | None = None, end_s: float = 0.0) -> None:
-        self.air, self.tau_s, self.start = air, tau_s, start
-        self.edges = air.edges if start is None else np.array([start[0], end_s])
+    def __init__(
+        self,
+        air: Air,
+        tau_s: float,
+        start: tuple[float, float] | None = None,
+        end_s: float = 0.0,
+        way: str = "",
+        brought: Mapping[str, float] | None = None,
+    ) -> None:
+        self.air, self.tau_s, self.start, self.way, self.brought = air, tau_s, start, way, brought or {}
+        if start is None:
+            self.edges = air.edges
+        else:
+            inside = [air.tail_s] if start[0] < air.tail_s < end_s else []
+            self.edges = np.array([start[0], *inside, end_s])
         self.integrals: dict[Any, Any] = {}
         """Integrals of laws over it, by law (surface.integral)."""
         self.metals: dict[float, float] = {}
-        self._cuts: dict[int, Cut] = {}
+        self._cuts: dict[tuple[float, float], Cut] = {}
+        self._tails: dict[str, Section] = {}
 
-    def cut(self, i: int) -> Cut:
-        """The stretch between edges i and i + 1."""
-        found = self._cuts.get(i)
+    def cut(self, i: int, way: str = "") -> Cut:
+        """The stretch between edges i and i + 1, what nobody knows taken in a way."""
+        start_s, end_s = float(self.edges[i]), float(self.edges[i + 1])
+        return self._at(start_s, way).between(start_s, end_s)
+
+    def _at(self, t_s: float, way: str) -> "Section":
+        """The section that holds at a moment [epoch s] in one of the ways that is taken: itself where all is known."""
+        if not way or way == self.way or not (way in self.brought or t_s >= self.air.tail_s):
+            return self
+        found = self._tails.get(way)
         if found is None:
-            found = self._make(float(self.edges[i]), float(self.edges[i + 1]))
+            if way in self.brought and self.start:
+                start = (self.start[0], self.brought[way])
+            else:
+                begin = max(self.air.tail_s, self.start[0] if self.start else self.air.tail_s)
+                start = (begin, self.metal_at(begin))
+            found = self._tails[way] = Section(self.air, self.tau_s, start, float(self.air.t_s[-1]), way)
+        return found
+
+    def between(self, start_s: float, end_s: float) -> Cut:
+        """The stretch between two moments [epoch s]; the last ones are kept."""
+        key = (start_s, end_s)
+        found = self._cuts.get(key)
+        if found is None:
+            found = self._make(start_s, end_s)
             if len(self._cuts) >= _KEPT_CUTS:
                 self._cuts.clear()
-            self._cuts[i] = found
+            self._cuts[key] = found
         return found
+
+    def _lead(self, start_s: float, end_s: float) -> tuple[Cut, float | None]:
+        """(the air from early enough before a stretch on, the metal there [°C], None: at air)."""
+        begin = start_s - WARM_UP * self.tau_s
+        if self.start is not None and begin <= self.start[0]:
+            return self.air.slice(self.start[0], end_s, self.way), self.start[1]
+        return self.air.slice(max(float(self.air.t_s[0]), begin), end_s, self.way), None
 
     def _make(self, start_s: float, end_s: float) -> Cut:
         if self.tau_s <= 0:
-            return self.air.slice(start_s, end_s)
-        begin = self.start[0] if self.start else max(float(self.air.t_s[0]), start_s - WARM_UP * self.tau_s)
-        lead = self.air.slice(begin, end_s)
-        start_c = self.start[1] if self.start else float(lead.air_c[0])
+            return self.air.slice(start_s, end_s, self.way)
+        lead, start_c = self._lead(start_s, end_s)
         metal = follow(lead.t_s, lead.air_c, self.tau_s, start_c)
         t_s, metal, owner = refine(lead.t_s, lead.air_c, metal, self.tau_s)
         air, dew = (on_pieces(t_s, owner, lead.t_s, x) for x in (lead.air_c, lead.dew_c))
         basis = np.where(lead.basis == MEASURED, ESTIMATED, lead.basis)[owner[:-1]]
-        if begin >= start_s:
+        if t_s[0] >= start_s:
             return Cut(t_s, metal, air, dew, basis)
         i = int(t_s.searchsorted(start_s, side="right"))
         share = (start_s - t_s[i - 1]) / (t_s[i] - t_s[i - 1])
@@ -218,10 +288,13 @@ class Section:
 
         return Cut(np.concatenate([[start_s], t_s[i:]]), clip(metal), clip(air), clip(dew), basis[i - 1 :])
 
-    def metal_at(self, t_s: float) -> float:
-        """Temperature of the metal at a moment [°C]; kept."""
+    def metal_at(self, t_s: float, way: str = "") -> float:
+        """Temperature of the metal [°C] at a moment [epoch s], what nobody knows taken in a way; kept."""
+        section = self._at(t_s, way)
+        if section is not self:
+            return section.metal_at(t_s)
         if self.tau_s <= 0:
-            return self.air.at(t_s).air_c
+            return self.air.at(t_s, self.way).air_c
         if t_s not in self.metals:
             if len(self.metals) >= _KEPT_METALS:
                 self.metals.clear()
@@ -229,15 +302,14 @@ class Section:
         return self.metals[t_s]
 
     def _metal_at(self, t_s: float) -> float:
-        begin = self.start[0] if self.start else max(float(self.air.t_s[0]), t_s - WARM_UP * self.tau_s)
-        if t_s <= begin:
+        if t_s <= (self.start[0] if self.start else float(self.air.t_s[0])):
             return self.start[1] if self.start else self.air.at(t_s).air_c
-        lead = self.air.slice(begin, t_s)
-        return float(follow(lead.t_s, lead.air_c, self.tau_s, self.start[1] if self.start else None)[-1])
+        lead, start_c = self._lead(t_s, t_s)
+        return float(follow(lead.t_s, lead.air_c, self.tau_s, start_c)[-1])
 
 
 def on_pieces(t_s: np.ndarray, owner: np.ndarray, knots: np.ndarray, values: np.ndarray) -> np.ndarray:
-    """Values at refined knots, each on the piece that it was put into (steps stay steps)."""
+    """Values at refined knots [epoch s], each on the piece that it was put into (steps stay steps)."""
     after = np.minimum(owner + 1, len(knots) - 1)
     span = knots[after] - knots[owner]
     share = np.divide(t_s - knots[owner], span, out=np.zeros_like(t_s), where=span > 0)
@@ -301,13 +373,13 @@ class Journey:
                 return stay
         return self.stays[-1]
 
-    def at(self, t_s: float) -> Moment:
-        """Air round the piece at a moment [epoch s], and its metal."""
+    def at(self, t_s: float, way: str = "") -> Moment:
+        """Air round the piece at a moment [epoch s], and its metal; what nobody knows taken in a way."""
         stay = self.stay_at(t_s)
-        found = stay.air.at(t_s)
+        found = stay.air.at(t_s, way)
         if self.tau_s <= 0:
             return found
-        return Moment(t_s, found.air_c, found.dew_c, found.rh_pct, found.basis, stay.section.metal_at(t_s))
+        return Moment(t_s, found.air_c, found.dew_c, found.rh_pct, found.basis, stay.section.metal_at(t_s, way))
 
     def runs(self, start_s: float, end_s: float) -> list[tuple[float, float, Basis]]:
         """(from, to [epoch s], basis) of what the air met between two moments rests on."""
@@ -340,25 +412,22 @@ class Journey:
             self.leanings[sign] = found
         return found
 
-    def window(self, start_s: float, end_s: float) -> Cut:
-        """The air and the metal met from start to end [epoch s], knot by knot."""
+    def window(self, start_s: float, end_s: float, way: str = "") -> Cut:
+        """The air and the metal met from start to end [epoch s], knot by knot, what nobody knows taken in a way."""
         pieces = []
         for stay in self.stays:
             a, b = max(start_s, stay.start_s), min(end_s, stay.end_s)
             if b > a or (a == b == start_s == end_s):
-                pieces.append(self._piece(stay, a, b))
-        columns = [np.concatenate([getattr(p, name) for p in pieces]) for name in ("t_s", "metal_c", "air_c", "dew_c")]
-        # Between two stays lies a step: a piece of no length.
-        basis = np.concatenate([x for p in pieces for x in (p.basis, p.basis[-1:])])[:-1]
-        return Cut(columns[0], columns[1], columns[2], columns[3], basis)
+                pieces.append(self._piece(stay.section, a, b, way))
+        return joined(pieces)
 
     @staticmethod
-    def _piece(stay: Stay, start_s: float, end_s: float) -> Cut:
-        section = stay.section
+    def _piece(section: Section, start_s: float, end_s: float, way: str) -> Cut:
         if section.tau_s <= 0:
-            return section.air.slice(start_s, end_s)
-        start = (start_s, section.metal_at(start_s))
-        return Section(section.air, section.tau_s, start, end_s).cut(0)
+            return section.air.slice(start_s, end_s, way)
+        return Section(section.air, section.tau_s, (start_s, section.metal_at(start_s, way)), end_s, way).between(
+            start_s, end_s
+        )
 
 
 def journey(moves: Sequence[tuple], tau_s: float = 0.0) -> Journey:
@@ -388,12 +457,17 @@ def _bring_along(stays: list[Stay], shared: Section, move: tuple, start_s: float
     """Let the metal settle into its new place in a stay of its own; when it has [epoch s]."""
     at, air, place, measured = move
     at = float(at)
-    brought = measured if measured is not None else stays[-1].section.metal_at(at)
-    away_k = brought - shared.metal_at(at)
-    if abs(away_k) <= CALM_K:
+    before = stays[-1].section if measured is None else None
+    plain = measured if before is None else before.metal_at(at)
+    brought = {}
+    if before is not None and (at > before.air.tail_s or before.brought):
+        brought = {way: before.metal_at(at, way) for way in air.tails or before.air.tails}
+    there = shared.metal_at(at)
+    away_k = max(abs(c - there) for c in (plain, *brought.values()))
+    if away_k <= CALM_K:
         return start_s
-    settled = min(end_s, at + shared.tau_s * math.log(abs(away_k) / CALM_K))
+    settled = min(end_s, at + shared.tau_s * math.log(away_k / CALM_K))
     if start_s < at:
         stays.append(Stay(start_s, at, shared, place))
-    stays.append(Stay(at, settled, Section(air, shared.tau_s, (at, brought), settled), place))
+    stays.append(Stay(at, settled, Section(air, shared.tau_s, (at, plain), settled, "", brought), place))
     return settled

@@ -40,8 +40,10 @@ def lag_s(substrate: str, thickness_mm: float, wetted_faces: int = 1, h: float =
     return density * heat * thickness_mm / 1000.0 / (wetted_faces * h)
 
 
-LAG_CLASSES_MIN = (0.0, 2.0, 5.0, 15.0, 45.0, 120.0, 300.0)
-"""Time constants [min] that window integrals are kept for. Ours."""
+SAME_TAU = 0.02
+"""Time constants this close in their logarithm share their integrals. Ours."""
+LEAST_TAU_S = 60.0
+"""A section with a shorter time constant [s] is taken to be as warm as the air. Ours."""
 CALM_K = 0.02
 """A difference [K] under which a section counts as settled."""
 
@@ -53,11 +55,9 @@ STEPS_PER_TAU = 8
 
 
 @lru_cache(maxsize=4096)
-def lag_class_s(tau_s: float) -> float:
-    """The kept time constant [s] nearest to `tau_s` [s] in its logarithm; under 1 min: 0."""
-    if tau_s < 60.0:
-        return 0.0
-    return min(LAG_CLASSES_MIN[1:], key=lambda minutes: abs(math.log(minutes * 60.0 / tau_s))) * 60.0
+def shared_lag_s(tau_s: float) -> float:
+    """The time constant [s] for which integrals are kept: `tau_s` [s] to 2 % in its logarithm; under 1 min: 0."""
+    return math.exp(SAME_TAU * round(math.log(tau_s) / SAME_TAU)) if tau_s >= LEAST_TAU_S else 0.0
 
 
 def follow(t_s: Any, air_c: Any, tau_s: float, start_c: float | None = None) -> np.ndarray:
@@ -92,6 +92,8 @@ def refine(
 
     Returns times [epoch s], metal [°C] and, per knot, the index of the piece it lies in or begins.
     """
+    if tau_s <= 0:
+        return t_s, metal_c, np.arange(len(t_s))
     length = np.diff(t_s)
     behind = np.divide(np.diff(air_c), length, out=np.zeros_like(length), where=length > 0) * tau_s
     away = metal_c[:-1] - air_c[:-1] + behind

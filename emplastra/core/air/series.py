@@ -2,17 +2,19 @@
 
 Readings closer than an hour are measured; a gap of over an hour is bridged, one of over twelve too, but that is
 assumed. The last reading holds for an hour; after it comes the forecast if there is one (until it begins the last
-reading holds on, assumed), then the assumption. Where sources overlap, the leading one holds.
+reading holds on, assumed). Then each hour of the last day that is known repeats, assumed, in three ways: cold and warm
+are the lower and the higher of it and the workshop's assumption, damp is cold with the higher humidity of the two.
+Where sources overlap, the leading one holds.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from .dewpoint import dew_point_c
-from .journey import ASSUMED, ESTIMATED, FORECAST, MEASURED, Air, steady
+from .dewpoint import dew_point_c, rh_pct
+from .journey import ASSUMED, DAY_S, ESTIMATED, FORECAST, MEASURED, Air, steady
 
 HOUR_S = 3600.0
 BRIDGE_S = 1 * HOUR_S
@@ -23,6 +25,8 @@ HOLD_S = 1 * HOUR_S
 """How long the last reading is held [s]."""
 REACH_S = 400 * 86400.0
 """How far the assumption reaches before the first and after the last moment asked for [s]."""
+TAIL_DAYS = 62
+"""For how many days after now the last known day is repeated; then its last hour stays."""
 OVERLAP_S = 1800.0
 """A reading this close to one of a leading source is not used [s]."""
 TOGETHER_S = 300.0
@@ -30,7 +34,11 @@ TOGETHER_S = 300.0
 APART_K, APART_PCT = 2.0, 10.0
 """Two sources disagree when they are further apart than this [K, % RH]."""
 STUCK_S, STUCK_ROWS = 24 * HOUR_S, 24
-"""A logger whose two values have not moved for this long [s], over this many readings, is stuck. Ours."""
+"""A logger whose two values have not moved for this long [s], over this many readings, while what is round it moved,
+is stuck. Ours.
+"""
+MOVED_K, MOVED_PCT = 1.0, 5.0
+"""Another place, or the forecast, moved if it spans this much [K, % RH]. Ours."""
 JUMP_K, JUMP_PCT, JUMP_WITHIN_S = 6.0, 30.0, 1800.0
 """A reading that leaves both neighbours by more than this [K, % RH] within this time [s] jumped. Ours."""
 
@@ -97,9 +105,21 @@ def _runs(flags: np.ndarray) -> list[tuple[int, int]]:
     return list(zip(np.nonzero(edge == 1)[0].tolist(), np.nonzero(edge == -1)[0].tolist(), strict=True))
 
 
-def without_faults(source: Source) -> tuple[Source, tuple[Fault, ...]]:
+def still_runs(source: Source) -> list[tuple[int, int]]:
+    """(first, last) index of each stretch over which a logger has not moved for a day."""
+    t = source.t_s
+    if not source.is_logger or len(t) < 3:
+        return []
+    still = _runs((np.diff(source.air_c) == 0) & (np.diff(source.rh_pct) == 0))
+    return [(i, j) for i, j in still if t[j] - t[i] >= STUCK_S and j - i + 1 >= STUCK_ROWS]
+
+
+def without_faults(
+    source: Source, moved: Callable[[float, float], bool] = lambda start_s, end_s: False
+) -> tuple[Source, tuple[Fault, ...]]:
     """A logger's readings without those that a faulty sensor gave: stuck for a day, or jumped once.
 
+    moved: whether another place or the forecast moved between two moments [epoch s]; where none did it may be steady.
     The first reading of a stuck run is kept: until then it may have been right.
     """
     t, air, rh, n = source.t_s, source.air_c, source.rh_pct, len(source.t_s)
@@ -111,8 +131,8 @@ def without_faults(source: Source) -> tuple[Source, tuple[Fault, ...]]:
         back, on = x[1:-1] - x[:-2], x[1:-1] - x[2:]
         bad[1:-1] |= (np.abs(back) > limit) & (np.abs(on) > limit) & (back * on > 0) & near[:-1] & near[1:]
     faults += [Fault(source.name, "jump", float(t[i]), float(t[j - 1]), j - i) for i, j in _runs(bad)]
-    for i, j in _runs((np.diff(air) == 0) & (np.diff(rh) == 0)):
-        if t[j] - t[i] >= STUCK_S and j - i + 1 >= STUCK_ROWS:
+    for i, j in still_runs(source):
+        if moved(float(t[i]), float(t[j])):
             bad[i + 1 : j + 1] = True
             faults.append(Fault(source.name, "stuck", float(t[i]), float(t[j]), j - i))
     keep = ~bad
@@ -163,7 +183,8 @@ class _Knots:
     """Knots in the making: columns of time, air, dew point and spread, and the basis of each stretch."""
 
     def __init__(self, assumed: Assumption) -> None:
-        self.assumed_c = assumed.air_c, float(dew_point_c(assumed.air_c, assumed.rh_pct))
+        self.assumed = assumed
+        self.tails: dict[str, Air] = {}
         self.columns: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
         self.codes: list[np.ndarray] = []
 
@@ -181,15 +202,39 @@ class _Knots:
         self.add([until_s], air[-1:], dew[-1:], [basis])
 
     def assume(self, start_s: float, end_s: float) -> None:
-        """What is assumed from one moment to another."""
-        air, dew = self.assumed_c
+        """What is assumed from one moment to another [epoch s]."""
+        air, dew = self.assumed.air_c, float(dew_point_c(self.assumed.air_c, self.assumed.rh_pct))
         self.add([start_s, end_s], [air, air], [dew, dew], [ASSUMED, ASSUMED])
 
     def air(self, first_s: float, last_s: float) -> Air:
-        """The finished series."""
+        """The finished series, with its first and last reading [epoch s]."""
         t, air, dew, spread = (np.concatenate(column) for column in zip(*self.columns, strict=True))
         wide = spread if spread.any() else None
-        return Air(t, air, dew, np.concatenate(self.codes)[:-1], wide, first_s, last_s)
+        return Air(t, air, dew, np.concatenate(self.codes)[:-1], wide, first_s, last_s, self.tails)
+
+    def repeat(self, from_s: float, known_s: float, until_s: float) -> None:
+        """From a moment on, the day before `known_s` again and again, in the ways that are taken [epoch s]."""
+        t, air, dew = (np.concatenate([column[i] for column in self.columns[1:]]) for i in range(3))
+        hours = known_s - DAY_S + HOUR_S * np.arange(24)
+        day_c, day_dew = np.interp(hours, t, air), np.interp(hours, t, dew)
+        rh = np.clip(rh_pct(day_c, day_dew), 0.1, 100.0)
+        cold = np.minimum(day_c, self.assumed.air_c)
+        ways = {
+            "": (day_c, day_dew),
+            "cold": (cold, dew_point_c(cold, rh)),
+            "warm": (warm := np.maximum(day_c, self.assumed.air_c), dew_point_c(warm, rh)),
+            "damp": (cold, dew_point_c(cold, np.maximum(rh, self.assumed.rh_pct))),
+        }
+        days = int(np.ceil((until_s - known_s) / DAY_S))
+        times = known_s + HOUR_S * np.arange(24 * days)
+        knots = np.concatenate([[from_s], times[times > from_s], [until_s + REACH_S]])
+        for way, values in ways.items():
+            columns = [np.interp(knots, times, np.tile(x, days)) for x in values]
+            codes = np.full(len(knots), ASSUMED, np.int8)
+            if way:
+                self.tails[way] = Air(knots, columns[0], columns[1], codes[:-1])
+            else:
+                self.add(knots, columns[0], columns[1], codes)
 
 
 def from_readings(
@@ -221,8 +266,8 @@ def from_readings(
     made.assume(first - REACH_S, first)
     if len(times):
         _append_readings(made, times, temps, np.atleast_1d(dew_point_c(temps, rh)))
-    reached = _append_forecast(made, ahead, reached)
-    made.assume(reached, max(now_s, last) + REACH_S)
+    ahead_s = _append_forecast(made, ahead, reached)
+    made.repeat(ahead_s, last if ahead_s == reached else ahead_s, max(now_s, ahead_s) + TAIL_DAYS * DAY_S)
     return made.air(first, last)
 
 
@@ -271,6 +316,7 @@ def spliced(old: Air, new: Air) -> tuple[Air, float]:
         spread,
         old.first_s,
         new.last_s,
+        new.tails,
     )
     n = min(len(old.t_s) - i, len(new.t_s) - j)
     columns = ((old.t_s, new.t_s), (old.air_c, new.air_c), (old.dew_c, new.dew_c))

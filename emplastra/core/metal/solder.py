@@ -69,7 +69,7 @@ def mass_g(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> fl
 
 
 def working(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> Working:
-    """How its mass comes about, and what as much filler would weigh."""
+    """How the mass of a joint so long, wide and deep [mm] comes about, and what as much filler would weigh."""
     grams, density = mass_g(alloy, length_mm, width_mm, depth_mm), density_kg_m3(ALLOYS[alloy][1])
     volume_ml = 2.0 / 3.0 * length_mm * width_mm * depth_mm / 1000.0
     given = (

@@ -166,7 +166,7 @@ def hours_of(key: str, metal: Metal, area_m2: float, cut_share: float = 0.0) -> 
 
 
 def rank(metal: Metal, area_m2: float, against: Mapping[str, Sequence[Against]], cut_share: float = 0.0) -> StripPlan:
-    """Ways to bare a zone: stopped ones last, then by warnings, then by hours to ready-for-primer, then by name.
+    """Ways to bare an area [m2]: stopped ones last, then by warnings, then by hours to ready-for-primer, then by name.
 
     against: what is said against each way, by its key.
     """

@@ -64,7 +64,7 @@ HOW: dict[str, tuple[str, ...]] = {
     StepKind.REPAIR: ("Cut back to where the metal is again at full thickness.", "Cutting shows the next rotten skin: write it down."),
     StepKind.WELD: ("Weld-through primer on the faces of a lap.", "The far side burns too: coat it again while it can be reached."),
     StepKind.CLEAN: ("1 part cleaner to 5 parts water.", "Scrub with a non-woven pad, rinse, blow dry.", "Never with acid."),
-    StepKind.ACID_PREP: ("Spray it on and keep it wet for about 30 minutes.", "Wet it again every 5 minutes. Let it dry and its time starts anew.", "Then rinse."),
+    StepKind.ACID_PREP: ("Spray it on and keep it wet for about 30 minutes.", "Wet it again every 10 minutes, sooner where it dries. Let it dry and its time starts anew.", "Then rinse."),
     StepKind.RINSE: ("Plenty of clean water, also in laps.", "Blow laps and seams dry: they hold water longest."),
     StepKind.DRY: ("Warm and moving air; laps last.",),
     StepKind.CONVERT: ("On tight rust only, brushed in.", "Left 24 to 36 hours before epoxy, in one school."),
@@ -77,11 +77,12 @@ LOOKED_AT = tuple(f"{p.name}: {p.fault}? {p.remedy[:1].upper()}{p.remedy[1:]}." 
 
 
 def needs_of(
-    kind: str, area_m2: float, sheet: Sheet | None = None, temp_c: float = 20.0
+    kind: str, area_m2: float, sheet: Sheet | None = None, temp_c: float = 20.0, prompt_s: float = PROMPT_S
 ) -> tuple[tuple[Supply, ...], Working | None]:
     """What a step takes on an area [m2], with its working; nothing where the sheet's film says it.
 
-    sheet: of the step's product; what it does not say is common practice. temp_c: for its contact time.
+    sheet: of the step's product; what it does not say is common practice. temp_c [°C]: for its contact time;
+    prompt_s: how often it is wetted in that [s].
     """
     use = sheet.use if sheet else None
     if kind == StepKind.CLEAN:
@@ -98,7 +99,7 @@ def needs_of(
         ]
         return found, _working("Cleaner", area_m2, (per, water), lines)
     if kind == StepKind.ACID_PREP:
-        return _acid(area_m2, sheet, temp_c)
+        return _acid(area_m2, sheet, temp_c, prompt_s)
     each = _BY_AREA.get(kind)
     if each is None:
         return (), None
@@ -109,7 +110,7 @@ def needs_of(
     )
 
 
-def _acid(area_m2: float, sheet: Sheet | None, temp_c: float) -> tuple[tuple[Supply, ...], Working]:
+def _acid(area_m2: float, sheet: Sheet | None, temp_c: float, prompt_s: float) -> tuple[tuple[Supply, ...], Working]:
     """Acid prep: what goes on first, and a wetting at each prompt for as long as it is kept wet."""
     use, table = (sheet.use, sheet.times.get("contact")) if sheet else (None, None)
     stated = table.minutes_at(temp_c) if table else None
@@ -122,10 +123,10 @@ def _acid(area_m2: float, sheet: Sheet | None, temp_c: float) -> tuple[tuple[Sup
         Basis.SHEET if stated else Basis.ASSUMED,
         f"the sheet, at {temp_c:.0f} °C" if stated else COMMON,
     )
-    wettings = math.ceil((stated or CONTACT_MIN) * 60 / PROMPT_S - 1e-9)
+    wettings = math.ceil((stated or CONTACT_MIN) * 60 / prompt_s - 1e-9)
     ml = area_m2 * (_number(first) + wettings * _number(each))
     lines = [
-        Line("wettings", f"one every {PROMPT_S / 60:.0f} min of {contact.value}", f"{wettings}"),
+        Line("wettings", f"one every {prompt_s / 60:g} min of {contact.value}", f"{wettings}"),
         Line("in all", f"{area_m2:.3g} · ({first.value} + {wettings} · {each.value})", f"{ml:.0f}", "mL"),
     ]
     basis = Basis.SHEET if first.basis is each.basis is Basis.SHEET else Basis.ASSUMED
@@ -153,11 +154,15 @@ def _working(name: str, area_m2: float, given: Sequence[Given], lines: Sequence[
 
 
 def cards(
-    progress: Progress, area_m2: float, sheets: Mapping[str, Sheet] | None = None, temp_c: float = 20.0
+    progress: Progress,
+    area_m2: float,
+    sheets: Mapping[str, Sheet] | None = None,
+    temp_c: float = 20.0,
+    prompt_s: float = PROMPT_S,
 ) -> list[Card]:
-    """The steps up to the first coat, each as it stands; the first undone one is "now".
+    """The steps up to the first coat on an area [m2], each as it stands; the first undone one is "now".
 
-    sheets: by product name; temp_c: of the air, for contact times.
+    sheets: by product name; temp_c: of the air [°C], for contact times; prompt_s: how often prep is wetted [s].
     """
     found: list[Card] = []
     for i, state in enumerate(progress.states):
@@ -165,7 +170,7 @@ def cards(
         if step.left_out:
             continue
         status = "done" if state.done else "now" if i == progress.next_index else "later"
-        needs, working = needs_of(step.kind, area_m2, (sheets or {}).get(step.product), temp_c)
+        needs, working = needs_of(step.kind, area_m2, (sheets or {}).get(step.product), temp_c, prompt_s)
         name = kind.name + (f", {step.grit}" if step.grit else "") + (f": {step.product}" if step.product else "")
         checks = LOOKED_AT if step.kind in {StepKind.INSPECT, StepKind.WELD, StepKind.REPAIR} else ()
         found.append(
@@ -188,5 +193,5 @@ def cards(
 
 
 def portions(bare: Sequence[tuple[float, float]], now_s: float) -> list[tuple[float, float]]:
-    """(share, hours bare) of each portion, the oldest first."""
+    """(share, hours bare at a moment [epoch s]) of each portion, the oldest first."""
     return [(share, (now_s - since) / 3600) for since, share in sorted(bare)]

@@ -47,6 +47,9 @@ FORMS: dict[str, Form] = {
 }
 """Forms of a face, by key; a brush or roller loses nothing past it. Common practice, no source."""
 
+UNEVEN_SPRAYED, UNEVEN_BRUSHED = 1.15, 1.3
+"""How much more paint a film takes that is a minimum everywhere. Common practice, no source."""
+
 PROFILE_DEAD_UM = {
     "sanded": 0.0,
     "blasted fine": 25.0,
@@ -87,7 +90,7 @@ def dft_from_wft_um(wet_um: float, solids_pct: float, thinner_pct: float = 0.0) 
 
 
 def dft_from_litres_um(litres_mixed: float, solids_pct: float, area_m2: float, efficiency: float = 1.0) -> float:
-    """Dry film [µm] from unthinned paint used [L] over an area [m2]; efficiency is a share [0..1]."""
+    """Dry film [µm] from unthinned paint used [L] of solids [%] over an area [m2]; efficiency is a share [0..1]."""
     _check("area", area_m2, 0, 10000, "m2")
     return litres_mixed * 10.0 * solids_pct * efficiency / area_m2
 
@@ -116,7 +119,8 @@ class CoatAsked:
 
     area_m2 [m2]; dft_um: dry film, dead_um: what fills the profile [µm]; solids_pct [% by volume];
     method: a key of METHODS, form: of FORMS; thinner_pct [% of the mixed paint]; parts: share of the
-    mixed volume by part; pots: how many are mixed; efficiency: own share instead of the method's.
+    mixed volume by part; pots: how many are mixed; efficiency: own share instead of the method's;
+    uneven: how many times the film is put on so that its thinnest is what was asked for.
     """
 
     area_m2: float
@@ -129,12 +133,14 @@ class CoatAsked:
     parts: Mapping[str, float] = field(default_factory=dict)
     pots: int = 1
     efficiency: float | None = None
+    uneven: float = 1.0
 
 
 def need(coat: CoatAsked) -> Need:
     """Paint for one coat.
 
-    litres mixed = area·(DFT + dead) / (10·VS%) / (e_method·e_form) + fixed loss per pot, e_form where it is sprayed.
+    litres mixed = area·(DFT·uneven + dead) / (10·VS%) / (e_method·e_form) + fixed loss per pot, e_form where it is
+    sprayed.
     Raises ValueError naming what is out of range.
     """
     _check("area", coat.area_m2, 0, 10000, "m2")
@@ -142,7 +148,7 @@ def need(coat: CoatAsked) -> Need:
     _check("thinner", coat.thinner_pct, 0, 100, "%", low_ok=True)
     method = METHODS[coat.method]
     stays = method.stays if coat.efficiency is None else coat.efficiency
-    theory_ml = 1000.0 * coat.area_m2 / coverage_m2_per_l(coat.dft_um + coat.dead_um, coat.solids_pct)
+    theory_ml = 1000.0 * coat.area_m2 / coverage_m2_per_l(coat.dft_um * coat.uneven + coat.dead_um, coat.solids_pct)
     mixed_ml = theory_ml / (stays * _meets(coat)) + method.loss_ml * coat.pots
     thinner_ml = mixed_ml * coat.thinner_pct / 100.0
     total = sum(coat.parts.values()) or 1.0
@@ -169,6 +175,9 @@ def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -
         (
             Given("area", round(coat.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
             Given("dry film per coat", coat.dft_um, "µm", Basis.TYPED, "build-up"),
+            Given(
+                "unevenness of a least film", coat.uneven, "", Basis.ASSUMED, practice if coat.uneven > 1 else "none"
+            ),
             Given("profile to fill", dead, "µm", basis, why),
             Given("solids of the mix", round(coat.solids_pct, 2), "%", Basis.SHEET, "volume-weighted"),
             Given(f"stays on the work, {method.name}", stays, "", Basis.ASSUMED, practice),
@@ -185,7 +194,7 @@ def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -
         (
             Line(
                 "on the work",
-                f"{coat.area_m2:.3f} × ({coat.dft_um:g} + {dead:g}) / (10 × {coat.solids_pct:.2f})",
+                f"{coat.area_m2:.3f} × ({coat.dft_um:g} × {coat.uneven:g} + {dead:g}) / (10 × {coat.solids_pct:.2f})",
                 round(theory_ml),
                 "mL",
             ),

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 from ..words import celsius_q, volume_q
 from ..working import Basis, Given, Line, Working
+from .tables import SAME_K
 
 TOLERANCE_PCT = 5.0
 """Tolerance of a part where the sheet names none [%]. Assumed; common practice, no source."""
@@ -150,7 +151,7 @@ def balance(ratios: Sequence[Part], poured_g: Mapping[str, float], tolerance_pct
     """Judge what was poured and say what is left to pour.
 
     ratios: parts with mass ratios, base first; poured_g: actual mass by part key [g], parts not
-    yet poured left out. Deviation of part i = (m_i/m_base)/(r_i/r_base) − 1. Within tolerance the
+    yet poured left out; tolerance_pct [%]. Deviation of part i = (m_i/m_base)/(r_i/r_base) − 1. Within tolerance the
     rest is r_i·m_base/r_base. Out of it k = max(m_i/r_i), add_i = k·r_i − m_i; and, less, only
     into tolerance t: m_base' = max(m_base, max m_i·r_base/(r_i·(1+t))), each other part up to
     (1−t)·r_i·m_base'/r_base.
@@ -212,10 +213,6 @@ class BandChoice:
     sentence: str
 
 
-SAME_K = 1e-6
-"""Temperatures this close are the same [K]: 68 °F is 20 °C."""
-
-
 def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None) -> BandChoice:
     """The band that holds `temp_c` [°C]; the top band's upper limit is in.
 
@@ -232,6 +229,19 @@ def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None)
     return BandChoice(None, f"no band holds {celsius_q(temp_c, digits=1)}: the sheet has {spans}")
 
 
+BIG_POTS = ((4000.0, 0.5), (1000.0, 0.7))
+"""Over so much in one vessel [mL] it lives so long, as a share: it warms itself. Common practice, no source."""
+
+
+def life_share(volume_ml: float, told_ml: float | None = None) -> float:
+    """How much of a sheet's pot life so much in one vessel [mL] has; told_ml: for how much the sheet gives it [mL]."""
+    return min(1.0, _big(volume_ml) / _big(told_ml or 0.0))
+
+
+def _big(volume_ml: float) -> float:
+    return next((share for over_ml, share in BIG_POTS if volume_ml > over_ml), 1.0)
+
+
 @dataclass(frozen=True)
 class Pots:
     """A volume in equal pots: how many, each [mL]."""
@@ -241,7 +251,7 @@ class Pots:
 
 
 def equal_pots(volume_ml: float, pot_max_ml: float) -> Pots:
-    """`volume_ml` in the fewest equal pots of at most `pot_max_ml`."""
+    """A volume [mL] in the fewest equal pots of at most `pot_max_ml` [mL]."""
     if pot_max_ml <= 0 or volume_ml <= 0:
         raise ValueError("volumes must be above 0 mL")
     count = math.ceil(volume_ml / pot_max_ml - 1e-9)

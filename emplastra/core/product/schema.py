@@ -133,6 +133,12 @@ SCHEMA: dict[str, Any] = {
             ),
             "induction": _TABLE,
             "pot_life": _TABLE,
+            "pot_life_ml": {
+                "description": "For how much in one pot the pot life is given [mL].",
+                "type": "number",
+                "exclusiveMinimum": 0,
+                "maximum": 1_000_000,
+            },
             "film": _object(
                 ["min_um", "typical_um", "max_um", "coats"],
                 {
@@ -156,6 +162,14 @@ SCHEMA: dict[str, Any] = {
                         },
                         "opens": _TABLE,
                         "closes": {"anyOf": [_TABLE, {"type": "null"}]},
+                        "again": {
+                            "description": "Where a middle is closed: from when to when it may follow after that.",
+                            "type": "array",
+                            "maxItems": 3,
+                            "items": _object(
+                                ["opens"], {"opens": _TABLE, "closes": {"anyOf": [_TABLE, {"type": "null"}]}}
+                            ),
+                        },
                         "wet_on_wet": {"type": "boolean"},
                         "remedy": _object(
                             ["grit"], {"grit": {"type": "string", "pattern": "^P\\d{2,4}$"}, "note": _TEXT}

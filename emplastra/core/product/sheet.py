@@ -4,6 +4,7 @@ A document is checked against the published schema, then for what a schema canno
 complaint names the field by its path and what would be accepted.
 """
 
+import itertools
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -14,6 +15,7 @@ from typing import Any
 import jsonschema
 
 from ..air.dewpoint import SPREAD_MIN_K, Limits
+from ..words import celsius_q
 from .film import mixed_solids_pct
 from .mixing import TOLERANCE_PCT, Band, Part
 from .schema import SCHEMA
@@ -46,7 +48,10 @@ class Variant:
 
 @dataclass(frozen=True)
 class Window:
-    """When the next thing may follow: from `opens` to `closes` (None: never), remedy after that."""
+    """When the next thing may follow: from `opens` to `closes` (None: never), remedy after that.
+
+    again: further stretches (opens, closes) after a closed middle, as in "within 1 h or after 24 h".
+    """
 
     next: str
     opens: TimeTable
@@ -54,6 +59,12 @@ class Window:
     wet_on_wet: bool = False
     grit: str | None = None
     note: str = ""
+    again: tuple[tuple[TimeTable, TimeTable | None], ...] = ()
+
+    @property
+    def stretches(self) -> tuple[tuple[TimeTable, TimeTable | None], ...]:
+        """(opens, closes) of each, in order."""
+        return ((self.opens, self.closes), *self.again)
 
 
 @dataclass(frozen=True)
@@ -105,6 +116,7 @@ class Sheet:
     colour: str
     colours: Mapping[str, str]
     use: Use | None = None
+    pot_life_ml: float | None = None
 
     def component(self, key: str) -> Part:
         """The component with this key. Raises KeyError."""
@@ -219,12 +231,64 @@ def _unsound_tables(d: dict[str, Any]) -> Iterator[tuple[str, str]]:
     tables = [(f"times/{k}", t) for k, t in d.get("times", {}).items()]
     tables += [(name, d[name]) for name in ("induction", "pot_life") if name in d]
     for i, window in enumerate(d.get("windows", [])):
-        tables += [(f"windows/{i}/{end}", window[end]) for end in ("opens", "closes") if window.get(end)]
-    for path, table in tables:
-        try:
-            _table(table, "min")
-        except ValueError as error:
-            yield path, str(error)
+        for path, stretch in _stretches(i, window):
+            tables += [(f"{path}/{end}", stretch[end]) for end in ("opens", "closes") if stretch.get(end)]
+    troubles = [(path, trouble) for path, table in tables if (trouble := _trouble_of(table))]
+    yield from troubles
+    if not troubles:
+        for i, window in enumerate(d.get("windows", [])):
+            yield from _unsound_window(i, window)
+
+
+def _stretches(i: int, window: dict[str, Any]) -> list[tuple[str, dict[str, Any]]]:
+    """(path, stretch) of each stretch of a window, in order."""
+    again = window.get("again", ())
+    return [(f"windows/{i}", window), *((f"windows/{i}/again/{n}", stretch) for n, stretch in enumerate(again))]
+
+
+def _trouble_of(document: Any) -> str:
+    """What is wrong with a table of times, "" if nothing is."""
+    try:
+        table = _table(document, "min")
+    except ValueError as error:
+        return str(error)
+    for _, points in table.rows or ((0.0, table.points),):
+        for (cold, before), (warm, after) in itertools.pairwise(points):
+            if after > before:
+                return (
+                    f"takes longer at {celsius_q(warm)} than at {celsius_q(cold)}: "
+                    f"as it gets warmer a time falls or stays"
+                )
+    if len({(points[0][0], points[-1][0]) for _, points in table.rows}) > 1:
+        return "every humidity needs times from the same lowest to the same highest temperature"
+    return ""
+
+
+def _unsound_window(i: int, window: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    """Stretches that close before they open, or follow none that closes, wherever one looks."""
+    closed: tuple[str, TimeTable] | None = None
+    for path, stretch in _stretches(i, window):
+        opens = _table(stretch["opens"], "min")
+        if path != f"windows/{i}" and closed is None:
+            yield path, "follows a stretch that never closes: say when that one closes"
+            return
+        if closed is not None and _always_before(opens, closed[1]):
+            yield f"{path}/opens", "opens before the stretch before it closes, at every temperature"
+        closed = (path, _table(stretch["closes"], "max")) if stretch.get("closes") else None
+        if closed is not None and _always_before(closed[1], opens):
+            yield f"{path}/closes", "closes before it opens, at every temperature"
+
+
+def _always_before(a: TimeTable, b: TimeTable) -> bool:
+    """True if times of a are over before those of b, or with them, at each temperature and humidity of either."""
+    levels = {rh for table in (a, b) for rh, _ in table.rows} or {50.0}
+    pairs = [(a.minutes_at(temp, rh), b.minutes_at(temp, rh)) for temp in (*_temps(a), *_temps(b)) for rh in levels]
+    return all(one is not None and (other is None or one <= other) for one, other in pairs)
+
+
+def _temps(table: TimeTable) -> list[float]:
+    """Temperatures of a table's points [°C]."""
+    return [temp for points in (table.points, *(points for _, points in table.rows)) for temp, _ in points]
 
 
 def _variant(v: dict[str, Any]) -> Variant:
@@ -233,9 +297,13 @@ def _variant(v: dict[str, Any]) -> Variant:
 
 
 def _window(w: dict[str, Any]) -> Window:
-    closes, remedy = _table(w["closes"], "max") if w.get("closes") else None, w.get("remedy", {})
+    (opens, closes), *again = [
+        (_table(s["opens"], "min"), _table(s["closes"], "max") if s.get("closes") else None)
+        for s in (w, *w.get("again", ()))
+    ]
+    remedy = w.get("remedy", {})
     wet_on_wet = w.get("wet_on_wet", False)
-    return Window(w["next"], _table(w["opens"], "min"), closes, wet_on_wet, remedy.get("grit"), remedy.get("note", ""))
+    return Window(w["next"], opens, closes, wet_on_wet, remedy.get("grit"), remedy.get("note", ""), tuple(again))
 
 
 def _limits(told: dict[str, Any]) -> Limits:
@@ -280,4 +348,5 @@ def read(document: Any) -> Sheet:
         colour=d.get("colour", "#b9bab3"),
         colours={c["key"]: c.get("colour", "#8b8f94") for c in d["components"]},
         use=Use(**d["use"]) if "use" in d else None,
+        pot_life_ml=d.get("pot_life_ml"),
     )

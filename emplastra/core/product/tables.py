@@ -22,6 +22,8 @@ BEYOND_K = 5.0
 """How far the end slope of a table holds outside it [K]. Ours, no source."""
 ONE_POINT_K = 10.0
 """Reach of a table of one point [K], and the step in which its rate doubles. Common practice, no source."""
+SAME_K = 1e-6
+"""Temperatures this close are the same [K]: 68 °F is 20 °C."""
 PIECE_K = 2.5
 """Widest temperature step integrated by one Gauss piece [K]."""
 
@@ -32,6 +34,10 @@ class Law(Protocol):
     @property
     def role(self) -> str:
         """ "min" for what must have passed, "max" for what must not be exceeded."""
+
+    @property
+    def tail(self) -> str:
+        """How it takes air that nobody knows yet: a key of journey.TAIL_WAYS."""
 
     @property
     def needs_air(self) -> bool:
@@ -45,7 +51,7 @@ class Law(Protocol):
         """Rates [1/min] at metal, air and dew point [°C]."""
 
     def rate_one(self, metal_c: float, air_c: float, dew_c: float) -> float:
-        """The same for one moment."""
+        """The same for one moment [°C]."""
 
     def levels_c(self, low_c: float, high_c: float) -> np.ndarray:
         """Metal temperatures [°C] between low and high at which a large piece is to be split."""
@@ -53,8 +59,8 @@ class Law(Protocol):
     def jumps(self, cut: Cut) -> np.ndarray:
         """Moments [epoch s] inside the pieces of a stretch at which the rate jumps."""
 
-    def outside(self, temp_c: Any) -> np.ndarray:
-        """True where the rate at a temperature [°C] is extrapolated."""
+    def outside(self, temp_c: Any, humidity_pct: Any = 50.0) -> np.ndarray:
+        """True where the rate at a temperature [°C] and humidity [%] is extrapolated."""
 
     @property
     def stands_still_below_c(self) -> float | None:
@@ -66,13 +72,15 @@ class TimeTable:
     """Times at temperatures from a sheet, for a *minimum* ("min") or a *maximum* ("max").
 
     points: (°C, minutes) by rising temperature; rows: the same at humidities, (RH %, points) by
-    rising RH, where the sheet has that axis (then `points` is empty). Raises ValueError for an
+    rising RH, where the sheet has that axis (then `points` is empty). way: how it takes air that nobody knows yet, ""
+    by its role. Raises ValueError for an
     empty table, times not above 0 or temperatures that do not rise.
     """
 
     points: tuple[tuple[float, float], ...] = ()
     role: str = "min"
     rows: tuple[tuple[float, tuple[tuple[float, float], ...]], ...] = ()
+    way: str = ""
 
     def __post_init__(self) -> None:
         if self.role not in {"min", "max"}:
@@ -91,6 +99,11 @@ class TimeTable:
     @cached_property
     def _hash(self) -> int:
         return hash((self.points, self.role, self.rows))
+
+    @property
+    def tail(self) -> str:
+        """A minimum takes what nobody knows as cold, a maximum as warm."""
+        return self.way or ("cold" if self.role == "min" else "warm")
 
     @property
     def smooth(self) -> bool:
@@ -139,7 +152,7 @@ class TimeTable:
         return self.rate_per_min(metal_c, rh_pct(air_c, dew_c))
 
     def rate_one(self, metal_c: float, air_c: float, dew_c: float) -> float:
-        """Rate [1/min] at one moment; as `rates`, faster."""
+        """Rate [1/min] at one moment [°C]; as `rates`, faster."""
         if not self.needs_air:
             return self.curves[0][1].rate_at(metal_c)
         return float(self.rate_per_min(metal_c, rh_pct(air_c, dew_c)))
@@ -161,14 +174,15 @@ class TimeTable:
             mixed = np.exp((1 - share) * np.log(low) + share * np.log(high))
         return np.where((low == 0) | (high == 0), 0.0, mixed)
 
-    def outside(self, temp_c: Any) -> np.ndarray:
-        """True where a temperature [°C] lies outside the sheet's points: the rate is extrapolated."""
-        temp = np.asarray(temp_c, float)
+    def outside(self, temp_c: Any, humidity_pct: Any = 50.0) -> np.ndarray:
+        """True where a temperature [°C], or a humidity [%] that counts, lies outside the sheet's points."""
+        temp, rh = np.asarray(temp_c, float), np.asarray(humidity_pct, float)
         points = self.points or self.rows[0][1]
-        return (temp < points[0][0] - 1e-9) | (temp > points[-1][0] + 1e-9)
+        beyond = (temp < points[0][0] - 1e-9) | (temp > points[-1][0] + 1e-9)
+        return beyond | (rh < self.rows[0][0] - 1e-9) | (rh > self.rows[-1][0] + 1e-9) if self.rows else beyond
 
     def minutes_at(self, temp_c: float, humidity_pct: float = 50.0) -> float | None:
-        """Time at a constant temperature [min], None where it stands still."""
+        """Time [min] at a constant temperature [°C] and humidity [%], None where it stands still."""
         rate = float(self.rate_per_min(temp_c, humidity_pct))
         return 1 / rate if rate > 0 else None
 
@@ -210,7 +224,7 @@ class _Curve:
         """Rate [1/min] at one temperature [°C]."""
         if self.single:
             return float(self.rate(np.asarray(temp)))
-        if self.role == "min" and temp < self.low_c:
+        if self.role == "min" and temp < self.low_c - SAME_K:
             return 0.0
         temp = max(temp, self.low_c)
         x = -1.0 / ((min(temp, self.high_c) if self.role == "min" else temp) + ZERO_C_IN_K)
@@ -234,8 +248,8 @@ class _Curve:
         """Rate [1/min] at temperatures [°C]."""
         top = np.minimum(temp, self.high_c) if self.role == "min" else temp
         rate = np.exp(self._ln_slope(np.maximum(top, self.low_c)))
-        # The limit itself still counts; piece midpoints decide, so the bound needs no tolerance.
-        return np.where(temp < self.low_c, 0.0, rate) if self.role == "min" else rate
+        # The limit itself still counts.
+        return np.where(temp < self.low_c - SAME_K, 0.0, rate) if self.role == "min" else rate
 
 
 def crossings_of(t_s: np.ndarray, values: np.ndarray, levels: np.ndarray, use: np.ndarray) -> np.ndarray:

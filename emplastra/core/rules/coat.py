@@ -1,23 +1,24 @@
 """Rules about a coat that was, or is about to be, put on: its window, pot, air, film and batches."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from functools import cached_property, partial
 
 from ..air.dewpoint import Breach, Gate
 from ..air.journey import Journey
+from ..air.sun import NIGHT_K
 from ..product.film import Film, dft_from_wft_um
 from ..product.sheet import Sheet
 from ..surface.clocks import recoat_clock
+from ..surface.fit import Fit
 from ..surface.fold import Clock, Surface, Toward
 from ..surface.names import Status
-from ..words import film_q
+from ..words import film_q, hour_q, kelvin_q
 from ..working import Basis
 from .registry import Said, Verdict, judge, rule
 
 SHEET = "data sheet"
-NO_BREACH = Gate(())
 
 
 @dataclass(frozen=True)
@@ -32,8 +33,7 @@ class PotTimes:
 class CoatCase:
     """A coat with what it is judged by. Times in epoch s.
 
-    before: the surface as it was when it began; gate, air: what the air and the surface were over the
-    whole of it and its flash; film and the solids, thinner [%], mean wet film [µm] behind it; batches:
+    before: the surface as it was when it began; fit: what the air says of it and of its drying; film and the solids, thinner [%], mean wet film [µm] behind it; batches:
     (name, use by) on the day `on`.
     """
 
@@ -44,8 +44,7 @@ class CoatCase:
     before: Surface
     where: Journey
     film: Film
-    gate: Gate = NO_BREACH
-    air: Basis = Basis.MEASURED
+    fit: Fit = field(default_factory=lambda: Fit(Gate(())))
     solids_pct: float = 0.0
     thinner_pct: float = 0.0
     wft_um: float | None = None
@@ -162,12 +161,23 @@ def _breach_of(breach: Breach) -> str:
     return {"spread": "dew", "humidity": "dry" if low else "damp"}.get(breach.what, "cold" if low else "hot")
 
 
+def _when(breach: Breach, c: CoatCase) -> str:
+    """The hour of a breach that comes after the begin."""
+    return f" at {hour_q(breach.t_s)}" if breach.t_s >= c.began_s + TOLD_S else ""
+
+
+def _night(breach: Breach, c: CoatCase) -> str:
+    if not c.fit.night or breach.what not in {"spread", "surface"}:
+        return ""
+    return f" Outdoors at night its metal is taken {kelvin_q(NIGHT_K, digits=0)} under the air, assumed."
+
+
 def _air(which: str, c: CoatCase) -> Iterator[Said]:
     word = "damp" if which == "dew" else which
-    for breach in c.gate.breaches:
+    for breach in c.fit.gate.breaches:
         if _breach_of(breach) == which:
             yield Said(
-                f"Too {word}: {breach.sentence}.",
+                f"Too {word}: {breach.sentence}{_when(breach, c)}.{_night(breach, c)}",
                 {"what": breach.what, "value": round(breach.value, 1), "limit": breach.limit},
             )
 
@@ -178,8 +188,27 @@ for _which, (_severity, _title, _source) in _AIR.items():
 
 @rule("air-unknown", "coat", "advises", "Air that nobody logged", "assumed")
 def _air_unknown(c: CoatCase) -> Iterator[Said]:
-    if c.air is Basis.ASSUMED:
-        yield Said("Air not logged then: taken from the workshop's assumption.", {"air": c.air.value})
+    if c.fit.basis is Basis.ASSUMED:
+        yield Said("Air not logged then: taken as assumed.", {"air": c.fit.basis.value})
+
+
+@rule("blush", "coat", "warns", "Dry and warm enough until it is hard", SHEET)
+def _blush(c: CoatCase) -> Iterator[Said]:
+    broken = {_breach_of(b) for b in c.fit.gate.breaches}
+    for breach in c.fit.later.breaches:
+        which = _breach_of(breach)
+        if which in {"dew", "damp", "cold"} and which not in broken:
+            hard = f", hard about {hour_q(c.fit.hard_s)}" if c.fit.hard_s else ""
+            yield Said(
+                f"While it dries: {breach.sentence} at {hour_q(breach.t_s)}{hard}: it may blush.{_night(breach, c)}",
+                {"later": breach.what, "value": round(breach.value, 1), "limit": breach.limit},
+            )
+
+
+@rule("sun", "coat", "advises", "A surface in the sun is measured", "ours")
+def _sun(c: CoatCase) -> Iterator[Said]:
+    if c.fit.sun and c.sheet and c.sheet.limits.surface_c[1] is not None:
+        yield Said("Outdoors by day, no surface measured: how hot the sun makes it is not judged.", {"sun": True})
 
 
 @rule("thin", "coat", "warns", "A coat is not thinner than its sheet asks for", SHEET)

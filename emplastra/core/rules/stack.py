@@ -86,7 +86,9 @@ def plan_of(
     max_total_um: float | None = None,
     done: frozenset[str] = frozenset(),
 ) -> StackPlan:
-    """The layers of a plan. sheets: by product name; done: ids of steps whose coats are all on."""
+    """The layers of a plan. sheets: by product name; done: ids of steps whose coats are all on; max_total_um:
+    the most that its system allows [µm].
+    """
     layers: list[PlanLayer] = []
     grits: list[str] = []
     for step in steps:

@@ -28,7 +28,7 @@ def plan(
     off: frozenset[str] = frozenset(),
     cut_share: float = 0.0,
 ) -> StripPlan:
-    """Ways to bare a zone, ranked by what the rules say against them and by hours."""
+    """Ways to bare an area [m2], ranked by what the rules say against them and by hours."""
     tooth = tooth_for(metal)
     against = {
         key: judge("strip", Try(key, way, metal, tooth), f"{about}/{key}", schools, off) for key, way in WAYS.items()

@@ -50,16 +50,17 @@ class OfAir:
     """What laws over the air's water have in common: no temperature bends them, and none is extrapolated."""
 
     role = "max"
+    tail = "damp"
     needs_air = True
     smooth = False
     stands_still_below_c: float | None = None
 
     def levels_c(self, low_c: float, high_c: float) -> np.ndarray:
-        """No temperature bends this law."""
+        """No temperature [°C] bends this law."""
         return np.array([])
 
-    def outside(self, temp_c: Any) -> np.ndarray:
-        """Never extrapolated."""
+    def outside(self, temp_c: Any, humidity_pct: Any = 50.0) -> np.ndarray:
+        """Never extrapolated, at no temperature [°C] and humidity [%]."""
         return np.zeros(np.shape(temp_c), bool)
 
 
@@ -90,7 +91,7 @@ class BareTable(OfAir):
         return 1.0 / (60.0 * np.where(wet, np.minimum(WET_HOURS, dry), dry))
 
     def rate_one(self, metal_c: float, air_c: float, dew_c: float) -> float:
-        """As `rates`, for one moment, faster."""
+        """As `rates`, for one moment, faster [°C]."""
         exponent = SONNTAG_A * dew_c / (SONNTAG_B_C + dew_c) - SONNTAG_A * metal_c / (SONNTAG_B_C + metal_c)
         rh = min(100.0 * math.exp(exponent), 100.0)
         hours = self._hours_at(rh)
@@ -104,6 +105,11 @@ class BareTable(OfAir):
                 hours = math.exp((1 - share) * math.log(a) + share * math.log(b))
                 return min(self.longer * hours, self.most_hours)
         return min(self.longer * self.hours[-1][1], self.most_hours)
+
+    @property
+    def told(self) -> tuple[tuple[float, float], ...]:
+        """(RH [%], hours) as they hold here."""
+        return tuple((rh, min(self.longer * hours, self.most_hours)) for rh, hours in self.hours)
 
     @property
     def wet_hours(self) -> float:
@@ -133,7 +139,7 @@ class DryOff(OfAir):
         return np.clip(deficit, 0.0, 1.0) / self.minutes
 
     def rate_one(self, metal_c: float, air_c: float, dew_c: float) -> float:
-        """As `rates`, for one moment."""
+        """As `rates`, for one moment [°C]."""
         deficit = (vapour_hpa(metal_c) - vapour_hpa(dew_c)) / DRYING_HPA
         return min(1.0, max(0.0, deficit)) / self.minutes
 

@@ -8,10 +8,12 @@ careful one leads.
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from ..air.journey import Journey
+from ..product.kinds import ProductKind
 from ..product.sheet import Window as Row
-from ..product.tables import Law
+from ..product.tables import Law, TimeTable
 from ..words import celsius_q
 from .bare import CLOTH, OPEN_FACE, TAKES_RUST, DryOff, bare_table
 from .events import CHECKS, Event
@@ -28,18 +30,53 @@ CLOSING_SHARE = 0.2
 """The last share of a window that counts as closing. Common practice, no source."""
 CLOSING_AT_MOST_S = 12 * 3600.0
 """Closing never begins earlier than this before the close [s]."""
-PROMPT_S = 300.0
-"""Wet it again this often while it is kept wet [s]. Common practice, no source."""
+PROMPT_S = 600.0
+"""Wet it again this often while it is kept wet, if nobody says otherwise [s]. Common practice, no source."""
+THICK_AT_MOST = 4.0
+"""Most that a minimum is lengthened by film thicker than the sheet's."""
 DRIED_AFTER = 1.5
 """Prompts without a wetting after which it may have dried. Common practice, no source."""
 DRIED = "it may have dried: wet it again, its time starts anew"
 """What the keep-wet clock notes after too long a pause."""
 
 
+def thicker(film_um: float, sheet_um: float) -> float:
+    """How many times a sheet's minimums a film [µm] takes that is thicker than the sheet's [µm]: the square, at most 4.
+
+    Thinner film takes no less. Estimated, no source.
+    """
+    return min(THICK_AT_MOST, max(1.0, film_um / sheet_um) ** 2)
+
+
+def longer_of(layers: Sequence[Layer], whole_stack: bool = False) -> float:
+    """How many times its sheet's minimums the top layer takes.
+
+    whole_stack: all that was put on wet-on-wet dries together.
+    """
+    top = layers[-1]
+    if top.sheet is None or top.sheet.film is None:
+        return 1.0
+    film_um = top.film.dft_um
+    for below, above in itertools.pairwise(reversed(layers)) if whole_stack else ():
+        # `below` is the upper of the two: the order is from the top.
+        if not _wet_on_wet(above, below):
+            break
+        film_um += above.film.dft_um
+    return thicker(film_um, top.sheet.film.typical_um)
+
+
+def _wet_on_wet(lower: Layer, upper: Layer) -> bool:
+    """True if the sheet of a layer wants the one over it put on before it is dry."""
+    if lower.sheet is None or upper.sheet is None:
+        return False
+    row = lower.sheet.window_for(upper.product, upper.sheet.kind)
+    return row is not None and row.wet_on_wet
+
+
 @dataclass(frozen=True)
 class Setting:
     """What the clocks of a surface rest on: substrate, the way through the air, what comes next, lead time [s], how
-    it dries, and whether its metal has a history of salt.
+    it dries, whether its metal has a history of salt, and how often prep is wetted [s].
     """
 
     substrate: str
@@ -48,10 +85,11 @@ class Setting:
     lead_s: float = 0.0
     drying: DryOff = OPEN_FACE
     salted: bool = False
+    prompt_s: float = PROMPT_S
 
 
 def status_of(t_s: float, opens_s: float | None, closing_s: float | None, closes_s: float | None) -> Status:
-    """waiting, open, closing or missed at a moment; a close at or before the opening leaves no window."""
+    """waiting, open, closing or missed at a moment [epoch s]; a close at or before the opening leaves no window."""
     if closes_s is not None and t_s >= closes_s:
         return Status.MISSED
     if opens_s is None or t_s < opens_s:
@@ -78,7 +116,7 @@ def recoat_clock(surface: Surface, where: Journey, toward: Toward, lead_s: float
     """The window toward what comes next of all patches that wait for it, with what keying changed; None on no layer.
 
     A face is coated whole: it opens when the last of them does and closes when the first does; where these leave no
-    window, the patch leads that presses most.
+    window, the patch leads that presses most. lead_s: kept free before it closes [s].
     """
     coated = [p for p in surface.patches if p.layers]
     if not coated:
@@ -114,34 +152,31 @@ def _window(patch: Patch, t_s: float, where: Journey, toward: Toward, lead_s: fl
     """The window of one patch's top layer."""
     top = patch.layers[-1]
     kind = Runs.ACT if toward.act else Runs.RECOAT
-    if top.sheet is None:
-        note = f"no data sheet for {top.product}: cannot say"
-        return Clock(kind, toward.name, Status.UNJUDGED, top.ended_s, note=note)
-    row = top.sheet.window_for(toward.product, toward.kind, toward.act)
+    row = top.sheet.window_for(toward.product, toward.kind, toward.act) if top.sheet else None
     if row is None:
-        note = f"the sheet of {top.product} names no window for {toward.name}"
+        none = f"the sheet of {top.product} names no window for {toward.name}"
+        note = none if top.sheet else f"no data sheet for {top.product}: cannot say"
         return Clock(kind, toward.name, Status.UNJUDGED, top.ended_s, note=note)
-    opens = crossing(where, row.opens, top.ended_s)
-    closes = crossing(where, row.closes, top.began_s) if row.closes else None
-    opens_s, closes_s = opens.t_s, closes.t_s if closes else None
-    never = closes_s is not None and (opens_s is None or closes_s <= opens_s) and patch.keyed_s is None
-    closing_s = None if never else _closing_s(where, row, top, opens_s, closes_s, lead_s)
+    found = _stretches(row, patch, where, toward)
+    now = next((s for s in found if s.holds(t_s)), found[-1])
+    closing_s = _closing_s(now, top, lead_s)
     clock = Clock(
         kind,
         toward.name,
-        status_of(t_s, opens_s, closing_s, closes_s),
+        status_of(t_s, now.opens_s, closing_s, now.closes_s),
         top.ended_s,
-        opens_s,
+        now.opens_s,
         closing_s,
-        closes_s,
-        opens=opens,
-        closes=closes,
-        opens_table=row.opens,
-        closes_table=row.closes,
+        now.closes_s,
+        opens=now.opened,
+        closes=now.closed,
+        opens_table=now.opens,
+        closes_table=now.closes,
         at_s=t_s,
         grit=row.grit,
-        note=_never(opens, never),
+        note=_never(now, patch.keyed_s is not None),
         wet_on_wet=row.wet_on_wet,
+        stretches=tuple((s.opens_s, s.closes_s) for s in found) if row.again else (),
     )
     if toward.act or patch.keyed_s is None:
         return clock
@@ -149,21 +184,57 @@ def _window(patch: Patch, t_s: float, where: Journey, toward: Toward, lead_s: fl
     return replace(keyed, status=status_of(t_s, keyed.opens_s, keyed.closing_s, keyed.closes_s))
 
 
-def _closing_s(
-    where: Journey, row: Row, top: Layer, opens_s: float | None, closes_s: float | None, lead_s: float
-) -> float | None:
+def _stretches(row: Row, patch: Patch, where: Journey, toward: Toward) -> list["_Stretch"]:
+    """The stretches of a window over a patch's top layer."""
+    longer = longer_of(patch.layers, toward.kind == ProductKind.CLEAR_COAT)
+    return [_Stretch(opens, closes, where, patch.layers[-1], longer) for opens, closes in row.stretches]
+
+
+class _Stretch:
+    """One stretch of a window over a layer: when it opens and closes."""
+
+    def __init__(self, opens: TimeTable, closes: TimeTable | None, where: Journey, top: Layer, longer: float) -> None:
+        self.opens, self.closes, self.where, self.top, self.longer = opens, closes, where, top, longer
+        self.opened = crossing(where, opens, top.ended_s, longer)
+        self.closed = crossing(where, closes, top.began_s) if closes else None
+        self.opens_s, self.closes_s = self.opened.t_s, self.closed.t_s if self.closed else None
+
+    def holds(self, t_s: float) -> bool:
+        """True if it is open at a moment [epoch s], or comes yet."""
+        return not self.never and (self.closes_s is None or t_s < self.closes_s)
+
+    @property
+    def shuts_first(self) -> bool:
+        """True if it is told to close before it opens, or as it does."""
+        return self.closes_s is not None and (self.opens_s is None or self.closes_s <= self.opens_s)
+
+    @cached_property
+    def never(self) -> bool:
+        """True if it does so within one and the same way of taking what nobody knows yet."""
+        return self.shuts_first and any(self._shuts_first_in(way) for way in ("cold", "warm"))
+
+    def _shuts_first_in(self, way: str) -> bool:
+        assert self.closes is not None
+        opens_s = crossing(self.where, replace(self.opens, way=way), self.top.ended_s, self.longer).t_s
+        closes_s = crossing(self.where, replace(self.closes, way=way), self.top.began_s).t_s
+        return closes_s is not None and (opens_s is None or closes_s <= opens_s)
+
+
+def _closing_s(now: _Stretch, top: Layer, lead_s: float) -> float | None:
     """From when on a window presses [epoch s]; None for one that does not close, or not within reach."""
-    if row.closes is None or opens_s is None or closes_s is None:
+    if now.closes is None or now.opens_s is None or now.closes_s is None or now.shuts_first:
         return None
-    return closing_from(where, row.closes, top.began_s, opens_s, closes_s, lead_s)
+    return closing_from(now.where, now.closes, top.began_s, now.opens_s, now.closes_s, lead_s)
 
 
-def _never(opens: Crossing, never: bool) -> str:
-    """Why a window never opens, "" if it does. never: it closes before."""
-    if never:
-        return "at this temperature it closes before it opens: warm it, or key"
-    if opens.t_s is None:
-        return f"not within 30 days: stands still below {celsius_q(opens.stands_still_below_c or 0.0)}"
+def _never(now: _Stretch, keyed: bool) -> str:
+    """Why a window never opens, or may not, "" if it does; a keyed one does not close before."""
+    if now.shuts_first and not keyed:
+        if now.never:
+            return "at this temperature it closes before it opens: warm it, or key"
+        return "in air that nobody knows yet it may close before it opens: log the air, warm it, or key"
+    if now.opens_s is None:
+        return f"not within 30 days: stands still below {celsius_q(now.opened.stands_still_below_c or 0.0)}"
     return ""
 
 
@@ -189,26 +260,37 @@ def bare_clock(surface: Surface, setting: Setting) -> Clock | None:
     dues = [found for p in surface.patches if (found := _bare_due(p, setting, surface)) is not None]
     if not dues:
         return None
-    since, over, done = min(dues, key=lambda due: (due[1].t_s is None, due[1].t_s or due[0]))
+    due = min(dues, key=lambda due: (due.over.t_s is None, due.over.t_s or due.since_s))
     return _beside(
         Clock(
             Runs.BARE,
             "primer",
             Status.BARE,
-            since,
-            closes_s=over.t_s,
-            closes=over,
-            closes_table=over.table,
+            due.since_s,
+            closes_s=due.over.t_s,
+            closes=due.over,
+            closes_table=due.over.table,
             at_s=surface.t_s,
-            done=done,
+            done=due.done,
+            note=due.note,
         ),
         surface,
         Runs.BARE,
     )
 
 
-def _bare_due(patch: Patch, setting: Setting, surface: Surface) -> tuple[float, Crossing, float | None] | None:
-    """(since when it is bare [epoch s], when primer is due, progress where it was wet); None while it dries in time.
+@dataclass(frozen=True)
+class _Due:
+    """When primer is due on a patch: bare since [epoch s], progress and what is to be said where it was wet."""
+
+    since_s: float
+    over: Crossing
+    done: float | None = None
+    note: str = ""
+
+
+def _bare_due(patch: Patch, setting: Setting, surface: Surface) -> _Due | None:
+    """When primer is due on a patch; None where none runs, or while it dries in time.
 
     Wet hours count as at 75 %: what is used up by then is taken off what the dry air has left.
     """
@@ -218,18 +300,20 @@ def _bare_due(patch: Patch, setting: Setting, surface: Surface) -> tuple[float, 
     where, since, t_s = setting.where, patch.bare_s, surface.t_s
     whole = 1.0 + (CLOTH if _cloth_clean(surface, since) and not setting.salted else 0.0)
     if patch.rinsed_s is None:
-        return since, crossing(where, table, since, whole), None
+        return _Due(since, crossing(where, table, since, whole))
     dry_s = _dry_s(patch, setting)
     end_s = t_s if dry_s is None else min(dry_s, t_s)
     before, wet_s = progress(where, table, since, patch.rinsed_s), 3600 * table.wet_hours
     due_s = patch.rinsed_s + max(0.0, whole - before) * wet_s
     if due_s <= end_s:
-        return since, Crossing(due_s, since, where, table, whole), 1.0
+        note = f"it was wet: wet metal has {table.wet_hours:g} h"
+        return _Due(since, Crossing(due_s, since, where, table, whole), 1.0, note)
     if dry_s is None or t_s < dry_s:
         return None
     used = before + (dry_s - patch.rinsed_s) / wet_s
-    done = (used + progress(where, table, dry_s, t_s)) / whole
-    return since, crossing(where, table, dry_s, whole - used), min(1.0, done)
+    done = min(1.0, (used + progress(where, table, dry_s, t_s)) / whole)
+    note = f"{used / whole:.0%} was used up before it was dry: the working goes on from there"
+    return _Due(since, crossing(where, table, dry_s, whole - used), done, note)
 
 
 def _cloth_clean(surface: Surface, since_s: float) -> bool:
@@ -244,23 +328,23 @@ def _dry_s(patch: Patch, setting: Setting) -> float | None:
     return crossing(setting.where, setting.drying, patch.rinsed_s).t_s
 
 
-def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
+def keep_wet_clock(surface: Surface, where: Journey, prompt_s: float = PROMPT_S) -> Clock | None:
     """Prep that has to stand wet: closes at the next prompt, opens when it may be rinsed off.
 
     Only minutes within 1.5 prompts of a wetting count; after a longer pause the time starts anew
-    with the next wetting.
+    with the next wetting. prompt_s: how often it is to be wetted [s].
     """
     work = surface.treatment
     if work is None:
         return None
     wettings = [work.began_s, *work.wettings]
-    since, dried = _wet_since(wettings), wettings[-1] + DRIED_AFTER * PROMPT_S
+    since, dried = _wet_since(wettings, prompt_s), wettings[-1] + DRIED_AFTER * prompt_s
     clock = Clock(
         Runs.KEEP_WET,
         "rinse",
         Status.KEEP_WET,
         since,
-        closes_s=wettings[-1] + PROMPT_S,
+        closes_s=wettings[-1] + prompt_s,
         at_s=surface.t_s,
         done=0.0,
         note=f"the sheet of {work.product} names no contact time",
@@ -271,14 +355,14 @@ def keep_wet_clock(surface: Surface, where: Journey) -> Clock | None:
     if table is not None and over is not None:
         done = progress(where, table, since, min(surface.t_s, dried))
         clock = replace(clock, opens_s=over.t_s, opens=over, opens_table=table, done=min(1.0, done), note="")
-    return replace(clock, note=DRIED, done=0.0) if surface.t_s >= dried and not in_time else clock
+    return replace(clock, note=DRIED, done=0.0) if surface.t_s > dried and not in_time else clock
 
 
-def _wet_since(wettings: Sequence[float]) -> float:
+def _wet_since(wettings: Sequence[float], prompt_s: float) -> float:
     """Since when it has been wet without a pause in which it may have dried [epoch s]."""
     since = wettings[0]
     for before, after in itertools.pairwise(wettings):
-        since = after if after - before > DRIED_AFTER * PROMPT_S else since
+        since = after if after - before > DRIED_AFTER * prompt_s else since
     return since
 
 
@@ -298,11 +382,11 @@ def dry_off_clock(surface: Surface, setting: Setting) -> Clock | None:
 
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
     """A minimum of the top layers' sheets (flash, sandable, cure ...), from the end of each coat; the last leads."""
-    tops = [p.layers[-1] for p in surface.patches if p.layers]
+    coated, wet = [p.layers for p in surface.patches if p.layers], kind == Runs.FLASH
     overs = [
-        (top, top.sheet.times[kind], crossing(where, top.sheet.times[kind], top.ended_s))
-        for top in tops
-        if top.sheet and kind in top.sheet.times
+        (top, top.sheet.times[kind], crossing(where, top.sheet.times[kind], top.ended_s, longer_of(layers, wet)))
+        for layers in coated
+        if (top := layers[-1]).sheet and kind in top.sheet.times
     ]
     if not overs:
         return None
@@ -373,7 +457,7 @@ class _Clocks:
         if kind == Runs.BARE:
             return bare_clock(s, self.setting)
         if kind == Runs.KEEP_WET:
-            return keep_wet_clock(s, where)
+            return keep_wet_clock(s, where, self.setting.prompt_s)
         if kind == Runs.DRY_OFF:
             return dry_off_clock(s, self.setting)
         if kind == Runs.DEGREASED:

@@ -19,6 +19,11 @@ class Event:
     step: str = ""
     entry: int = 0
 
+    @property
+    def turn(self) -> tuple[float, int, float]:
+        """Its place in order: hours are told to the minute, taps to the second, so within one the entries count."""
+        return self.ended_s // 60, self.entry, self.ended_s
+
 
 @dataclass(frozen=True)
 class Bared(Event):
@@ -66,7 +71,9 @@ class Wetted(Event):
 
 @dataclass(frozen=True)
 class Rinsed(Event):
-    """Rinsed with water: the prep is off, the metal has to dry."""
+    """Rinsed with water: the prep is off, the metal has to dry. wet: the prep stood wet throughout, so it has worked."""
+
+    wet: bool = True
 
 
 @dataclass(frozen=True)

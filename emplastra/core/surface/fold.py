@@ -5,6 +5,7 @@ headline is chosen from its clocks: keep wet > bare past its limit > closing > m
 waiting > resting. Patches are in `patches`, the clocks in `clocks`.
 """
 
+import itertools
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -73,7 +74,8 @@ class Clock:
     kind: bare, keep wet, dry-off, recoat, keyed, degreased, act, flash, sandable ... `opens_s`,
     `closes_s` [epoch s]: None where it does not open within 30 days, or never closes. status at the
     moment of the fold, `at_s`. `remark`: what a check says beside it; `done`: progress, where it is
-    not that of `opens` or `closes`.
+    not that of `opens` or `closes`; stretches: (opens, closes [epoch s]) of a window that is closed in the middle, of
+    which the clock tells the one that is open or comes next.
     """
 
     kind: str
@@ -93,6 +95,21 @@ class Clock:
     note: str = ""
     remark: str = ""
     wet_on_wet: bool = False
+    stretches: tuple[tuple[float | None, float | None], ...] = ()
+
+    @property
+    def shut(self) -> tuple[float, float | None] | None:
+        """The closed middle in which it is, from and to [epoch s]; None if in none."""
+        for (_, a), (b, _) in itertools.pairwise(self.stretches):
+            if a is not None and a <= self.at_s and (b is None or self.at_s < b):
+                return a, b
+        return None
+
+    @property
+    def again_s(self) -> float | None:
+        """When it opens again after this close [epoch s]; None if it does not."""
+        later = [a for a, _ in self.stretches if a is not None and self.closes_s is not None and a > self.closes_s]
+        return min(later, default=None)
 
     @property
     def progress(self) -> float:
@@ -363,7 +380,7 @@ def _add_rinsed(s: Surface, e: Rinsed) -> Surface:
         wet = replace(p, treatment=None, rinsed_s=e.ended_s, dried_s=None, degreased_s=None, changed_s=e.ended_s)
         if p.treatment is None:
             return wet
-        return replace(wet, prepped=True, bare_s=None if p.bare_s is None else e.ended_s)
+        return replace(wet, prepped=e.wet, bare_s=None if p.bare_s is None else e.ended_s)
 
     return replace(s, patches=change(s.patches, e.share, _acid_first, rinse), checks=())
 
@@ -453,7 +470,7 @@ def build(events: Sequence[Event], t_s: float, onto: Surface | None = None) -> S
     left, to go on from.
     """
     surface = Surface(t_s) if onto is None else replace(onto, t_s=t_s, in_work=False, clock_maker=None)
-    for event in sorted(events, key=lambda e: (e.ended_s, e.entry)):
+    for event in sorted(events, key=lambda e: e.turn):
         if event.ended_s <= t_s:
             surface = _ADD[type(event)](surface, event)
         elif event.began_s <= t_s:

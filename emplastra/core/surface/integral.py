@@ -13,6 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
+from ..air.dewpoint import rh_pct
 from ..air.journey import BASES, Cut, Journey, Section
 from ..product.tables import Law, crossings_of
 from ..working import Basis
@@ -101,8 +102,9 @@ class Stretch:
     def parts(self) -> np.ndarray:
         """Progress up to each knot by basis code, and last the extrapolated: made when shares are asked for."""
         rows = [np.where(self.cut.basis == code, self.step, 0.0) for code in range(len(BASES))]
-        middle = (self.cut.metal_c[1:] + self.cut.metal_c[:-1]) / 2
-        rows.append(np.where(self.law.outside(middle), self.step, 0.0))
+        metal, air, dew = ((x[1:] + x[:-1]) / 2 for x in (self.cut.metal_c, self.cut.air_c, self.cut.dew_c))
+        rh = rh_pct(air, dew) if self.law.needs_air else 50.0
+        rows.append(np.where(self.law.outside(metal, rh), self.step, 0.0))
         return np.concatenate([np.zeros((len(rows), 1)), np.cumsum(rows, axis=1)], axis=1)
 
     def _at(self, i: int) -> tuple[float, ...]:
@@ -181,7 +183,7 @@ class Integral:
         key = (self.edges[i], self.edges[i + 1])
         found = self.known.get(key)
         if found is None:
-            found = self.known[key] = Stretch(self.section.cut(i), self.law)
+            found = self.known[key] = Stretch(self.section.cut(i, self.law.tail), self.law)
         return found
 
     def _index(self, t_s: float) -> int:
@@ -211,7 +213,7 @@ class Integral:
             i += 1
 
     def parts(self, start_s: float, end_s: float) -> np.ndarray:
-        """Progress from start to end by basis, and last the extrapolated."""
+        """Progress from start to end [epoch s] by basis, and last the extrapolated."""
         first, last = self._index(start_s), self._index(end_s)
         total = self.piece(last).parts_upto(end_s) - self.piece(first).parts_upto(start_s)
         for i in range(first, last):
@@ -323,16 +325,18 @@ class Step:
     basis: Basis
 
 
-def trace(where: Journey, table: Law, start_s: float, end_s: float, rows: int = 16) -> tuple[Step, ...]:
-    """The progress from start to end [epoch s] in at most `rows` equal steps, for the working."""
+def trace(
+    where: Journey, table: Law, start_s: float, end_s: float, rows: int = 16, whole: float = 1.0
+) -> tuple[Step, ...]:
+    """The progress from start to end [epoch s] in at most `rows` equal steps, for the working, as shares of `whole`."""
     if end_s <= start_s:
         return ()
     edges = np.linspace(start_s, end_s, max(1, min(rows, math.ceil((end_s - start_s) / 3600.0))) + 1)
     steps, done = [], 0.0
     for a, b in itertools.pairwise(edges):
-        gained = progress(where, table, float(a), float(b))
+        gained = progress(where, table, float(a), float(b)) / whole
         done += gained
-        middle = where.at((float(a) + float(b)) / 2)
+        middle = where.at((float(a) + float(b)) / 2, table.tail)
         steps.append(
             Step(float(a), middle.metal_c, middle.air_c, middle.rh_pct, gained / (b - a) * 3600.0, done, middle.basis)
         )

@@ -29,7 +29,9 @@ _RECORDS: dict[str, type[Event]] = {
 
 @dataclass(frozen=True)
 class PlanStep:
-    """A step of a build-up. Films in µm, thinner in % of the mixed paint; `left_out` is a reason."""
+    """A step of a build-up. Films in µm, thinner in % of the mixed paint; `left_out` is a reason; least: no spot of its
+    film may be thinner.
+    """
 
     id: str
     kind: str
@@ -42,6 +44,7 @@ class PlanStep:
     grit: str = ""
     left_out: str = ""
     note: str = ""
+    least: bool = False
 
     @property
     def left_um(self) -> float:
@@ -54,6 +57,7 @@ _FIELDS: dict[str, tuple[type, ...]] = {
     **dict.fromkeys(("id", "kind", "product", "method", "grit", "left_out", "note"), _TEXT),
     **dict.fromkeys(("dft_um", "sanded_um", "thinner_pct"), _NUMBER),
     "coats": (int,),
+    "least": (bool,),
 }
 
 
@@ -69,7 +73,7 @@ def read_step(row: object, number: int) -> PlanStep:
     if not isinstance(row, dict) or not {"id", "kind"} <= row.keys():
         raise ValueError(f"step {number} has no id or kind")
     for name, value in row.items():
-        if name not in _FIELDS or not isinstance(value, _FIELDS[name]) or isinstance(value, bool):
+        if name not in _FIELDS or not isinstance(value, _FIELDS[name]) or isinstance(value, bool) != (name == "least"):
             raise ValueError(f"step {number}: {name} is {str(value)[:40]!r}, which cannot be read")
     if row["kind"] not in STEPS:
         raise ValueError(f"step {number}: there is no kind {row['kind'][:40]!r}")
@@ -164,7 +168,7 @@ def progress_of(steps: Sequence[PlanStep], events: Sequence[Event], t_s: float) 
 
     Degreasing lapses 60 minutes after it ended unless the layer it was for has begun.
     """
-    past = sorted((e for e in events if e.ended_s <= t_s), key=lambda e: (e.ended_s, e.entry))
+    past = sorted((e for e in events if e.ended_s <= t_s), key=lambda e: e.turn)
     states = [_state(step, past) for step in steps]
     states = [StepState(s.step, 0, 0.0, False, True) if _has_lapsed(s, past, t_s) else s for s in states]
     first = next((i for i, s in enumerate(states) if not s.done), None)

@@ -28,6 +28,7 @@ STEP: dict[str, Any] = {
         "thinner_pct": {"type": "number", "minimum": 0, "maximum": 100, "description": "% of the mixed paint"},
         "grit": {"type": "string", "pattern": "^(P\\d{2,4})?$"},
         "note": {"type": "string", "maxLength": 200},
+        "least": {"type": "boolean", "description": "its film is a minimum everywhere"},
     },
 }
 BOUNDS: dict[str, tuple[float, float]] = {

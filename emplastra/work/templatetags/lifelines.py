@@ -8,7 +8,7 @@ from django.utils.safestring import mark_safe
 register = Library()
 
 _RECT = '<rect x="{x:g}" y="{y}" width="{w:g}" height="{h}" class="l-{kind} b-{basis}{more}"{data} />'
-_RECTS = {"missed": (26, 12), "open": (14, 36), "keep-wet": (18, 28)}
+_RECTS = {"missed": (26, 12), "shut": (26, 12), "open": (14, 36), "keep-wet": (18, 28)}
 """y and height of the kinds that are rectangles; others 20 and 24."""
 
 

@@ -1,0 +1,167 @@
+"""Whether the air lets a coat be put on: its worst from the begin to the end of flash, and from there until it is hard.
+
+The first stops, the second warns (blush). Outdoors an unmeasured surface is taken colder at night, and not judged for
+heat by day. What nobody knows yet is taken cold and damp for what must be reached, warm and dry for what must not.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from ..air.dewpoint import Breach, Gate, Limits, dew_point_c, gate
+from ..air.journey import MEASURED, Cut, Journey, joined, on_pieces
+from ..air.lag import follow, refine
+from ..air.sun import NIGHT_K, Outdoors
+from ..product.kinds import ProductKind
+from ..product.sheet import Sheet
+from ..working import Basis
+from .integral import crossing, with_knots
+from .names import Runs
+
+EPOXIES = frozenset({ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC})
+"""Kinds of product that blush until they are hard; others until they are touch-dry. Common practice, no source."""
+GOOD_FOR_S = 3600.0
+"""How long a surface or an air that was typed stands for what was not measured [s]."""
+
+
+@dataclass(frozen=True)
+class Typed:
+    """What was read beside a coat at its begin [°C, %]; None: not."""
+
+    air_c: float | None = None
+    rh_pct: float | None = None
+    surface_c: float | None = None
+
+
+@dataclass(frozen=True)
+class Fit:
+    """What the air says of a coat. gate: over [begin, end of flash]; later: from there until it is hard.
+
+    flash_s, hard_s: ends of both [epoch s], None where the sheet names none or it is not reached; basis: what the air
+    at the begin rests on; night: part of it lies under a night sky; sun: part of it by day, its heat not judged.
+    """
+
+    gate: Gate
+    later: Gate = field(default_factory=lambda: Gate(()))
+    flash_s: float | None = None
+    hard_s: float | None = None
+    basis: Basis = Basis.MEASURED
+    night: bool = False
+    sun: bool = False
+
+
+def hard_by(sheet: Sheet) -> str:
+    """The time of a sheet until which damp and cold can spoil its film, "" if it names none."""
+    wanted = (Runs.HANDLE, Runs.SANDABLE, Runs.TOUCH) if sheet.kind in EPOXIES else (Runs.TOUCH, Runs.DUST_FREE)
+    return next((str(kind) for kind in wanted if kind in sheet.times), "")
+
+
+def fit_of(
+    sheet: Sheet,
+    where: Journey,
+    tau_s: float,
+    metal_c: float,
+    began_s: float,
+    ended_s: float,
+    outdoors: Outdoors | None = None,
+    typed: Typed | None = None,
+    longer: float = 1.0,
+) -> Fit:
+    """What the air says of a coat begun and ended [epoch s] on a section with lag `tau_s` [s].
+
+    metal_c: its temperature at the begin [°C], if none was typed; outdoors: what is under the sky; longer: how many
+    times the sheet's times its film takes.
+    """
+    typed, outdoors = typed or Typed(), outdoors or Outdoors()
+    ends = []
+    for kind in (Runs.FLASH, hard_by(sheet)):
+        found = crossing(where, sheet.times[kind], ended_s, longer).t_s if kind in sheet.times else None
+        ends.append(found)
+    flash_s = ended_s if ends[0] is None else ends[0]
+    hard_s = flash_s if ends[1] is None else max(ends[1], flash_s)
+    met = _Met(where, tau_s, metal_c, began_s, outdoors, typed)
+    first = met.judged(began_s, flash_s, sheet.limits)
+    basis = where.at(began_s).basis
+    if basis is not Basis.MEASURED and typed.air_c is not None and typed.rh_pct is not None:
+        basis = Basis.MEASURED
+    later = met.judged(flash_s, hard_s, sheet.limits) if hard_s > flash_s else Gate(())
+    return Fit(first, later, ends[0], ends[1], basis, met.night, met.sun)
+
+
+def fit_now(
+    limits: Limits, where: Journey, tau_s: float, metal_c: float, t_s: float, outdoors: Outdoors | None = None
+) -> Fit:
+    """What the air says of metal [°C] with a lag [s] at one moment [epoch s], where no sheet says how long a coat would take."""
+    met = _Met(where, tau_s, metal_c, t_s, outdoors or Outdoors(), Typed())
+    return Fit(met.judged(t_s, t_s, limits), basis=where.at(t_s).basis, night=met.night, sun=met.sun)
+
+
+class _Met:
+    """The air that a coat meets, in the ways that are taken for what nobody knows."""
+
+    def __init__(
+        self, where: Journey, tau_s: float, metal_c: float, began_s: float, outdoors: Outdoors, typed: Typed
+    ) -> None:
+        self.where, self.tau_s, self.began_s = where, tau_s, began_s
+        self.outdoors, self.typed = outdoors, typed
+        self.metal_c = metal_c if typed.surface_c is None else typed.surface_c
+        self.night = self.sun = False
+
+    def judged(self, start_s: float, end_s: float, limits: Limits) -> Gate:
+        """Each limit broken between two moments [epoch s], at its worst."""
+        tails = any(stay.air.tail_s < end_s for stay in self.where.stays if stay.end_s > start_s)
+        found: list[Breach] = []
+        for way in ("damp", "warm") if tails else ("",):
+            t, air, dew, metal = self._series(way, start_s, end_s)
+            hot = self._under_sky(t, air, metal, start_s, end_s)
+            at_most = replace(limits, surface_c=(limits.surface_c[0], None)) if hot else limits
+            found += [b for b in gate(t, air, dew, metal, at_most).breaches if _is_of(b, way)]
+        return Gate(tuple(found))
+
+    def _series(self, way: str, start_s: float, end_s: float) -> tuple[np.ndarray, ...]:
+        """Times [epoch s], air, dew point and metal [°C] from start to end, the metal from the begin of the coat on."""
+        cut = with_knots(self._air(way, max(end_s, self.began_s)), np.array([start_s, *self._edges(end_s)]))
+        metal = follow(cut.t_s, cut.air_c, self.tau_s, self.metal_c)
+        t, metal, owner = refine(cut.t_s, cut.air_c, metal, self.tau_s)
+        air, dew = (on_pieces(t, owner, cut.t_s, x) for x in (cut.air_c, cut.dew_c))
+        keep = t >= start_s
+        return t[keep], air[keep], dew[keep], metal[keep]
+
+    def _edges(self, end_s: float) -> Iterator[float]:
+        yield self.began_s + GOOD_FOR_S
+        for span in self.outdoors.nights(self.began_s, end_s) if self.outdoors.places else ():
+            yield from span
+
+    def _air(self, way: str, end_s: float) -> Cut:
+        """The air from the begin on: where it was not measured, for an hour as it was typed."""
+        typed, begin, held_s = self.typed, self.began_s, min(self.began_s + GOOD_FOR_S, end_s)
+        if typed.air_c is None or typed.rh_pct is None or self.where.at(begin).basis is Basis.MEASURED:
+            return self.where.window(begin, end_s, way)
+        air, dew = np.full(2, typed.air_c), np.full(2, dew_point_c(typed.air_c, typed.rh_pct))
+        held = Cut(np.array([begin, held_s]), air, air, dew, np.array([MEASURED], np.int8))
+        return joined([held, self.where.window(held_s, end_s, way)]) if end_s > held_s else held
+
+    def _under_sky(self, t: np.ndarray, air: np.ndarray, metal: np.ndarray, start_s: float, end_s: float) -> bool:
+        """Cool an unmeasured surface at night, in place; True if some of it is out by day."""
+        stays: Sequence = [s for s in self.where.stays if s.place in self.outdoors.places]
+        out = np.zeros(len(t), bool)
+        for stay in stays:
+            out |= (t >= stay.start_s) & (t < stay.end_s)
+        if self.typed.surface_c is not None:
+            out &= t > self.began_s + GOOD_FOR_S
+        dark = np.zeros(len(t), bool)
+        for a, b in self.outdoors.nights(start_s, end_s) if out.any() else ():
+            dark |= (t >= a) & (t <= b)
+        cold = out & dark
+        metal[cold] = np.minimum(metal[cold], air[cold] - NIGHT_K)
+        self.night |= bool(cold.any())
+        day = bool((out & ~dark).any())
+        self.sun |= day
+        return day
+
+
+def _is_of(breach: Breach, way: str) -> bool:
+    """True if a breach is to be looked for in this way of taking what nobody knows."""
+    cold = breach.side == "high" if breach.what == "humidity" else breach.side == "low"
+    return not way or (way == "damp") == cold
