@@ -170,7 +170,14 @@ def load():
     """Make the demo workshop; the clock ends on the fixed Tuesday 10:00."""
     clock.freeze(moment("Wed 07:00"))
     Workshop.objects.update_or_create(
-        pk=1, defaults={"name": "Railside workshop", "time_zone": "Europe/Vienna", "units": "metric"}
+        pk=1,
+        defaults={
+            "name": "Railside workshop",
+            "time_zone": "Europe/Vienna",
+            "units": "metric",
+            "latitude": 48.2,
+            "longitude": 16.4,
+        },
     )
     for name, role in (("owner", Role.OWNER), ("bench", Role.REFINISHER), ("viewer", Role.VIEWER)):
         User.objects.create_user(name, password=PASSWORD, role=role)

@@ -421,7 +421,11 @@ ORDERING = (Status.KEEP_WET, Status.BARE, Runs.DRY_OFF, Runs.RECOAT, Runs.ACT, R
 def keep_place_in_order(state):
     """(group, act-by [epoch s]) of a state, kept with its facts until the next of its clocks turns."""
     now_s, kept = state.surface.t_s, state.facts.kept
-    turns = [now_s + KEPT_S, kept.built[1], kept.plan[2], state.act.sort_s]
+    place, (built, until_s) = (state.act.group, state.act.sort_s), kept.built or (state.surface, now_s)
+    _, from_s, plan_s = kept.plan
+    if not (built.t_s <= now_s < until_s and from_s <= now_s < plan_s):
+        return place  # somebody else looked at another moment meanwhile
+    turns = [now_s + KEPT_S, until_s, plan_s, state.act.sort_s]
     for kind in ORDERING:
         clock = state.surface.clock_maker(kind) if state.surface.clock_maker else None
         if clock is not None:
@@ -429,7 +433,6 @@ def keep_place_in_order(state):
             turns.append(
                 clock.closes_s + 0.5 * state.all.workshop.wet_prompt_min * 60 if kind == Runs.KEEP_WET else None
             )
-    place = (state.act.group, state.act.sort_s)
     kept.order = (state.facts.where, now_s, min(t for t in turns if t is not None and t > now_s), place)
     return place
 

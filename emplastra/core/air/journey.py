@@ -295,11 +295,13 @@ class Section:
             return section.metal_at(t_s)
         if self.tau_s <= 0:
             return self.air.at(t_s, self.way).air_c
-        if t_s not in self.metals:
+        found = self.metals.get(t_s)
+        if found is None:
+            found = self._metal_at(t_s)
             if len(self.metals) >= _KEPT_METALS:
                 self.metals.clear()
-            self.metals[t_s] = self._metal_at(t_s)
-        return self.metals[t_s]
+            self.metals[t_s] = found
+        return found
 
     def _metal_at(self, t_s: float) -> float:
         if t_s <= (self.start[0] if self.start else float(self.air.t_s[0])):
