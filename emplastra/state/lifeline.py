@@ -27,7 +27,7 @@ class Scale:
 
 @dataclass(frozen=True)
 class Mark:
-    """A shape: kind (wet, waiting, open, closing, shut, missed, bare, overdue, keep-wet, dry), from x to x, points, basis."""
+    """A shape: kind (wet, waiting, open, closing, shut, missed, bare, overdue, keep-wet, dry), its x, points, basis."""
 
     kind: str
     x: float

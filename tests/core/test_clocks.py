@@ -215,6 +215,15 @@ class MetalTests(SimpleTestCase):
         seen = at((*bare, Checked(2 * H, 2 * H, 1, "", 2, "no-flash-rust", False)), 2.5 * H, rh=60.0)
         self.assertEqual(seen.clock("bare").closes_s / H, 2)
 
+    def test_what_was_seen_or_wiped_before_does_not_count_after(self):
+        """A cloth on the coat says nothing of the strip that is burnt later: 6 h from 2 h; a coat or a strip ends all."""
+        cloth = Checked(1.5 * H, 1.5 * H, 1, "", 2, "cloth", True)
+        burnt = at([coat(0, 1), cloth, FilmLost(2 * H, 2.5 * H, 0.05, "w", 3, "weld")], 3 * H, rh=60.0).clock("bare")
+        self.assertEqual((round(burnt.closes_s / H, 3), burnt.remark), (8.0, ""))
+        self.assertEqual(build([Bared(0, H, 1, "", 1), replace(cloth, entry=2), coat(2, 3, entry=3)], 4 * H).checks, ())
+        wiped = build([coat(0, 1), Degreased(2 * H, 2.1 * H, 1, "", 2), Bared(3 * H, 4 * H, 1, "", 3)], 5 * H)
+        self.assertIsNone(wiped.degreased_s)
+
     def test_away_and_closed_suspend_and_give_back(self):
         events = [coat(0, 1), Away(4 * H, 4 * H, 1, "", 2)]
         self.assertEqual((at(events, 30 * H).headline, at(events, 30 * H).lead), ("resting", None))

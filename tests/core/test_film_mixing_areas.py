@@ -16,6 +16,20 @@ from emplastra.core.working import Basis
 
 
 class BigPotTests(SimpleTestCase):
+    def test_the_least_offer_comes_only_into_tolerance(self):
+        """100 : 25 : 10 poured 100, 30, 10: base to 30·100/(25·1.05); the third to 95 % of its tenth of that."""
+        parts = [Part(key, key, ratio, 1.0, 50.0, "base") for key, ratio in (("a", 100.0), ("b", 25.0), ("c", 10.0))]
+        least = mixing.balance(parts, {"a": 100.0, "b": 30.0, "c": 10.0}, 5.0).offers[1]
+        base = 30 * 100 / (25 * 1.05)
+        self.assertAlmostEqual(least.add_g["a"], base - 100)
+        self.assertAlmostEqual(least.add_g["c"], 0.95 * base / 10 - 10)
+        self.assertEqual(least.add_g["b"], 0)
+
+    def test_a_comb_reads_thinner_too(self):
+        """110 µm wet of 50 % solids thinned by a tenth: 110 x 50 / 110."""
+        found = film.fact_film(film.FilmEvidence(60.0, 50.0, 10.0, comb_um=[100.0, 120.0]))
+        self.assertAlmostEqual(found.dft_um, 50.0)
+
     def test_a_big_pot_lives_shorter_unless_its_sheet_says_so(self):
         """x 0.7 over 1 L in one vessel, x 0.5 over 4 L. Common practice, no source."""
         table = [(1000, None, 1), (1001, None, 0.7), (4000, None, 0.7), (4001, None, 0.5), (3000, 3000, 1), (5000, 3000, 5 / 7), (500, 3000, 1)]  # fmt: skip

@@ -33,8 +33,8 @@ class PotTimes:
 class CoatCase:
     """A coat with what it is judged by. Times in epoch s.
 
-    before: the surface as it was when it began; fit: what the air says of it and of its drying; film and the solids, thinner [%], mean wet film [µm] behind it; batches:
-    (name, use by) on the day `on`.
+    before: the surface as it was when it began; fit: what the air says of it and of its drying; film and the solids,
+    thinner [%], mean wet film [µm] behind it; batches: (name, use by) on the day `on`.
     """
 
     product: str

@@ -71,7 +71,7 @@ class Wetted(Event):
 
 @dataclass(frozen=True)
 class Rinsed(Event):
-    """Rinsed with water: the prep is off, the metal has to dry. wet: the prep stood wet throughout, so it has worked."""
+    """Rinsed with water: the prep is off, the metal has to dry. wet: the prep stood wet throughout and has worked."""
 
     wet: bool = True
 

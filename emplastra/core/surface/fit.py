@@ -92,7 +92,7 @@ def fit_of(
 def fit_now(
     limits: Limits, where: Journey, tau_s: float, metal_c: float, t_s: float, outdoors: Outdoors | None = None
 ) -> Fit:
-    """What the air says of metal [°C] with a lag [s] at one moment [epoch s], where no sheet says how long a coat would take."""
+    """What the air says of metal [°C] with a lag [s] at one moment [epoch s], where no sheet says how long it takes."""
     met = _Met(where, tau_s, metal_c, t_s, outdoors or Outdoors(), Typed())
     return Fit(met.judged(t_s, t_s, limits), basis=where.at(t_s).basis, night=met.night, sun=met.sun)
 
