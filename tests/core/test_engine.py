@@ -265,6 +265,21 @@ class SeriesTests(SimpleTestCase):
 
 
 class ForecastTests(SimpleTestCase):
+    def test_a_pair_needs_a_reading_within_half_an_hour(self):
+        """Read each hour but for 10, 11 and 12: forecasts at 31 min past each hour lack theirs at 9, 10 and 11."""
+        now = 30 * H
+        read = np.array([h for h in range(31) if h not in (10, 11, 12)]) * H
+        log = forecast.Hourly(read, np.full(len(read), 12.0), np.full(len(read), 5.0))
+        past = forecast.Hourly(np.arange(30) * H + 1860, np.full(30, 10.0), np.full(30, 4.0))
+        found, none = forecast.offsets(log, past, np.ones(30, bool), now)
+        self.assertEqual((found.pairs, found.air_k, none.pairs), (27, 2.0, 0))
+
+    def test_a_reading_beside_a_leading_one_is_not_used(self):
+        """The logger read at 0 and 3 h; typed at 20 min and at 2:40 it is too close, at 35 min it is not."""
+        lead = series.Source("logger", np.array([0, 3.0]) * H, np.array([20.0, 20]), np.array([50.0, 50]))
+        typed = series.Source("typed", np.array([20, 35, 160]) * 60.0, np.array([19.0, 19, 19]), np.array([50.0] * 3), False)  # fmt: skip
+        self.assertEqual(series.merge([lead, typed])[0].t_s.tolist(), [0, 35 * 60, 3 * H])
+
     def test_offset_and_spread_by_day_and_night(self):
         """Against statistics.median of the pairs themselves, of the last 14 days only."""
         random = np.random.default_rng(5)

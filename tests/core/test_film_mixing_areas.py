@@ -16,6 +16,15 @@ from emplastra.core.working import Basis
 
 
 class BigPotTests(SimpleTestCase):
+    def test_a_band_may_be_for_a_method_alone(self):
+        bands = [Band("gun", 15, 30, ("hvlp",)), Band("brush", 15, 30, ("brush",)), Band("cold", 5, 15)]
+        table = [(20, "brush", "brush"), (20, "hvlp", "gun"), (10, "roller", "cold"), (20, "roller", None), (20, None, "gun")]  # fmt: skip
+        for temp, method, key in table:
+            with self.subTest(method, at=temp):
+                band = mixing.choose_band(bands, temp, method).band
+                self.assertEqual(band.key if band else None, key)
+        self.assertIn("no ratio for roller", mixing.choose_band(bands[:2], 20, "roller").sentence)
+
     def test_the_least_offer_comes_only_into_tolerance(self):
         """100 : 25 : 10 poured 100, 30, 10: base to 30·100/(25·1.05); the third to 95 % of its tenth of that."""
         parts = [Part(key, key, ratio, 1.0, 50.0, "base") for key, ratio in (("a", 100.0), ("b", 25.0), ("c", 10.0))]
