@@ -70,6 +70,15 @@ class ContractorTests(ShopCase):
         self.assertIn("1 away", text_of(self.client.get("/contractor/")))
         self.assertTrue(all(zone_state(z)[0].surface.away_s for z in (self.shop.zone, other)))
 
+    def test_an_absence_is_struck_only_with_its_return(self):
+        away = self.shop.tell(Kind.AWAY, -30, contractor="Plater", due=None)
+        self.shop.tell(Kind.BACK, -6, away=away, came="bare", condition="clean")
+        page = f"/entries/{away.pk}/void"
+        self.assertContains(self.client.get(page), "Back")
+        self.assertContains(self.client.post(page, {"reason": "never left"}), "only together", status_code=422)
+        self.client.post(page, {"reason": "never left", "together": "1"})
+        self.assertFalse(Entry.objects.known_at().of(Kind.AWAY, Kind.BACK).exists())
+
     def test_a_visit_is_told_as_one(self):
         self.log("away", contractor="Dent man", trade="dents", work="dents of the roof", visit="on")
         self.assertIn(
