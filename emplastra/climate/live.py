@@ -28,6 +28,7 @@ from emplastra.core.air.series import (
     Fault,
     Source,
     from_readings,
+    long_gaps,
     merge,
     spliced,
     still_runs,
@@ -181,14 +182,22 @@ def _brought_up(held, was, voided, now, assumed, zone, void, places):
     """What is held, mended from the moment of each place's earliest change on."""
     if not held:
         return {}
-    coming = set(Forecast.objects.filter(id__gt=was[3]).values_list("place_id", flat=True))
-    coming |= set(ForecastWithdrawal.objects.filter(id__gt=was[4]).values_list("forecast__place_id", flat=True))
-    changed = _changed_from(was, voided)
+    changed, told = _changed_from(was, voided), _told_since(was)
+    coming = {place_id for place_id, _ in told}
+    for place_id, since in told:  # a gap of the past may go by a forecast that came only now
+        changed[place_id] = min(changed.get(place_id, since), since)
     for place_id in coming | {pk for pk, each in held.items() if each.is_stale(int(now.timestamp() // 3600))}:
         last = held[place_id].air.last_s if place_id in held else None
         changed[place_id] = min(changed.get(place_id, np.inf), now.timestamp() if last is None else last)
     mended = {pk: each for pk, each in held.items() if pk not in set(_hang_on(held, changed, coming))}
     return _mended(mended, changed, {p.pk: p for p in places}, now, assumed, zone, void)
+
+
+def _told_since(was):
+    """(place id, issued [epoch s]) of each forecast that came, or was withdrawn, since."""
+    came = Forecast.objects.filter(id__gt=was[3]).values_list("place_id", "issued")
+    gone = ForecastWithdrawal.objects.filter(id__gt=was[4]).values_list("forecast__place_id", "forecast__issued")
+    return [(place_id, issued.timestamp()) for place_id, issued in (*came, *gone)]
 
 
 def _mended(mended, changed, by_id, now, assumed, zone, void):
@@ -363,11 +372,22 @@ def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=No
         merged = merged.since(float(merged.t_s[i]))
         faults = [f for f in faults if f.end_s >= cut_s]
         apart = tuple(d for d in apart if d.t_s >= cut_s)
-    air = from_readings(merged.t_s, merged.air_c, merged.rh_pct, max(now_s, last or now_s), assumed, coming)
+    past = _past_of_gaps(place, long_gaps(merged.t_s), known_at or from_epoch(now_s))
+    air = from_readings(merged.t_s, merged.air_c, merged.rh_pct, max(now_s, last or now_s), assumed, coming, past)
     still = tuple((float(s.t_s[i]), float(s.t_s[j])) for s in all_sources for i, j in still_runs(s))
     is_last = [s.is_logger for s in clean if len(s.t_s) and float(s.t_s[-1]) == last]
     typed = bool(is_last) and not any(is_last)
     return PlaceAir(place, air, last, apart, tuple(faults), surface_c, surface_s, use, typed, still)
+
+
+def _past_of_gaps(place, gaps, known_at):
+    """What was forecast of a place's hours while its log has long gaps (from, to [epoch s]); None without any."""
+    if not gaps:
+        return None
+    rows = Forecast.objects.filter(place=place, recorded__lte=known_at)
+    rows = rows.filter(last__gte=from_epoch(gaps[0][0]), issued__lte=from_epoch(gaps[-1][1]))
+    rows = list(rows.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at)).order_by("-issued", "-id"))
+    return _past(rows, [np.array(f.hours, float).T for f in rows]) if rows else None
 
 
 def _moved(place, known_at, start_s, end_s):

@@ -231,6 +231,22 @@ class AirTests(SimpleTestCase):
         none = series.from_readings([], [], [], 2.5 * H, series.Assumption(18, 55), ahead)
         self.assertEqual([(none.at(h * H).air_c, none.at(h * H).basis) for h in (5, 9)], [(18.0, Basis.ASSUMED), (4.0, Basis.FORECAST)])  # fmt: skip
 
+    def test_a_long_gap_is_as_it_was_forecast_bent_to_both_ends(self):
+        """Read 10 °C at 0 and 14 at 24 h; forecast 8 at 0, 18 at 12, 8 at 24: off by 2 and by 6, so 18 + 4 at noon.
+
+        A gap of 12 h is a line all the same, and so is one that the forecast covers only in part.
+        """
+        hours = np.arange(0, 25, 3) * H
+        swing = 8 + 10 * (1 - np.abs(hours / H - 12) / 12)
+        for covered, noon, basis in ((len(hours), 22.0, Basis.FORECAST), (len(hours) - 2, 12.0, Basis.ASSUMED)):
+            past = series.Hourly(hours[:covered], swing[:covered], np.zeros(covered))
+            shed = series.from_readings([0, 24 * H, 36 * H], [10, 14, 16], [50] * 3, 36 * H, series.Assumption(), None, past)  # fmt: skip
+            at = [shed.at(h * H) for h in (12, 30)]
+            self.assertAlmostEqual(at[0].air_c, noon)
+            self.assertEqual([m.basis for m in at], [basis, Basis.ESTIMATED])
+            self.assertAlmostEqual(shed.at(0).air_c, 10)
+            self.assertAlmostEqual(shed.at(24 * H - 1e-6).air_c, 14, places=5)
+
     def test_what_nobody_knows_is_the_last_day_again_in_three_ways(self):
         """Two days, 5 °C until noon and 25 after, 60 %: cold 5 and 18, warm 18 and 25, damp 5 at 60, 18 at 70 %."""
         t = np.arange(49) * H

@@ -7,7 +7,7 @@ import weakref
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from emplastra.climate import services as services_of_air
-from emplastra.climate.models import ImportBatch, Place, Reading
+from emplastra.climate.models import Forecast, ImportBatch, Place, Reading
 from emplastra.climate.selectors import airs
 from emplastra.logbook import services
 from emplastra.logbook.models import Kind
@@ -168,6 +168,27 @@ class AirTests(ShopCase):
         hours = "\n".join(f"{(NOON - k * H).isoformat()},{k},60" for k in range(5, -20, -1))
         self.assertEqual(self.send(f"time,air_c,rh_pct\n{hours}\n", what="forecast").status_code, 302)
         self.assertEqual(faults(), ["stuck"])
+
+    def test_a_gap_goes_by_what_was_forecast_then_however_late_it_is_told(self):
+        """Cellar: read 40 h and an hour ago at 12 °C; a forecast of then, told only now, swings by 5 K between."""
+        cellar = Place.objects.create(name="Cellar")
+        rows = "".join(f"{(NOON - k * H).isoformat()},12,{70 + k % 2}\n" for k in (*range(80, 39, -1), 1, 0))
+        services_of_air.import_log(self.shop.user, cellar, "c.csv", f"time,air_c,rh_pct\n{rows}".encode())
+
+        def middle():
+            found = airs([cellar], NOON - 60 * H, NOON, self.shop.workshop)[cellar.pk].air
+            drop_caches()
+            anew = airs([cellar], NOON - 60 * H, NOON, self.shop.workshop)[cellar.pk].air
+            at = (NOON - 20 * H).timestamp()
+            self.assertEqual(found.at(at), anew.at(at))
+            return round(found.at(at).air_c, 6), found.at(at).basis.value
+
+        self.assertEqual(middle(), (12, "assumed"))
+        hours = [[(NOON - k * H).timestamp(), 15.0 if k == 20 else 10.0, 5.0] for k in range(45, -30, -1)]
+        forecast = Forecast.objects.create(place=cellar, filename="f", sha256="x", issued=NOON - 44 * H, last=NOON + 29 * H, hours=hours, who=self.shop.user)  # fmt: skip
+        self.assertEqual(middle(), (17, "forecast"))
+        services_of_air.withdraw_forecast(self.shop.user, forecast, "another town")
+        self.assertEqual(middle(), (12, "assumed"))
 
     def test_a_place_without_word_for_weeks_goes_by_its_last_day(self):
         """The shop’s log ends at noon at 20 °C; forty days on, asked from ten hours ago, it is as warm, assumed."""

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .series import Ahead
+from .series import Ahead, Hourly
 
 BACK_S = 14 * 86400.0
 """How far back forecast and log are paired [s]."""
@@ -23,15 +23,6 @@ MAD_TO_SIGMA = 1.4826
 """Median absolute deviation to standard deviation, normal distribution."""
 DAY_HOURS = (7.0, 19.0)
 """What counts as day [h of the local day]."""
-
-
-@dataclass(frozen=True)
-class Hourly:
-    """Hourly values: epoch s, rising; °C; dew point °C."""
-
-    t_s: np.ndarray
-    air_c: np.ndarray
-    dew_c: np.ndarray
 
 
 @dataclass(frozen=True)

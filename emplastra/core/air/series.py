@@ -1,7 +1,7 @@
 """From readings, a forecast and an assumption to the air of a place.
 
-Readings closer than an hour are measured; a gap of over an hour is bridged, one of over twelve too, but that is
-assumed. The last reading holds for an hour; after it comes the forecast if there is one (until it begins the last
+Readings closer than an hour are measured; a gap of over an hour is bridged. One of over twelve is as it was forecast
+then, bent to meet both readings, where that covers it, else a straight line, assumed. The last reading holds for an hour; after it comes the forecast if there is one (until it begins the last
 reading holds on, assumed). Then each hour of the last day that is known repeats, assumed, in three ways: cold and warm
 are the lower and the higher of it and the workshop's assumption, damp is cold with the higher humidity of the two.
 Where sources overlap, the leading one holds.
@@ -25,6 +25,8 @@ HOLD_S = 1 * HOUR_S
 """How long the last reading is held [s]."""
 REACH_S = 400 * 86400.0
 """How far the assumption reaches before the first and after the last moment asked for [s]."""
+PAST_STEP_S = 6 * HOUR_S
+"""A forecast with hours further apart than this [s] covers no gap."""
 TAIL_DAYS = 62
 """For how many days after now the last known day is repeated; then its last hour stays."""
 OVERLAP_S = 1800.0
@@ -49,6 +51,15 @@ class Assumption:
 
     air_c: float = 18.0
     rh_pct: float = 55.0
+
+
+@dataclass(frozen=True)
+class Hourly:
+    """Hourly values: epoch s, rising; °C; dew point °C."""
+
+    t_s: np.ndarray
+    air_c: np.ndarray
+    dew_c: np.ndarray
 
 
 @dataclass(frozen=True)
@@ -244,11 +255,12 @@ def from_readings(
     now_s: float,
     assumed: Assumption | None = None,
     ahead: Ahead | None = None,
+    past: Hourly | None = None,
 ) -> Air:
     """The air of a place from its readings and what is forecast.
 
     t_s [epoch s, rising], air_c [°C], humidity_pct [%]: equal lengths, may be empty. now_s
-    [epoch s]: readings after it are not used. Raises ValueError if times do not rise.
+    [epoch s]: readings after it are not used. past: what was forecast of hours gone by, for long gaps. Raises ValueError if times do not rise.
     """
     assumed = assumed or Assumption()
     times, temps, rh = (np.asarray(x, float) for x in (t_s, air_c, humidity_pct))
@@ -265,18 +277,47 @@ def from_readings(
         reached = last + HOLD_S
     made.assume(first - REACH_S, first)
     if len(times):
-        _append_readings(made, times, temps, np.atleast_1d(dew_point_c(temps, rh)))
+        _append_readings(made, times, temps, np.atleast_1d(dew_point_c(temps, rh)), past)
     ahead_s = _append_forecast(made, ahead, reached)
     made.repeat(ahead_s, last if ahead_s == reached else ahead_s, max(now_s, ahead_s) + TAIL_DAYS * DAY_S)
     return made.air(first, last)
 
 
-def _append_readings(made: _Knots, times: np.ndarray, temps: np.ndarray, dews: np.ndarray) -> None:
-    """Add what was read, straight between; the last reading is held."""
-    gaps = np.diff(times)
-    basis = np.select([gaps <= BRIDGE_S, gaps <= GAP_S], [MEASURED, ESTIMATED], ASSUMED)
-    made.add(times, temps, dews, np.append(basis, ESTIMATED))
+def long_gaps(t_s: np.ndarray) -> list[tuple[float, float]]:
+    """(from, to [epoch s]) of each gap in readings [epoch s] that is too long to be bridged."""
+    wide = np.nonzero(np.diff(t_s) > GAP_S)[0]
+    return list(zip(t_s[wide].tolist(), t_s[wide + 1].tolist(), strict=True))
+
+
+def _append_readings(made: _Knots, times: np.ndarray, temps: np.ndarray, dews: np.ndarray, past: Hourly | None) -> None:
+    """Add what was read, straight between but for long gaps that were forecast; the last reading is held."""
+    gaps, begin = np.diff(times), 0
+    basis = np.append(np.select([gaps <= BRIDGE_S, gaps <= GAP_S], [MEASURED, ESTIMATED], ASSUMED), ESTIMATED)
+    for i in np.nonzero(gaps > GAP_S)[0].tolist():
+        filled = _as_forecast(past, times[i : i + 2], temps[i : i + 2], dews[i : i + 2]) if past else None
+        if filled is not None:
+            basis[i] = FORECAST
+            made.add(times[begin : i + 1], temps[begin : i + 1], dews[begin : i + 1], basis[begin : i + 1])
+            made.add(*filled, np.full(len(filled[0]), FORECAST))
+            begin = i + 1
+    made.add(times[begin:], temps[begin:], dews[begin:], basis[begin:])
     made.hold(float(times[-1]) + HOLD_S)
+
+
+def _as_forecast(
+    past: Hourly, ends_s: np.ndarray, air_c: np.ndarray, dew_c: np.ndarray
+) -> tuple[np.ndarray, np.ndarray, np.ndarray] | None:
+    """(times, air, dew point) inside a gap as forecast, bent to meet the readings at both ends; None if not covered."""
+    near = past.t_s[(past.t_s >= ends_s[0] - BRIDGE_S) & (past.t_s <= ends_s[1] + BRIDGE_S)]
+    covered = len(near) > 1 and near[0] <= ends_s[0] + BRIDGE_S and near[-1] >= ends_s[1] - BRIDGE_S
+    if not covered or np.diff(near).max() > PAST_STEP_S:
+        return None
+    t = near[(near > ends_s[0]) & (near < ends_s[1])]
+    columns = []
+    for known, read in ((past.air_c, air_c), (past.dew_c, dew_c)):
+        off = read - np.interp(ends_s, past.t_s, known)
+        columns.append(np.interp(t, past.t_s, known) + np.interp(t, ends_s, off))
+    return t, columns[0], np.minimum(columns[1], columns[0])
 
 
 def _append_forecast(made: _Knots, ahead: Ahead | None, from_s: float) -> float:

@@ -490,4 +490,4 @@ def fold(
 
 def with_clocks(surface: Surface, setting: Setting, spots: Sequence[Surface] = ()) -> Surface:
     """A surface with its clocks."""
-    return replace(surface, spots=tuple(spots), clock_maker=_Clocks(surface, setting))
+    return surface.seen(surface.t_s, tuple(spots), _Clocks(surface, setting))
