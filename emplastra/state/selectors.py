@@ -90,7 +90,7 @@ class ZoneState:
         if self.sheet is None:
             return fit_now(Limits(), where, self.facts.tau_s, self.now.temp_c, t_s, outdoors)
         ended_s = t_s + 60.0 * SPRAY_MIN_PER_M2 * self.facts.area_m2
-        return fit_of(self.sheet, where, self.facts.tau_s, self.now.temp_c, t_s, ended_s, outdoors)
+        return fit_of(self.sheet, where, self.facts.tau_s, self.now.temp_c, t_s, ended_s, outdoors, later=False)
 
     @property
     def gate(self):

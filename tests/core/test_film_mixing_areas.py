@@ -82,6 +82,9 @@ class FilmTests(SimpleTestCase):
         for method, expected in table:
             with self.subTest(method):
                 self.assertAlmostEqual(film.need(CoatAsked(2.0, 60, 50, method, "tube")).mixed_ml, expected)
+        least = film.need(CoatAsked(2.0, 60, 50, "brush", dead_um=25, uneven=1.3))
+        self.assertAlmostEqual(least.mixed_ml, 2 * (60 * 1.3 + 25) / 500 * 1000 / 0.95 + 10)
+        self.assertIn("60 × 1.3 + 25", least.working.lines[0].sum)
         three = film.need(CoatAsked(2.0, 60, 50, "hvlp", thinner_pct=10, pots=3))
         self.assertAlmostEqual(three.mixed_ml, 240 / 0.55 + 3 * 30)
         lines = {line.name: line.value for line in three.working.lines}

@@ -1,5 +1,6 @@
 """Mix: pots, weighings, corrections; expected numbers are worked out here from the sheet's ratios."""
 
+from emplastra.accounts.models import Workshop
 from emplastra.climate.models import Place
 from emplastra.climate.services import import_log
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up
@@ -67,6 +68,30 @@ class MixTests(ShopCase):
         self.assertAlmostEqual(need.one.mixed_ml, 200 / 0.95 + 10)
         self.assertAlmostEqual(need.mixed_ml, 300 / 0.95 + 20)
         self.assertAlmostEqual(sum(ml for _, ml in need.parts), need.mixed_ml)
+
+    def test_a_least_film_takes_more_by_what_the_workshop_says(self):
+        """Ticked in the plan: 1 m² of 50 µm from 50 % by brush, 100 mL x 1.3 / 0.95 + 10; then as Settings say, x 1.5."""
+        zone = self.shop.zone
+        plan = {"based_on": zone.build_ups.first().number, "token": "least", "s-prime-coats": "2", "s-prime-dft_um": "50", "s-prime-sanded_um": "0", "s-prime-method": "brush", "s-prime-thinner_pct": "0", "s-prime-least": "on"}  # fmt: skip
+        self.assertEqual(self.client.post(f"/zones/{zone.pk}/plan", plan).status_code, 302)
+        for factor in (1.3, 1.5):
+            Workshop.objects.update(uneven_brushed=factor)
+            state, facts = zone_state(zone)
+            (need,) = needs_of(state, facts.sheets)
+            self.assertAlmostEqual(need.one.mixed_ml, 100 * factor / 0.95 + 10)
+
+    def test_a_big_pot_is_split_where_it_would_not_live_long_enough(self):
+        """5 L at 6 min/m² of 115 mL, 19.2 mL a minute: three pots would want 87 min of 120 x 0.7 - 15 = 69; four want 65."""
+        values = {"token": "x", "ready_ml": "5000", "method": "brush", "thinner_pct": "0", "variant": "mild", "diameter_mm": "100"}  # fmt: skip
+        page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", values))
+        self.assertIn("4 pots of 1.25 L", page)
+        self.assertRegex(page, r"Dead at\s+13:24")
+        self.begin(ready_ml="1500", vessel_ml="2000")
+        self.weigh("base", 1800)
+        self.weigh("hardener", 2100)
+        page = text_of(self.client.get(f"/pots/{self.pot.pk}/"))
+        self.assertRegex(page, r"Dead at\s+13:24")
+        self.assertIn("so much in one pot warms itself: its life × 0.7, assumed", page)
 
     def test_a_pot_lives_by_the_air_of_its_place_not_by_the_metal_it_is_for(self):
         """A 40 mm casting from a yard of 2 °C, half an hour in the shop. 120 min at 20 °C: what nobody

@@ -170,14 +170,14 @@ def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -
         else (Basis.TYPED, "sanded, or not the first coat on metal")
     )
     practice = "common practice, no source"
+    least = Given("unevenness of a least film", coat.uneven, "", Basis.ASSUMED, practice)
+    uneven, times = ((least,), f" × {coat.uneven:g}") if coat.uneven > 1 else ((), "")
     return Working(
         "Paint for one coat",
         (
             Given("area", round(coat.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
             Given("dry film per coat", coat.dft_um, "µm", Basis.TYPED, "build-up"),
-            Given(
-                "unevenness of a least film", coat.uneven, "", Basis.ASSUMED, practice if coat.uneven > 1 else "none"
-            ),
+            *uneven,
             Given("profile to fill", dead, "µm", basis, why),
             Given("solids of the mix", round(coat.solids_pct, 2), "%", Basis.SHEET, "volume-weighted"),
             Given(f"stays on the work, {method.name}", stays, "", Basis.ASSUMED, practice),
@@ -194,7 +194,7 @@ def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -
         (
             Line(
                 "on the work",
-                f"{coat.area_m2:.3f} × ({coat.dft_um:g} × {coat.uneven:g} + {dead:g}) / (10 × {coat.solids_pct:.2f})",
+                f"{coat.area_m2:.3f} × ({coat.dft_um:g}{times} + {dead:g}) / (10 × {coat.solids_pct:.2f})",
                 round(theory_ml),
                 "mL",
             ),

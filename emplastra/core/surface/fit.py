@@ -4,7 +4,6 @@ The first stops, the second warns (blush). Outdoors an unmeasured surface is tak
 heat by day. What nobody knows yet is taken cold and damp for what must be reached, warm and dry for what must not.
 """
 
-from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -16,11 +15,13 @@ from ..air.sun import NIGHT_K, Outdoors
 from ..product.kinds import ProductKind
 from ..product.sheet import Sheet
 from ..working import Basis
-from .integral import crossing, with_knots
+from .integral import crossing
 from .names import Runs
 
 EPOXIES = frozenset({ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC})
 """Kinds of product that blush until they are hard; others until they are touch-dry. Common practice, no source."""
+STEP_S = 0.001
+"""What looks like a jump takes this long [s]."""
 GOOD_FOR_S = 3600.0
 """How long a surface or an air that was typed stands for what was not measured [s]."""
 
@@ -67,33 +68,35 @@ def fit_of(
     outdoors: Outdoors | None = None,
     typed: Typed | None = None,
     longer: float = 1.0,
+    later: bool = True,
 ) -> Fit:
     """What the air says of a coat begun and ended [epoch s] on a section with lag `tau_s` [s].
 
     metal_c: its temperature at the begin [°C], if none was typed; outdoors: what is under the sky; longer: how many
-    times the sheet's times its film takes.
+    times the sheet's times its film takes; later: False looks no further than the end of flash.
     """
     typed, outdoors = typed or Typed(), outdoors or Outdoors()
-    ends = []
-    for kind in (Runs.FLASH, hard_by(sheet)):
-        found = crossing(where, sheet.times[kind], ended_s, longer).t_s if kind in sheet.times else None
-        ends.append(found)
-    flash_s = ended_s if ends[0] is None else ends[0]
-    hard_s = flash_s if ends[1] is None else max(ends[1], flash_s)
-    met = _Met(where, tau_s, metal_c, began_s, outdoors, typed)
+    flash, hard = (_ends(where, sheet, kind, ended_s, longer) for kind in (Runs.FLASH, hard_by(sheet) if later else ""))
+    flash_s = ended_s if flash is None else flash
+    met = _Met(where, tau_s, metal_c, began_s, max(flash_s, hard or flash_s), outdoors, typed)
     first = met.judged(began_s, flash_s, sheet.limits)
     basis = where.at(began_s).basis
     if basis is not Basis.MEASURED and typed.air_c is not None and typed.rh_pct is not None:
         basis = Basis.MEASURED
-    later = met.judged(flash_s, hard_s, sheet.limits) if hard_s > flash_s else Gate(())
-    return Fit(first, later, ends[0], ends[1], basis, met.night, met.sun)
+    after = met.judged(flash_s, hard, sheet.limits) if hard is not None and hard > flash_s else Gate(())
+    return Fit(first, after, flash, hard, basis, met.night, met.sun)
+
+
+def _ends(where: Journey, sheet: Sheet, kind: str, ended_s: float, longer: float) -> float | None:
+    """When a time of a sheet is over after a coat [epoch s]; None if it names none, or not within 30 days."""
+    return crossing(where, sheet.times[kind], ended_s, longer).t_s if kind in sheet.times else None
 
 
 def fit_now(
     limits: Limits, where: Journey, tau_s: float, metal_c: float, t_s: float, outdoors: Outdoors | None = None
 ) -> Fit:
     """What the air says of metal [°C] with a lag [s] at one moment [epoch s], where no sheet says how long it takes."""
-    met = _Met(where, tau_s, metal_c, t_s, outdoors or Outdoors(), Typed())
+    met = _Met(where, tau_s, metal_c, t_s, t_s, outdoors or Outdoors(), Typed())
     return Fit(met.judged(t_s, t_s, limits), basis=where.at(t_s).basis, night=met.night, sun=met.sun)
 
 
@@ -101,62 +104,79 @@ class _Met:
     """The air that a coat meets, in the ways that are taken for what nobody knows."""
 
     def __init__(
-        self, where: Journey, tau_s: float, metal_c: float, began_s: float, outdoors: Outdoors, typed: Typed
+        self,
+        where: Journey,
+        tau_s: float,
+        metal_c: float,
+        began_s: float,
+        end_s: float,
+        outdoors: Outdoors,
+        typed: Typed,
     ) -> None:
-        self.where, self.tau_s, self.began_s = where, tau_s, began_s
+        self.where, self.tau_s, self.began_s, self.end_s = where, tau_s, began_s, end_s
         self.outdoors, self.typed = outdoors, typed
         self.metal_c = metal_c if typed.surface_c is None else typed.surface_c
         self.night = self.sun = False
+        self.out = [stay for stay in where.stays if stay.place in outdoors.places and stay.end_s > began_s]
+        self.nights = outdoors.nights(began_s, end_s) if self.out else ()
+        edges = [began_s + GOOD_FOR_S, *(edge for night in self.nights for edge in night)] if self.out else []
+        self.edges = np.array(edges, float)
+        self.series: dict[str, tuple[np.ndarray, ...]] = {}
 
     def judged(self, start_s: float, end_s: float, limits: Limits) -> Gate:
         """Each limit broken between two moments [epoch s], at its worst."""
-        tails = any(stay.air.tail_s < end_s for stay in self.where.stays if stay.end_s > start_s)
+        tails = any(stay.air.tail_s < end_s and stay.end_s > start_s for stay in self.where.stays)
         found: list[Breach] = []
         for way in ("damp", "warm") if tails else ("",):
-            t, air, dew, metal = self._series(way, start_s, end_s)
-            hot = self._under_sky(t, air, metal, start_s, end_s)
+            t, air, dew, metal = self._between(way, start_s, end_s)
+            hot = self._under_sky(t, air, metal) if self.out else False
             at_most = replace(limits, surface_c=(limits.surface_c[0], None)) if hot else limits
             found += [b for b in gate(t, air, dew, metal, at_most).breaches if _is_of(b, way)]
         return Gate(tuple(found))
 
-    def _series(self, way: str, start_s: float, end_s: float) -> tuple[np.ndarray, ...]:
-        """Times [epoch s], air, dew point and metal [°C] from start to end, the metal from the begin of the coat on."""
-        cut = with_knots(self._air(way, max(end_s, self.began_s)), np.array([start_s, *self._edges(end_s)]))
+    def _between(self, way: str, start_s: float, end_s: float) -> list[np.ndarray]:
+        """Times [epoch s], air, dew point and metal [°C] from start to end, both included."""
+        series = self.series.get(way)
+        if series is None:
+            series = self.series[way] = self._follow(way)
+        t = series[0]
+        t_all = np.union1d(t, self.edges) if len(self.edges) else t
+        inside = t_all[(t_all > start_s) & (t_all < end_s)]
+        times = np.concatenate([[start_s], inside, [end_s]] if end_s > start_s else [[start_s], inside])
+        return [times, *(np.interp(times, t, x) for x in series[1:])]
+
+    def _follow(self, way: str) -> tuple[np.ndarray, ...]:
+        """Times [epoch s], air, dew point and metal [°C] from the begin of the coat to its end; steps a millisecond
+        long, so that they can be read between.
+        """
+        cut = self._air(way, self.end_s)
         metal = follow(cut.t_s, cut.air_c, self.tau_s, self.metal_c)
         t, metal, owner = refine(cut.t_s, cut.air_c, metal, self.tau_s)
         air, dew = (on_pieces(t, owner, cut.t_s, x) for x in (cut.air_c, cut.dew_c))
-        keep = t >= start_s
-        return t[keep], air[keep], dew[keep], metal[keep]
-
-    def _edges(self, end_s: float) -> Iterator[float]:
-        yield self.began_s + GOOD_FOR_S
-        for span in self.outdoors.nights(self.began_s, end_s) if self.outdoors.places else ():
-            yield from span
+        apart = t + np.concatenate([[0.0], np.where(np.diff(t) <= 0, STEP_S, 0.0)])
+        return apart, air, dew, metal
 
     def _air(self, way: str, end_s: float) -> Cut:
         """The air from the begin on: where it was not measured, for an hour as it was typed."""
         typed, begin, held_s = self.typed, self.began_s, min(self.began_s + GOOD_FOR_S, end_s)
         if typed.air_c is None or typed.rh_pct is None or self.where.at(begin).basis is Basis.MEASURED:
-            return self.where.window(begin, end_s, way)
+            return self.where.air(begin, end_s, way)
         air, dew = np.full(2, typed.air_c), np.full(2, dew_point_c(typed.air_c, typed.rh_pct))
         held = Cut(np.array([begin, held_s]), air, air, dew, np.array([MEASURED], np.int8))
-        return joined([held, self.where.window(held_s, end_s, way)]) if end_s > held_s else held
+        return joined([held, self.where.air(held_s, end_s, way)]) if end_s > held_s else held
 
-    def _under_sky(self, t: np.ndarray, air: np.ndarray, metal: np.ndarray, start_s: float, end_s: float) -> bool:
+    def _under_sky(self, t: np.ndarray, air: np.ndarray, metal: np.ndarray) -> bool:
         """Cool an unmeasured surface at night, in place; True if some of it is out by day."""
-        stays: Sequence = [s for s in self.where.stays if s.place in self.outdoors.places]
-        out = np.zeros(len(t), bool)
-        for stay in stays:
+        out, dark = np.zeros(len(t), bool), np.zeros(len(t), bool)
+        for stay in self.out:
             out |= (t >= stay.start_s) & (t < stay.end_s)
         if self.typed.surface_c is not None:
             out &= t > self.began_s + GOOD_FOR_S
-        dark = np.zeros(len(t), bool)
-        for a, b in self.outdoors.nights(start_s, end_s) if out.any() else ():
+        for a, b in self.nights:
             dark |= (t >= a) & (t <= b)
-        cold = out & dark
+        cold, day = out & dark, bool((out & ~dark).any())
         metal[cold] = np.minimum(metal[cold], air[cold] - NIGHT_K)
         self.night |= bool(cold.any())
-        day = bool((out & ~dark).any())
         self.sun |= day
         return day
 
