@@ -247,6 +247,14 @@ class AirTests(SimpleTestCase):
             self.assertAlmostEqual(shed.at(0).air_c, 10)
             self.assertAlmostEqual(shed.at(24 * H - 1e-6).air_c, 14, places=5)
 
+    def test_a_forecast_from_an_hour_after_to_an_hour_before_covers_a_gap(self):
+        for first, last, step, basis in ((1, 23, 1, "forecast"), (2, 23, 1, "assumed"), (1, 22, 1, "assumed"), (0, 24, 6, "forecast"), (0, 24, 8, "assumed")):  # fmt: skip
+            hours = np.arange(first, last + 1, step) * H
+            past = series.Hourly(hours, np.full(len(hours), 9.0), np.zeros(len(hours)))
+            shed = series.from_readings([0, 24 * H], [10, 14], [50] * 2, 24 * H, series.Assumption(), None, past)
+            with self.subTest(first, last=last, step=step):
+                self.assertEqual(shed.at(12 * H).basis.value, basis)
+
     def test_what_nobody_knows_is_the_last_day_again_in_three_ways(self):
         """Two days, 5 °C until noon and 25 after, 60 %: cold 5 and 18, warm 18 and 25, damp 5 at 60, 18 at 70 %."""
         t = np.arange(49) * H

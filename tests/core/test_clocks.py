@@ -29,7 +29,7 @@ from emplastra.core.surface.events import (
     Rinsed,
     Wetted,
 )
-from emplastra.core.surface.fold import Toward, build
+from emplastra.core.surface.fold import Clock, Toward, build
 from emplastra.core.surface.missed import remedy
 from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.working import Basis
@@ -243,6 +243,9 @@ class MetalTests(SimpleTestCase):
         surface = at(open_zone, 4 * H, spots=spots)
         self.assertEqual((surface.own_lead.status, surface.headline, surface.governing), ("open", "missed", 1))
         self.assertEqual(at(open_zone, 4 * H, spots=spots[:1]).governing, 0)  # bare leads over open
+        waits = at([coat(3, 3.9)], 4 * H)
+        self.assertEqual(at(open_zone, 4 * H, spots=[waits, spots[1]]).governing, 1)
+        self.assertEqual(at(open_zone, 4 * H, spots=[waits, waits]).governing, None)
         self.assertEqual(at(open_zone, 4 * H, spots=[at([coat(3, 3.9)], 4 * H)]).governing, None)
 
 
@@ -308,6 +311,13 @@ class StretchTests(SimpleTestCase):
                 self.assertEqual(clock.shut and tuple(round(t / H, 6) for t in clock.shut), shut)
         never = at([coat(0, 1, sheet=self.sheet(None))], 50 * H).window
         self.assertEqual((never.status, never.closes_s), ("open", None))
+
+    def test_a_middle_is_shut_from_its_close_until_it_opens(self):
+        for at_s, shut in ((3.9, None), (4, (4, 25)), (24.9, (4, 25)), (25, None)):
+            clock = Clock("recoat", "x", "waiting", 0.0, closes_s=4, at_s=at_s, stretches=((2, 4), (25, 49)))
+            self.assertEqual((clock.shut, clock.again_s), (shut, 25))
+        never = Clock("recoat", "x", "waiting", 0.0, closes_s=4, at_s=9, stretches=((2, 4), (None, None)))
+        self.assertEqual((never.shut, never.again_s), ((4, None), None))
 
     def test_a_coat_into_the_middle_is_early_for_the_second_and_late_for_the_first(self):
         sheet = self.sheet()
@@ -378,3 +388,6 @@ class RemedyTests(SimpleTestCase):
         way = air.journey([(0, shop, "shop"), (4 * H, yard, "yard")])
         self.assertEqual(way.runs(H, 6 * H), [(H, 4 * H, Basis.MEASURED), (4 * H, 6 * H, Basis.ASSUMED)])
         self.assertEqual(SHEET.window_for("x", "y", "weld"), None)
+        turned = air.Air(np.array([0, 4, 9]) * H, np.full(3, 20.0), np.full(3, 5.0), np.array([air.MEASURED, air.ASSUMED], np.int8))  # fmt: skip
+        leaves = air.journey([(0, turned, "shop"), (4 * H, yard, "yard")])
+        self.assertEqual(leaves.runs(0, 6 * H), [(0, 4 * H, Basis.MEASURED), (4 * H, 6 * H, Basis.ASSUMED)])

@@ -232,6 +232,11 @@ class SeriesTests(SimpleTestCase):
         temps[3:52], rh[3:52] = np.where(np.arange(3, 52) == 20, temps[3:52], 15.5), 51.0
         good, faults = series.without_faults(series.Source("logger", t, temps, rh))
         self.assertEqual([(f.kind, f.count) for f in faults], [("jump", 1)])
+        damp = rh.copy()
+        damp[55] += 31
+        calm, faults = series.without_faults(series.Source("logger", t, np.full(60, 15.0), damp))
+        self.assertEqual([(f.kind, f.start_s, f.count) for f in faults], [("jump", t[55], 1)])
+        self.assertEqual(len(calm.t_s), 59)
         temps[20] = 15.5
         asked = []
         good, faults = series.without_faults(
@@ -275,10 +280,17 @@ class ForecastTests(SimpleTestCase):
         self.assertEqual((found.pairs, found.air_k, none.pairs), (27, 2.0, 0))
 
     def test_a_reading_beside_a_leading_one_is_not_used(self):
-        """The logger read at 0 and 3 h; typed at 20 min and at 2:40 it is too close, at 35 min it is not."""
-        lead = series.Source("logger", np.array([0, 3.0]) * H, np.array([20.0, 20]), np.array([50.0, 50]))
-        typed = series.Source("typed", np.array([20, 35, 160]) * 60.0, np.array([19.0, 19, 19]), np.array([50.0] * 3), False)  # fmt: skip
-        self.assertEqual(series.merge([lead, typed])[0].t_s.tolist(), [0, 35 * 60, 3 * H])
+        """The logger read at 0, 1 and 3 h; typed at 20, 65 and 160 min it is too close, at 31 min it is not: to neither."""
+        lead = series.Source("logger", np.array([0, 1, 3.0]) * H, np.full(3, 20.0), np.full(3, 50.0))
+        for minute, used in ((20, False), (30, False), (31, False), (65, False), (95, True), (160, False)):
+            typed = series.Source("typed", np.array([minute * 60.0]), np.array([19.0]), np.array([50.0]), False)
+            with self.subTest(minute):
+                self.assertEqual(len(series.merge([lead, typed])[0].t_s), 4 if used else 3)
+
+    def test_nothing_read_yet_leaves_a_forecast_as_it_is(self):
+        none, past = np.array([]), forecast.Hourly(np.arange(9) * H, np.full(9, 10.0), np.full(9, 4.0))
+        for log, now in ((forecast.Hourly(none, none, none), 9 * H), (past, 400 * 86400.0)):
+            self.assertEqual(forecast.offsets(log, past, np.ones(9, bool), now), (forecast.Offset(), forecast.Offset()))
 
     def test_offset_and_spread_by_day_and_night(self):
         """Against statistics.median of the pairs themselves, of the last 14 days only."""

@@ -16,6 +16,15 @@ from emplastra.core.working import Basis
 
 
 class BigPotTests(SimpleTestCase):
+    def test_a_pot_has_a_width_that_can_be(self):
+        parts = [Part("a", "a", 4.0, 1.0, 50.0, "base"), Part("b", "b", 1.0, 1.0, 50.0, "hardener")]
+        for width, fits in ((9.9, False), (10, True), (2000, True), (2001, False), (None, True)):
+            with self.subTest(width):
+                if fits:
+                    self.assertEqual(len(mixing.plan_pot(parts, 500.0, width).targets), 2)
+                else:
+                    self.assertRaises(ValueError, mixing.plan_pot, parts, 500.0, width)
+
     def test_a_band_may_be_for_a_method_alone(self):
         bands = [Band("gun", 15, 30, ("hvlp",)), Band("brush", 15, 30, ("brush",)), Band("cold", 5, 15)]
         table = [(20, "brush", "brush"), (20, "hvlp", "gun"), (10, "roller", "cold"), (20, "roller", None), (20, None, "gun")]  # fmt: skip

@@ -24,6 +24,7 @@ from emplastra.core.surface.events import (
 )
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import Loss
+from emplastra.core.surface.patches import Layer, Patch, Treatment, merged
 from emplastra.core.working import Basis
 from tests.base import PRIMER
 
@@ -153,6 +154,25 @@ class ClockTests(SimpleTestCase):
         both = [*acid, Prepped(4 * H, 4.1 * H, 0.5, "", 4, "Acid"), Rinsed(5 * H, 5.1 * H, 0.5, "", 5)]
         self.assertEqual([build(events, 9 * H).prepped for events in (acid, both)], [False, True])
         self.assertEqual([build(events, 9 * H).rinsed_s for events in (acid, both)], [3.1 * H, 5.1 * H])
+
+    def test_two_merged_patches_keep_the_careful_of_each(self):
+        """Eleven coated ones of unlike films and two bare ones: the bare ones merge."""
+        acid = Treatment(1.0, (1.0,))
+        coated = [Patch(1 / 13, (Layer("p", "x", None, Film(10.0 * n, Basis.MEASURED, ""), 0.0, 1.0),)) for n in range(1, 12)]  # fmt: skip
+        a = Patch(1 / 13, (), 2 * H, 5 * H, 8 * H, 3 * H, 6 * H, acid, True, True, ("weld", 1.0), 7 * H)
+        b = Patch(1 / 13, (), 4 * H, 6 * H, 7 * H, 9 * H, 5 * H, None, True, False, None, 9 * H)
+        want = Patch(2 / 13, (), 2 * H, 5 * H, 7 * H, 9 * H, 6 * H, acid, True, False, ("weld", 1.0), 7 * H)
+        never = replace(b, keyed_s=None, degreased_s=None, dried_s=None, prepped=False, treatment=acid, by_hand=True)
+        for first, second, found in (
+            (a, b, want),
+            (b, a, want),
+            (a, never, replace(want, keyed_s=None, degreased_s=None, dried_s=None, prepped=False, by_hand=True)),
+        ):
+            made = merged([*coated, first, second])
+            self.assertEqual(len(made), 12)
+            (both,) = (p for p in made if p.bare_s is not None)
+            self.assertEqual(replace(both, share=0.0), replace(found, share=0.0))
+            self.assertAlmostEqual(both.share, 2 / 13)
 
     def test_the_last_part_to_dry_leads_and_one_that_never_does_most(self):
         """At 3 °C a sheet that stands still under 5 °C never opens; flash by time alone does."""

@@ -117,7 +117,7 @@ class Air:
     @cached_property
     def tail_s(self) -> float:
         """From when on nothing is known [epoch s]; never, where it is taken as it is."""
-        return min((float(tail.t_s[0]) for tail in self.tails.values()), default=math.inf)
+        return next((float(tail.t_s[0]) for tail in self.tails.values()), math.inf)
 
     def at(self, t_s: float, way: str = "") -> Moment:
         """Air at a moment [epoch s], what nobody knows taken in a way; metal is taken to be as warm as the air."""
