@@ -225,6 +225,26 @@ class JourneyTests(SimpleTestCase):
 
 
 class SeriesTests(SimpleTestCase):
+    def test_a_slice_keeps_values_steps_and_what_they_rest_on(self):
+        """Knots at 0, 1, 2, 2 (a step), 3 h; each piece on its own basis."""
+        made = air.Air(np.array([0, 1, 2, 2, 3]) * H, np.array([0.0, 10, 20, 30, 40]), np.array([-5.0, 0, 5, 10, 15]), np.array([0, 1, 2, 3], np.int8))  # fmt: skip
+        table = [
+            (0.5, 1.5, [0.5, 1, 1.5], [5, 10, 15], [0, 1]),
+            (1, 2, [1, 2], [10, 20], [1]),
+            (2, 2.5, [2, 2.5], [30, 35], [3]),
+            (1.5, 2.5, [1.5, 2, 2, 2.5], [15, 20, 30, 35], [1, 2, 3]),
+            (0, 3, [0, 1, 2, 2, 3], [0, 10, 20, 30, 40], [0, 1, 2, 3]),
+            (-1, 0.5, [-1, 0, 0.5], [0, 0, 5], [0, 0]),
+            (2.5, 9, [2.5, 3, 9], [35, 40, 40], [3, 3]),
+        ]  # fmt: skip
+        for start, end, hours, temps, basis in table:
+            with self.subTest(start, end=end):
+                cut = made.slice(start * H, end * H)
+                self.assertEqual((cut.t_s / H).tolist(), hours)
+                self.assertEqual(cut.air_c.tolist(), temps)
+                self.assertEqual(cut.dew_c.tolist(), [t / 2 - 5 for t in temps])
+                self.assertEqual(cut.basis.tolist(), basis)
+
     def test_faults_are_marked_and_not_used(self):
         t = np.arange(0, 60) * 1800.0
         temps, rh = 15 + np.sin(t / 9000), 50 + np.cos(t / 7000)

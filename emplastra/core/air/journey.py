@@ -138,8 +138,7 @@ class Air:
         i = int(self.t_s.searchsorted(start_s, side="right"))
         j = max(i, int(self.t_s.searchsorted(end_s, side="left")))
         air = np.concatenate([[first[0]], self.air_c[i:j], [last[0]]])
-        basis = self.basis[max(i - 1, 0) : max(i - 1, 0) + j - i + 1]
-        basis = basis if len(basis) == j - i + 1 else np.append(basis, self.basis[-1:])[: j - i + 1]
+        basis = self.basis[np.clip(np.arange(i - 1, j), 0, len(self.basis) - 1)]
         return Cut(
             np.concatenate([[start_s], self.t_s[i:j], [end_s]]),
             air,
