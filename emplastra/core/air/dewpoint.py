@@ -106,10 +106,11 @@ class Breach:
     @property
     def sentence(self) -> str:
         """The breach in words."""
-        return (
-            f"{self.what} {self.value:.1f} {self.unit}, {'at least' if self.side == 'low' else 'at most'} "
-            f"{self.limit:g} {self.unit}"
-        )
+        side = "at least" if self.side == "low" else "at most"
+        if self.unit == "%":
+            return f"{self.what} {self.value:.1f} %, {side} {self.limit:g} %"
+        put = celsius_q if self.unit == "°C" else kelvin_q
+        return f"{self.what} {put(self.value, digits=1)}, {side} {put(self.limit, digits=None)}"
 
 
 @dataclass(frozen=True)
