@@ -176,6 +176,8 @@ class MetalTests(SimpleTestCase):
                 self.assertEqual(bare.remark, remark)
         half = with_clocks(build([bared, clean], 4.5 * H), Setting("steel", where(rh=60.0), SELF)).clock("bare")
         self.assertAlmostEqual(half.progress, 0.5, places=4)
+        late = with_clocks(build([bared], 8 * H), Setting("steel", where(rh=60.0), SELF)).clock("bare")
+        self.assertEqual(late.progress, 1.0)
 
     def test_what_takes_rust_owes_no_hour(self):
         for kind, runs in (
