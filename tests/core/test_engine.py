@@ -257,6 +257,7 @@ class SeriesTests(SimpleTestCase):
         calm, faults = series.without_faults(series.Source("logger", t, np.full(60, 15.0), damp))
         self.assertEqual([(f.kind, f.start_s, f.count) for f in faults], [("jump", t[55], 1)])
         self.assertEqual(len(calm.t_s), 59)
+        self.assertEqual(series.without_faults(series.Source("typed", t, np.full(60, 15.0), damp, False))[1], ())
         temps[20] = 15.5
         asked = []
         good, faults = series.without_faults(

@@ -25,6 +25,9 @@ class BigPotTests(SimpleTestCase):
                 else:
                     self.assertRaises(ValueError, mixing.plan_pot, parts, 500.0, width)
 
+    def test_a_wet_film_without_thinner_dries_by_its_solids(self):
+        self.assertEqual((film.dft_from_wft_um(100, 50), film.wft_um(50, 50)), (50, 100))
+
     def test_a_band_may_be_for_a_method_alone(self):
         bands = [Band("gun", 15, 30, ("hvlp",)), Band("brush", 15, 30, ("brush",)), Band("cold", 5, 15)]
         table = [(20, "brush", "brush"), (20, "hvlp", "gun"), (10, "roller", "cold"), (20, "roller", None), (20, None, "gun")]  # fmt: skip
