@@ -418,7 +418,7 @@ class Journey:
         return joined([self._piece(stay.section, a, b, way) for stay, a, b in self._met(start_s, end_s)])
 
     def air(self, start_s: float, end_s: float, way: str = "") -> Cut:
-        """As `window`, its metal taken to be as warm as the air: faster."""
+        """As `window` from start to end [epoch s], its metal taken to be as warm as the air: faster."""
         return joined([stay.air.slice(a, b, way) for stay, a, b in self._met(start_s, end_s)])
 
     def _met(self, start_s: float, end_s: float) -> Iterator[tuple[Stay, float, float]]:

@@ -1,10 +1,10 @@
 """From readings, a forecast and an assumption to the air of a place.
 
 Readings closer than an hour are measured; a gap of over an hour is bridged. One of over twelve is as it was forecast
-then, bent to meet both readings, where that covers it, else a straight line, assumed. The last reading holds for an hour; after it comes the forecast if there is one (until it begins the last
-reading holds on, assumed). Then each hour of the last day that is known repeats, assumed, in three ways: cold and warm
-are the lower and the higher of it and the workshop's assumption, damp is cold with the higher humidity of the two.
-Where sources overlap, the leading one holds.
+then, bent to meet both readings, where that covers it, else a straight line, assumed. The last reading holds for an
+hour; after it comes the forecast if there is one (until it begins the last reading holds on, assumed). Then each hour
+of the last day that is known repeats, assumed, in three ways: cold and warm are the lower and the higher of it and the
+workshop's assumption, damp is cold with the higher humidity of the two. Where sources overlap, the leading one holds.
 """
 
 from collections.abc import Callable, Sequence
@@ -260,7 +260,8 @@ def from_readings(
     """The air of a place from its readings and what is forecast.
 
     t_s [epoch s, rising], air_c [°C], humidity_pct [%]: equal lengths, may be empty. now_s
-    [epoch s]: readings after it are not used. past: what was forecast of hours gone by, for long gaps. Raises ValueError if times do not rise.
+    [epoch s]: readings after it are not used. past: what was forecast of hours gone by, for long gaps. Raises
+    ValueError if times do not rise.
     """
     assumed = assumed or Assumption()
     times, temps, rh = (np.asarray(x, float) for x in (t_s, air_c, humidity_pct))
