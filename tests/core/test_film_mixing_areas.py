@@ -27,6 +27,8 @@ class BigPotTests(SimpleTestCase):
 
     def test_a_wet_film_without_thinner_dries_by_its_solids(self):
         self.assertEqual((film.dft_from_wft_um(100, 50), film.wft_um(50, 50)), (50, 100))
+        all_of_it = film.fact_film(FilmEvidence(70, 50, litres_mixed=0.2, area_m2=2.0))
+        self.assertEqual((all_of_it.dft_um, film.dft_from_litres_um(0.2, 50, 2.0)), (50, 50))
 
     def test_a_band_may_be_for_a_method_alone(self):
         bands = [Band("gun", 15, 30, ("hvlp",)), Band("brush", 15, 30, ("brush",)), Band("cold", 5, 15)]
