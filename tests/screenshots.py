@@ -40,7 +40,8 @@ class Camera:
         expect(self.page.get_by_role("heading", name="Bench")).to_be_visible()
 
     def shoot(self, name):
-        """One picture, once the fonts are there."""
+        """One picture, once the fonts are there and the rules have spoken."""
+        expect(self.page.get_by_text("Asking the rules")).to_have_count(0)
         self.page.evaluate("document.fonts.ready")
         self.page.screenshot(path=f"{self.folder}/{name}.png")
 
