@@ -70,10 +70,10 @@ class SettingsForm(WorkshopForm):
     assumed_rh_pct = QuantityField("percent", 1, 100, label="Humidity where nothing is logged")
 
     latitude = forms.FloatField(
-        label="Degrees north", min_value=-90, max_value=90, required=False, help_text="South is negative."
+        label="Latitude, degrees north", min_value=-90, max_value=90, required=False, help_text="South is negative."
     )
     longitude = forms.FloatField(
-        label="Degrees east",
+        label="Longitude, degrees east",
         min_value=-180,
         max_value=180,
         required=False,
