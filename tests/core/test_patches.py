@@ -102,9 +102,10 @@ class ClockTests(SimpleTestCase):
     def test_bare_metal_past_its_limit_leads_over_a_missed_window(self):
         """Bared at 0, 95 % primed from 1 to 2 h: its window closes at 25 h; the rest was due at 12 h."""
         events = [Bared(0, 0.5 * H, 1, "s", 1), coat(1, 2, share=0.95, entry=2)]
-        for hour, headline in ((6, "bare"), (13, "bare"), (26, "bare")):
+        for hour, headline in ((6, "bare"), (13, "bare"), (24, "bare"), (26, "bare")):
             with self.subTest(hour):
                 self.assertEqual(self.at(events, hour).headline, headline)
+        self.assertEqual(self.at(events, 24).window.status, "closing")
         self.assertAlmostEqual(self.at(events, 26).lead.closes_s / H, 12.0, places=2)
 
     def test_closing_leads_over_missed_and_missed_over_bare_in_time(self):

@@ -32,10 +32,6 @@ class Law(Protocol):
     """A rate that can be integrated: how fast a clock runs at a metal temperature in an air."""
 
     @property
-    def role(self) -> str:
-        """ "min" for what must have passed, "max" for what must not be exceeded."""
-
-    @property
     def tail(self) -> str:
         """How it takes air that nobody knows yet: a key of journey.TAIL_WAYS."""
 

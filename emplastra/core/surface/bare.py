@@ -49,7 +49,6 @@ TAKES_RUST = frozenset(
 class OfAir:
     """What laws over the air's water have in common: no temperature bends them, and none is extrapolated."""
 
-    role = "max"
     tail = "damp"
     needs_air = True
     smooth = False
@@ -122,7 +121,6 @@ class DryOff(OfAir):
     """How fast rinsed metal dries: by the vapour deficit from its wet surface to the air. slow: how much longer."""
 
     slow: float = 1.0
-    role = "min"
 
     @property
     def minutes(self) -> float:
