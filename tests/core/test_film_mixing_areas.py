@@ -30,6 +30,19 @@ class BigPotTests(SimpleTestCase):
         all_of_it = film.fact_film(FilmEvidence(70, 50, litres_mixed=0.2, area_m2=2.0))
         self.assertEqual((all_of_it.dft_um, film.dft_from_litres_um(0.2, 50, 2.0)), (50, 50))
 
+    def test_a_little_thinner_counts_and_films_end_at_20_mm(self):
+        parts = [Part("a", "a", 4.0, 1.5, 50.0, "base"), Part("b", "b", 1.0, 1.0, 50.0, "hardener")]
+        thinner = Part("t", "t", 1.0, 0.8, 0.0, "thinner")
+        found = mixing.mass_ratios(parts, "volume", 0.5, thinner)
+        self.assertAlmostEqual(found[-1].ratio / found[0].ratio, 0.005 * 5 * 0.8 / (4 * 1.5))
+        self.assertEqual(len(mixing.mass_ratios(parts, "volume", 0.0, thinner)), 2)
+        for um, fits in ((20000, True), (20001, False), (0, False)):
+            asked = CoatAsked(1.0, um, 50, "brush")
+            if fits:
+                self.assertGreater(film.need(asked).mixed_ml, 0)
+            else:
+                self.assertRaises(ValueError, film.need, asked)
+
     def test_a_band_may_be_for_a_method_alone(self):
         bands = [Band("gun", 15, 30, ("hvlp",)), Band("brush", 15, 30, ("brush",)), Band("cold", 5, 15)]
         table = [(20, "brush", "brush"), (20, "hvlp", "gun"), (10, "roller", "cold"), (20, "roller", None), (20, None, "gun")]  # fmt: skip
