@@ -303,6 +303,15 @@ def _bare(state, facts):
     return Act(1, due - state.lead_s, parts, label, go, Status.BARE, until_s, _remark(state), gated=True)
 
 
+def _bare_too(state, facts):
+    """What is bare beside the coat that leads: a strip burnt or opened up."""
+    bare = state.surface.clock(Runs.BARE)
+    if bare is None or bare.closes_s is None:
+        return []
+    share = sum(share for _, share in state.surface.bare)
+    return [(f" {share:.0%} is bare: primer there by {moment(bare.closes_s, facts)}.", False)]
+
+
 def _sand(state, facts):
     """Abrade or block comes next: open once sandable, never closes (keying clears a missed window)."""
     clock = state.surface.clock(Runs.SANDABLE) or state.surface.window
@@ -326,6 +335,7 @@ def _missed(state, facts):
         ("Closed ", False),
         (moment(clock.closes_s, facts), True),
         (f". {what}{grit}, then it is open again.", False),
+        *_bare_too(state, facts),
     ]
     if state.next_kind.entry == "keyed":
         return Act(2, clock.closes_s, parts, *_button(state), Status.MISSED, remark=_remark(state))
@@ -376,6 +386,7 @@ def _open(state, facts):
         (f"{next_label(state)} by ", False),
         (moment(closes, facts), True),
         (f"{again}.{_first_wipe(state)}{wet}", False),
+        *_bare_too(state, facts),
     ]
     if state.sheet and state.sheet.form == "mixed" and label == "Mix":
         late = act_by <= state.surface.t_s

@@ -244,6 +244,15 @@ class LogTests(ShopCase):
         self.assertIn("Too damp: humidity 90.0 %, at most 80 %", page)
         self.assertIn("Too damp: spread 1.5 K, at least 3 K", page)
 
+    def test_a_strip_that_was_burnt_is_named_beside_the_coat_that_leads(self):
+        """Begun 22.5 h ago, it closes at 24; a weld an hour ago bared a twentieth: 12 h at 50 % until 13:00, then 8.485 of them
+        at the assumed 55 %: 2/12 used, 7.07 h left, 20:04.
+        """
+        self.shop.coat(-22.5, -22)
+        self.shop.tell(Kind.FILM_LOST, -1, -0.9, share=0.05, cause="weld")
+        page = text_of(self.client.get("/"))
+        self.assertRegex(page, r"by\s+13:30\s*\. 5% is bare: primer there by 20:0[45]\.")
+
     def test_preview_follows_the_fields(self):
         """Opens after 120 min by the sheet's 50 µm: at 60 it takes (60/50)² times that, 173."""
         values = {"token": "x", "began": "11:00", "ended": "11:30", "share": "100", "step": "s-prime", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": "120"}  # fmt: skip
