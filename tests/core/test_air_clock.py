@@ -305,6 +305,17 @@ class AirTests(SimpleTestCase):
         shed = series.from_readings([0, 62 * H], [4, 4], [85, 85], 63 * H, series.Assumption(18, 55))
         self.assertEqual((shed.at(31 * H).air_c, shed.at(31 * H).basis), (4.0, Basis.ASSUMED))
 
+    def test_a_surface_measured_as_the_piece_moves_is_kept_in_either_order(self):
+        """From 20 °C into 5 °C, measured at 12: 12 as it comes, 5 + 7/e a time constant later."""
+        warm, cold = air.steady(20, 50, -99 * H, 99 * H), air.steady(5, 50, -99 * H, 99 * H)
+        moved, read = (H, cold, "yard"), {"after": (H, cold, "yard", 12.0), "before": (H, warm, "shop", 12.0)}
+        for order, moves in {"after": [moved, read["after"]], "before": [read["before"], moved]}.items():
+            where = air.journey([(0.0, warm, "shop"), *moves], 1800.0)
+            with self.subTest(order):
+                self.assertAlmostEqual(where.at(H).metal_c, 12.0)
+                self.assertAlmostEqual(where.at(1.5 * H).metal_c, 5 + 7 / math.e, places=6)
+                self.assertEqual(where.at(1.5 * H).air_c, 5)
+
     def test_a_move_changes_the_air_and_shares_say_what_carried(self):
         """8 h at 20 °C: half measured in one place, half assumed in the next (18 °C from the table: 9.13 h)."""
         warm = series.from_readings(np.arange(0, 4.01 * H, 600), [20.0] * 25, [50] * 25, 100 * H)

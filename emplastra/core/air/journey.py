@@ -447,7 +447,7 @@ def journey(moves: Sequence[tuple], tau_s: float = 0.0) -> Journey:
     """
     if not moves:
         raise ValueError("a journey needs a place to start from")
-    full = tuple(move if len(move) == 4 else (*move, None) for move in moves)
+    full = tuple(_keep_measured([move if len(move) == 4 else (*move, None) for move in moves]))
     starts = [float("-inf")] + [float(move[0]) for move in full[1:]]
     ends = [*starts[1:], float("inf")]
     stays: list[Stay] = []
@@ -458,6 +458,14 @@ def journey(moves: Sequence[tuple], tau_s: float = 0.0) -> Journey:
         if b > a:
             stays.append(Stay(a, b, shared, place))
     return Journey(tuple(stays), tau_s, full)
+
+
+def _keep_measured(moves: list[tuple]) -> list[tuple]:
+    """The moves, what was measured at one moment kept by a move that follows at the same."""
+    for i in range(1, len(moves)):
+        if moves[i][3] is None and moves[i][0] == moves[i - 1][0]:
+            moves[i] = (*moves[i][:3], moves[i - 1][3])
+    return moves
 
 
 def _bring_along(stays: list[Stay], shared: Section, move: tuple, start_s: float, end_s: float) -> float:
