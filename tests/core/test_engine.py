@@ -308,6 +308,16 @@ class ForecastTests(SimpleTestCase):
             with self.subTest(minute):
                 self.assertEqual(len(series.merge([lead, typed])[0].t_s), 4 if used else 3)
 
+    def test_two_sources_that_read_apart_are_told(self):
+        """Over 2 K or 10 % RH at one moment, the leading one's sign: what the other says less what that does."""
+        lead = series.Source("logger", np.array([0, H]), np.full(2, 20.0), np.full(2, 50.0))
+        table = [(22, 50, None), (22.1, 50, (2.1, 0)), (17.9, 50, (-2.1, 0)), (20, 60, None), (20, 61, (0, 11)), (20, 39, (0, -11))]  # fmt: skip
+        for temp, rh, apart in table:
+            typed = series.Source("typed", np.array([600.0]), np.array([temp * 1.0]), np.array([rh * 1.0]), False)
+            told = [(d.leading, d.other, round(d.air_k, 6), round(d.rh_pct, 6)) for d in series.merge([lead, typed])[1]]
+            with self.subTest(temp, rh=rh):
+                self.assertEqual(told, [("logger", "typed", *apart)] if apart else [])
+
     def test_nothing_read_yet_leaves_a_forecast_as_it_is(self):
         none, past = np.array([]), forecast.Hourly(np.arange(9) * H, np.full(9, 10.0), np.full(9, 4.0))
         for log, now in ((forecast.Hourly(none, none, none), 9 * H), (past, 400 * 86400.0)):
