@@ -318,6 +318,11 @@ class ForecastTests(SimpleTestCase):
             with self.subTest(temp, rh=rh):
                 self.assertEqual(told, [("logger", "typed", *apart)] if apart else [])
 
+    def test_a_series_is_cut_at_midnights_at_its_last_reading_and_by_days_of_its_tail(self):
+        t = np.arange(12, 80) * H
+        edges = (series.from_readings(t, np.full(68, 9.0), np.full(68, 50.0), 79 * H).edges / H).tolist()
+        self.assertEqual(edges[1:8], [12, 24, 48, 72, 79, 80, 104])
+
     def test_nothing_read_yet_leaves_a_forecast_as_it_is(self):
         none, past = np.array([]), forecast.Hourly(np.arange(9) * H, np.full(9, 10.0), np.full(9, 4.0))
         for log, now in ((forecast.Hourly(none, none, none), 9 * H), (past, 400 * 86400.0)):
@@ -357,6 +362,9 @@ class ForecastTests(SimpleTestCase):
         ahead = forecast.ahead(coming, np.ones(30, bool), (forecast.Offset(), forecast.Offset()), (7 * H, 13.0, 5.0))
         for hours in (0, 3, 9):
             self.assertAlmostEqual(ahead.air_c[hours], 10 + 3 * math.exp(-(3 + hours) / 3))
+        for read, left in ((39 * H, 3.0), (39 * H + 1, 0.0)):  # a reading after its last hour says nothing of it
+            ahead = forecast.ahead(coming, np.ones(30, bool), (forecast.Offset(), forecast.Offset()), (read, 13.0, 5.0))
+            self.assertAlmostEqual(ahead.air_c[-1], 10 + left)
 
     def test_earliest_and_latest_lean_with_the_spread(self):
         """2 K of spread at 20 °C, times 10 % off: the bounds of a table of 16, 8, 4.5 h at 22 and 18 °C."""

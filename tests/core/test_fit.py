@@ -170,6 +170,8 @@ class SkyTests(SimpleTestCase):
                 self.assertEqual([(b.what, b.side, round(b.value, 2)) for b in found.gate.breaches], breaches)
                 self.assertEqual((found.night, found.sun), (night, sun))
         self.assertGreater(spread, 3)
+        inside = air.journey([(0.0, where.stays[0].air, "Yard"), (20 * H, where.stays[0].air, "Shop")])
+        self.assertFalse(fit_of(sheet, inside, 60.0, 12.0, 20 * H, 20 * H, sky).night)
         case = CoatCase("x", sheet, 20 * H, 21 * H, Surface(0.0), where, Film(50.0, Basis.MEASURED, ""), fit_of(sheet, where, 60.0, 12.0, 20 * H, 21 * H, sky))  # fmt: skip
         said = {v.rule: written(v.sentence) for v in verdicts(case, "c")}
         self.assertIn("Outdoors at night its metal is taken 4 K under the air, assumed.", said["cold"])

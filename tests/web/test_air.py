@@ -71,6 +71,12 @@ class AirTests(ShopCase):
         self.assertEqual(self.send(text + "\n", zone="UTC", date_form="mdy", air_unit="F").status_code, 302)
         self.assertEqual(Reading.objects.order_by("-id").first().at.isoformat(), "2026-05-06T09:00:00+00:00")
 
+    def test_a_forecast_reaches_sixteen_days_ahead(self):
+        for days, code in ((15.9, 302), (17, 422)):
+            hours = "\n".join(f"{(NOON + k * days * 24 * H).isoformat()},15,60" for k in (0.5, 1))
+            with self.subTest(days):
+                self.assertEqual(self.send(f"time,air_c,rh_pct\n{hours}\n", what="forecast").status_code, code)
+
     def test_a_forecast_joins_the_log_at_now(self):
         """Held for an hour after the last reading at noon, then as forecast; 5 K at noon fade with 3 h; then its
         last day again.
@@ -126,6 +132,7 @@ class AirTests(ShopCase):
             return airs([cellar], NOON - 10 * H, NOON, self.shop.workshop)[cellar.pk].air.at(NOON.timestamp()).air_c
 
         self.assertAlmostEqual(now(), 15.0)
+        self.assertRegex(text_of(self.client.get("/air/")), r"Cellar 1 readings? ")
         self.client.post(f"/air/batches/{ImportBatch.objects.first().pk}/withdraw", {"reason": "misread"})
         self.assertEqual(now(), 18.0)
         table = [({"air_c": "99"}, "Air: must be at most 60"), ({"rh_pct": "0"}, "Humidity: must be at least"), ({"at": "tomorrow"}, "Read at: “tomorrow” is not a time")]  # fmt: skip

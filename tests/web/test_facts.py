@@ -148,7 +148,10 @@ class CorrectionTests(ShopCase):
             services.void(self.shop.people["mate"], coat, "no")
         with self.assertRaisesMessage(Refused, "10 minutes"):
             services.undo(self.shop.people["mate"], coat)
-        clock.advance(minutes=11)
+        edge = self.shop.coat(-0.2, -0.1)
+        clock.freeze(edge.recorded + 10 * H / 60)
+        services.undo(self.shop.user, edge)
+        clock.freeze(coat.recorded + 10 * H / 60 + H / 3600)
         with self.assertRaisesMessage(Refused, "10 minutes"):
             services.undo(self.shop.user, coat)
         services.void(self.shop.people["owner"], coat, "by the owner")
