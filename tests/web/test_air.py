@@ -71,6 +71,10 @@ class AirTests(ShopCase):
         self.assertEqual(self.send(text + "\n", zone="UTC", date_form="mdy", air_unit="F").status_code, 302)
         self.assertEqual(Reading.objects.order_by("-id").first().at.isoformat(), "2026-05-06T09:00:00+00:00")
 
+    def test_one_thing_that_is_not_shown_is_asked_alone(self):
+        answer = self.send("time,air_c,rh_pct\n2026-05-09 10:00,18,55\n")
+        self.assertContains(answer, "the file does not show", status_code=422)
+
     def test_a_forecast_reaches_sixteen_days_ahead(self):
         for days, code in ((15.9, 302), (17, 422)):
             hours = "\n".join(f"{(NOON + k * days * 24 * H).isoformat()},15,60" for k in (0.5, 1))
