@@ -32,7 +32,9 @@ def metal_of(state):
         return None
     tau, limits = each.revision.lag_s, state.sheet.limits if state.sheet else Limits()
     now_c = metal_at(each, tau, now_s)
-    ahead = outlook(each.where.window(now_s, now_s + AHEAD_S), tau, now_c, limits)
+    out = each.place is not None and each.place.name in facts.outdoors.places
+    nights = facts.outdoors.nights(now_s, now_s + AHEAD_S) if out else ()
+    ahead = outlook(each.where.window(now_s, now_s + AHEAD_S), tau, now_c, limits, nights)
     return ZoneMetal(
         state,
         tau / 60,

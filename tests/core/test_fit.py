@@ -12,7 +12,7 @@ import pvlib
 from django.test import SimpleTestCase
 
 from emplastra.core.air import journey as air
-from emplastra.core.air import series
+from emplastra.core.air import outlook, series
 from emplastra.core.air.dewpoint import Limits, dew_point_c
 from emplastra.core.air.sun import Outdoors, night_after
 from emplastra.core.product import sheet as sheets
@@ -177,6 +177,15 @@ class SkyTests(SimpleTestCase):
         self.assertIn("Outdoors at night its metal is taken 4 K under the air, assumed.", said["cold"])
         by_day = CoatCase("x", sheet, 10 * H, 11 * H, Surface(0.0), where, Film(50.0, Basis.MEASURED, ""), fit_of(sheet, where, 60.0, 12.0, 10 * H, 11 * H, sky))  # fmt: skip
         self.assertEqual([v.rule for v in verdicts(by_day, "c")], ["sun"])
+
+    def test_ahead_of_metal_outdoors_lie_its_nights(self):
+        """12 °C and a limit of 10 °C: fit but from 18:00 to 8:00, when the metal is taken at 8 °C."""
+        cut = straight((-9, 12, 60), (60, 12, 60)).air(10 * H, 40 * H)
+        nights = Outdoors(frozenset({"Yard"})).nights(10 * H, 40 * H)
+        for told, fit in (((), [(10, 40)]), (nights, [(10, 18), (32, 40)])):
+            found = outlook.outlook(cut, 60.0, 12.0, Limits(surface_c=(10, None)), told)
+            self.assertEqual([tuple(round(t / H, 4) for t in span) for span in found.fit], fit)
+            self.assertEqual(found.metal_c.min(), 8.0 if told else 12.0)
 
 
 class ThickTests(SimpleTestCase):

@@ -5,6 +5,7 @@ it settles, so that each crossing lies on a straight piece. Latent heat is ignor
 that of condensing, not of drying.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,8 +13,10 @@ import numpy as np
 from .dewpoint import Limits, rh_pct
 from .journey import Cut, on_pieces
 from .lag import follow, refine
+from .sun import NIGHT_K, Span
 
-Span = tuple[float, float]
+STEP_S = 0.001
+"""What looks like a jump takes this long [s]."""
 
 
 @dataclass(frozen=True)
@@ -51,11 +54,27 @@ def spans(t_s: np.ndarray, margin: np.ndarray) -> tuple[Span, ...]:
     return tuple(found)
 
 
-def outlook(cut: Cut, tau_s: float, metal_c: float, limits: Limits) -> Outlook:
-    """What lies ahead of a section with lag `tau_s` [s] that is at `metal_c` [°C] as the stretch begins."""
+def _under_the_sky(
+    t: np.ndarray, air: np.ndarray, dew: np.ndarray, metal: np.ndarray, span: Span
+) -> tuple[np.ndarray, ...]:
+    """Times, air, dew point and metal, the metal as cold as a night sky makes it in a span; it steps at both ends."""
+    edges = np.array([span[0], span[0] + STEP_S, span[1], span[1] + STEP_S])
+    times = np.union1d(t, edges[(edges > t[0]) & (edges < t[-1])])
+    air, dew, metal = (np.interp(times, t, x) for x in (air, dew, metal))
+    dark = (times > span[0]) & (times <= span[1])
+    return times, air, dew, np.where(dark, np.minimum(metal, air - NIGHT_K), metal)
+
+
+def outlook(cut: Cut, tau_s: float, metal_c: float, limits: Limits, nights: Sequence[Span] = ()) -> Outlook:
+    """What lies ahead of a section with lag `tau_s` [s] that is at `metal_c` [°C] as the stretch begins.
+
+    nights: spans [epoch s] in which it lies under a night sky.
+    """
     metal = follow(cut.t_s, cut.air_c, tau_s, metal_c)
     t, metal, owner = refine(cut.t_s, cut.air_c, metal, tau_s)
     air, dew = (on_pieces(t, owner, cut.t_s, x) for x in (cut.air_c, cut.dew_c))
+    for span in nights:
+        t, air, dew, metal = _under_the_sky(t, air, dew, metal, span)
     low = limits.surface_c[0]
     warm = metal - low if low is not None else np.zeros_like(t)
     margins = [metal - dew - limits.spread_k]

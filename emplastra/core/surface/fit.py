@@ -11,6 +11,7 @@ import numpy as np
 from ..air.dewpoint import Breach, Gate, Limits, dew_point_c, gate
 from ..air.journey import MEASURED, Cut, Journey, joined, on_pieces
 from ..air.lag import follow, refine
+from ..air.outlook import STEP_S
 from ..air.sun import NIGHT_K, Outdoors
 from ..product.kinds import ProductKind
 from ..product.sheet import Sheet
@@ -20,8 +21,6 @@ from .names import Runs
 
 EPOXIES = frozenset({ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC})
 """Kinds of product that blush until they are hard; others until they are touch-dry. Common practice, no source."""
-STEP_S = 0.001
-"""What looks like a jump takes this long [s]."""
 GOOD_FOR_S = 3600.0
 """How long a surface or an air that was typed stands for what was not measured [s]."""
 
