@@ -6,6 +6,9 @@ from django.contrib.auth.models import AbstractUser
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
+from emplastra.core.product.film import UNEVEN_BRUSHED, UNEVEN_SPRAYED
+from emplastra.core.surface.clocks import PROMPT_S
+
 
 class Role(models.TextChoices):
     OWNER = "owner", "Owner"
@@ -45,9 +48,9 @@ class Workshop(models.Model):
 
     latitude = models.FloatField(null=True, validators=[MinValueValidator(-90), MaxValueValidator(90)])
     longitude = models.FloatField(null=True, validators=[MinValueValidator(-180), MaxValueValidator(180)])
-    wet_prompt_min = models.FloatField(default=10.0, validators=[MinValueValidator(1), MaxValueValidator(120)])
-    uneven_sprayed = models.FloatField(default=1.15, validators=[MinValueValidator(1), MaxValueValidator(3)])
-    uneven_brushed = models.FloatField(default=1.3, validators=[MinValueValidator(1), MaxValueValidator(3)])
+    wet_prompt_min = models.FloatField(default=PROMPT_S / 60, validators=[MinValueValidator(1), MaxValueValidator(120)])
+    uneven_sprayed = models.FloatField(default=UNEVEN_SPRAYED, validators=[MinValueValidator(1), MaxValueValidator(3)])
+    uneven_brushed = models.FloatField(default=UNEVEN_BRUSHED, validators=[MinValueValidator(1), MaxValueValidator(3)])
     hourly_rate = models.FloatField(default=60.0, validators=[MinValueValidator(0), MaxValueValidator(10000)])
     currency = models.CharField(max_length=4, default="€")
 

@@ -12,7 +12,6 @@ import os
 import weakref
 from dataclasses import dataclass, replace
 from datetime import timedelta
-from functools import partial
 
 import numpy as np
 from django.db import connection
@@ -31,7 +30,6 @@ from emplastra.core.air.series import (
     long_gaps,
     merge,
     spliced,
-    still_runs,
     without_faults,
 )
 from emplastra.core.surface.integral import Integral
@@ -133,14 +131,18 @@ def fresh(places, since_s, now, assumed, zone, known_at=None, void=()):
 
 def _last_day_of(place, since_s, now, known_at, void):
     """Sources of a place's last logged day before a moment [epoch s]: what nobody knows since then goes by it."""
-    batches = ImportBatch.objects.filter(place=place, last__lt=from_epoch(since_s), recorded__lte=known_at or now)
-    batches = batches.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at or now))
+    batches = _held_at(ImportBatch, known_at or now).filter(place=place, last__lt=from_epoch(since_s))
     typed = Reading.objects.filter(place=place, batch=None, at__lt=from_epoch(since_s), recorded__lte=known_at or now)
     ends = batches.aggregate(at=Max("last")), typed.exclude(id__in=list(void)).aggregate(at=Max("at"))
     last = max((end["at"] for end in ends if end["at"]), default=None)
     if last is None:
         return None
     return sources_of([place], last.timestamp() - MARGIN_S, now, known_at, void)[place.pk]
+
+
+def _held_at(model, known_at):
+    """Rows of imports or forecasts that held at a moment: told by then, and not withdrawn by then."""
+    return model.objects.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at), recorded__lte=known_at)
 
 
 def _paired_from_s(now):
@@ -275,8 +277,7 @@ def _carry_over(old, new, same_s):
 def sources_of(places, since_s, now, known_at, void):
     """{place id: (Sources, the leading one first; last surface logged)} from `since_s` [epoch s] on."""
     known_at = known_at or now
-    batches = ImportBatch.objects.filter(place__in=places, last__gte=from_epoch(since_s), recorded__lte=known_at)
-    batches = batches.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at)).order_by("-id")
+    batches = _held_at(ImportBatch, known_at).filter(place__in=places, last__gte=from_epoch(since_s)).order_by("-id")
     found = {place.pk: [] for place in places}
     surface = {place.pk: (None, None) for place in places}
     typed_alone = {place.pk: [] for place in places}
@@ -343,8 +344,8 @@ def _pack(batch, blocks):
 
 def forecasts_of(places, known_at):
     """{place id: its forecasts that hold, the newest first}, of the last weeks."""
-    rows = Forecast.objects.filter(place__in=places, recorded__lte=known_at, last__gte=known_at - timedelta(days=45))
-    rows = rows.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at)).order_by("-issued", "-id")
+    rows = _held_at(Forecast, known_at).filter(place__in=places, last__gte=known_at - timedelta(days=45))
+    rows = rows.order_by("-issued", "-id")
     found = {}
     for row in rows:
         found.setdefault(row.place_id, []).append(row)
@@ -357,7 +358,12 @@ def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=No
     """
     all_sources, (surface_c, surface_s) = sources
     clean, faults = [], []
-    moved = partial(_moved, place, known_at or from_epoch(now_s))
+    known_at, still = known_at or from_epoch(now_s), []
+
+    def moved(start_s, end_s):
+        still.append((start_s, end_s))
+        return _moved(place, known_at, start_s, end_s)
+
     for source in all_sources:
         good, bad = without_faults(source, moved)
         clean.append(good)
@@ -372,21 +378,20 @@ def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=No
         merged = merged.since(float(merged.t_s[i]))
         faults = [f for f in faults if f.end_s >= cut_s]
         apart = tuple(d for d in apart if d.t_s >= cut_s)
-    past = _past_of_gaps(place, long_gaps(merged.t_s), known_at or from_epoch(now_s))
+    past = _past_of_gaps(place, long_gaps(merged.t_s), known_at)
     air = from_readings(merged.t_s, merged.air_c, merged.rh_pct, max(now_s, last or now_s), assumed, coming, past)
-    still = tuple((float(s.t_s[i]), float(s.t_s[j])) for s in all_sources for i, j in still_runs(s))
     is_last = [s.is_logger for s in clean if len(s.t_s) and float(s.t_s[-1]) == last]
     typed = bool(is_last) and not any(is_last)
-    return PlaceAir(place, air, last, apart, tuple(faults), surface_c, surface_s, use, typed, still)
+    return PlaceAir(place, air, last, apart, tuple(faults), surface_c, surface_s, use, typed, tuple(still))
 
 
 def _past_of_gaps(place, gaps, known_at):
     """What was forecast of a place's hours while its log has long gaps (from, to [epoch s]); None without any."""
     if not gaps:
         return None
-    rows = Forecast.objects.filter(place=place, recorded__lte=known_at)
+    rows = _held_at(Forecast, known_at).filter(place=place)
     rows = rows.filter(last__gte=from_epoch(gaps[0][0]), issued__lte=from_epoch(gaps[-1][1]))
-    rows = list(rows.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at)).order_by("-issued", "-id"))
+    rows = list(rows.order_by("-issued", "-id"))
     return _past(rows, [np.array(f.hours, float).T for f in rows]) if rows else None
 
 
@@ -398,9 +403,7 @@ def _moved(place, known_at, start_s, end_s):
     spans = rows.values("place").annotate(k=Max("air_c") - Min("air_c"), pct=Max("rh_pct") - Min("rh_pct"))
     if any(span["k"] >= MOVED_K or span["pct"] >= MOVED_PCT for span in spans):
         return True
-    forecasts = Forecast.objects.filter(last__gte=start, recorded__lte=known_at)
-    forecasts = forecasts.filter(Q(withdrawal=None) | Q(withdrawal__recorded__gt=known_at))
-    for hours in forecasts.values_list("hours", flat=True):
+    for hours in _held_at(Forecast, known_at).filter(last__gte=start).values_list("hours", flat=True):
         air = [air_c for t, air_c, _ in hours if start_s <= t <= end_s]
         if air and max(air) - min(air) >= MOVED_K:
             return True

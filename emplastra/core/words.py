@@ -60,6 +60,10 @@ def kelvin_q(*values: float, digits: int | None = 1) -> str:
     return quantity("difference", *values, digits=digits)
 
 
+TOLD_S = 60.0
+"""Hours are told to the minute [s]: what is less than one apart is told as the same."""
+
+
 def hour_q(t_s: float) -> str:
     """An hour [epoch s], put down in the zone of whoever reads."""
     return f"{OPEN}{_HOUR}|{t_s!r}{_CLOSE}"

@@ -9,7 +9,6 @@ from emplastra.core.surface.clocks import DRIED
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.names import Runs, Status, StepKind
 from emplastra.core.surface.steps import STEPS
-from emplastra.core.words import hour_q
 from emplastra.shared.links import Go
 from emplastra.shared.times import span
 from emplastra.state.selectors import ZoneState
@@ -50,13 +49,7 @@ class Spoken(ZoneState):
         """The act's sentence, with why not now if the gate is shut: the judgement that the air band shows."""
         if not self.act.gated or self.gate is None or self.gate.is_open:
             return self.act.parts
-        return [*self.act.parts, (f" Not now: {breach_words(self.gate, self.surface.t_s)}.", False)]
-
-
-def breach_words(gate, t_s):
-    """What a gate breaks first, with its hour where that is still to come."""
-    breach = gate.breaches[0]
-    return f"{breach.sentence} at {hour_q(breach.t_s)}" if breach.t_s > t_s + 60 else breach.sentence
+        return [*self.act.parts, (f" Not now: {self.gate.breaches[0].seen_from(self.surface.t_s)}.", False)]
 
 
 def log_page(zone, kind, step=""):

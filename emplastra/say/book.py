@@ -8,7 +8,7 @@ from emplastra.core.working import Basis
 from emplastra.state import book
 from emplastra.state.selectors import plan_at, surface_now
 
-from .acts import Spoken, bench_order, breach_words, fill_acts, keep_place_in_order
+from .acts import Spoken, bench_order, fill_acts, keep_place_in_order
 from .hours import moment as moment_of
 from .metal import metal_of
 
@@ -106,7 +106,7 @@ def _verdict(row, moment):
     if row.gate.is_open:
         return "Fit to coat", f"{what}, {row.zone.name}, {metal.fit}", True
     later = f"; fit {metal.fit}" if metal.ahead.fit and metal.ahead.fit[0][0] > row.surface.t_s else ""
-    return "Do not coat", f"{what}: {breach_words(row.gate, row.surface.t_s)}{later}", False
+    return "Do not coat", f"{what}: {row.gate.breaches[0].seen_from(row.surface.t_s)}{later}", False
 
 
 def book_of(request, zone=None, more=()):

@@ -34,7 +34,7 @@ def metal_of(state):
     now_c = metal_at(each, tau, now_s)
     out = each.place is not None and each.place.name in facts.outdoors.places
     nights = facts.outdoors.nights(now_s, now_s + AHEAD_S) if out else ()
-    ahead = outlook(each.where.window(now_s, now_s + AHEAD_S), tau, now_c, limits, nights)
+    ahead = outlook(each.where.air(now_s, now_s + AHEAD_S), tau, now_c, limits, nights)
     return ZoneMetal(
         state,
         tau / 60,

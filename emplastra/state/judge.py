@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.air.dewpoint import Gate
 from emplastra.core.rules.coat import CoatCase, PotTimes, looked_at, verdicts
 from emplastra.core.surface.clocks import thicker
 from emplastra.core.surface.fit import Fit, Typed, fit_of
@@ -55,7 +54,7 @@ def _case(coat, each, facts):
     """A coat on a zone with all that it is judged by."""
     film, solids = film_of_coat(coat)
     events = [e for e in each.events if e.ended_s <= coat.began_s and e.entry != coat.entry]
-    fit = _fit(coat, each, facts) if coat.sheet else Fit(Gate(()))
+    fit = _fit(coat, each, facts) if coat.sheet else Fit()
     return CoatCase(
         coat.product,
         coat.sheet,

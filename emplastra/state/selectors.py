@@ -186,5 +186,5 @@ def metal_at(each, tau, t_s):
         begin, start_c = measured[-1]
     if begin >= t_s:
         return start_c if start_c is not None else each.where.at(t_s).air_c
-    cut = each.where.window(begin, t_s)
+    cut = each.where.air(begin, t_s)
     return float(lag.follow(cut.t_s, cut.air_c, tau, start_c)[-1])

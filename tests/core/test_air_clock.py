@@ -293,9 +293,9 @@ class AirTests(SimpleTestCase):
         for since in (40, 48.5, 70):
             a, b = (clock.crossing(way, closes, since * H).t_s for way in (slow, step))
             self.assertAlmostEqual(a, b, delta=1.0)
-        cut = slow.window(48 * H, 60 * H, "warm")
+        cut = slow.air(48 * H, 60 * H, "warm")
         self.assertEqual((cut.t_s[0], cut.t_s[-1], cut.air_c[0], cut.air_c[-1]), (48 * H, 60 * H, 5, 18))
-        self.assertAlmostEqual(cut.metal_c[-1], 18 - 13 * math.exp(-11 / 2), places=6)
+        self.assertAlmostEqual(slow.at(60 * H, "warm").metal_c, 18 - 13 * math.exp(-11 / 2), places=6)
         warm = air.journey([(0, shed, "shed"), (48 * H, shed, "shed", 30.0)], 7200.0)
         at_49 = 5 + 25 * math.exp(-0.5)
         self.assertAlmostEqual(warm.at(51 * H, "warm").metal_c, 18 + (at_49 - 18) * math.exp(-1), places=3)

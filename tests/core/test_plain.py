@@ -2,6 +2,7 @@
 
 import copy
 import math
+from dataclasses import replace
 
 import numpy as np
 from django.test import SimpleTestCase
@@ -64,8 +65,6 @@ def told(case):
 
 
 def _alone(surface):
-    from dataclasses import replace
-
     return [replace(surface, patches=(replace(p, share=1.0),), clock_maker=None) for p in surface.patches]
 
 

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from ..words import celsius_q, kelvin_q
+from ..words import TOLD_S, celsius_q, hour_q, kelvin_q
 from ..working import Basis, Given, Line, Working
 
 SONNTAG_A = 17.62
@@ -111,6 +111,10 @@ class Breach:
             return f"{self.what} {self.value:.1f} %, {side} {self.limit:g} %"
         put = celsius_q if self.unit == "°C" else kelvin_q
         return f"{self.what} {put(self.value, digits=1)}, {side} {put(self.limit, digits=None)}"
+
+    def seen_from(self, t_s: float) -> str:
+        """The breach in words, with its hour where it comes after that moment [epoch s]."""
+        return f"{self.sentence} at {hour_q(self.t_s)}" if self.t_s >= t_s + TOLD_S else self.sentence
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ a section of its place's air; after a move the metal brings its own temperature 
 """
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -22,8 +22,6 @@ DAY_S = 86400.0
 BASES = (Basis.MEASURED, Basis.ESTIMATED, Basis.FORECAST, Basis.ASSUMED)
 """Order of the basis codes in `Air.basis`."""
 MEASURED, ESTIMATED, FORECAST, ASSUMED = range(4)
-TAIL_WAYS = ("cold", "warm", "damp")
-"""How what nobody knows yet is taken: for what must have passed, for what must not be exceeded, for bare metal."""
 WARM_UP = 12.0
 """How many time constants before a stretch a section is started at air: what is left is under 1e-5 of it."""
 _KEPT_CUTS = 48
@@ -87,8 +85,9 @@ class Air:
     """Knots of time [epoch s], air [°C] and dew point [°C]; basis code of each stretch between.
 
     Two knots at one moment are a step. `spread_k`: ± of each knot where it is forecast, None if
-    nowhere. first_s, last_s: the first and last reading (None: the first and last knot). tails: by way of
-    TAIL_WAYS, the same air from where nothing is known on, all beginning at one moment; empty if it is taken as it is.
+    nowhere. first_s, last_s: the first and last reading (None: the first and last knot). tails: the
+    same air from where nothing is known on, as "cold" for what must have passed, "warm" for what must not be exceeded,
+    "damp" for bare metal, all beginning at one moment; empty if it is taken as it is.
     """
 
     t_s: np.ndarray
@@ -272,20 +271,18 @@ class Section:
     def _make(self, start_s: float, end_s: float) -> Cut:
         if self.tau_s <= 0:
             return self.air.slice(start_s, end_s, self.way)
-        lead, start_c = self._lead(start_s, end_s)
-        metal = follow(lead.t_s, lead.air_c, self.tau_s, start_c)
-        t_s, metal, owner = refine(lead.t_s, lead.air_c, metal, self.tau_s)
-        air, dew = (on_pieces(t_s, owner, lead.t_s, x) for x in (lead.air_c, lead.dew_c))
-        basis = np.where(lead.basis == MEASURED, ESTIMATED, lead.basis)[owner[:-1]]
+        met = behind(*self._lead(start_s, end_s), self.tau_s)
+        t_s = met.t_s
         if t_s[0] >= start_s:
-            return Cut(t_s, metal, air, dew, basis)
+            return met
         i = int(t_s.searchsorted(start_s, side="right"))
         share = (start_s - t_s[i - 1]) / (t_s[i] - t_s[i - 1])
 
         def clip(x: np.ndarray) -> np.ndarray:
             return np.concatenate([[x[i - 1] + share * (x[i] - x[i - 1])], x[i:]])
 
-        return Cut(np.concatenate([[start_s], t_s[i:]]), clip(metal), clip(air), clip(dew), basis[i - 1 :])
+        metal, air, dew = (clip(x) for x in (met.metal_c, met.air_c, met.dew_c))
+        return Cut(np.concatenate([[start_s], t_s[i:]]), metal, air, dew, met.basis[i - 1 :])
 
     def metal_at(self, t_s: float, way: str = "") -> float:
         """Temperature of the metal [°C] at a moment [epoch s], what nobody knows taken in a way; kept."""
@@ -307,6 +304,16 @@ class Section:
             return self.start[1] if self.start else self.air.at(t_s).air_c
         lead, start_c = self._lead(t_s, t_s)
         return float(follow(lead.t_s, lead.air_c, self.tau_s, start_c)[-1])
+
+
+def behind(air: Cut, start_c: float | None, tau_s: float) -> Cut:
+    """A stretch of air with the metal that follows it by a lag [s], refined while it settles; what was measured of the
+    air is an estimate of the metal. start_c: the metal as it begins [°C], None: as warm as the air.
+    """
+    metal = follow(air.t_s, air.air_c, tau_s, start_c)
+    t_s, metal, owner = refine(air.t_s, air.air_c, metal, tau_s)
+    air_c, dew_c = (on_pieces(t_s, owner, air.t_s, x) for x in (air.air_c, air.dew_c))
+    return Cut(t_s, metal, air_c, dew_c, np.where(air.basis == MEASURED, ESTIMATED, air.basis)[owner[:-1]])
 
 
 def on_pieces(t_s: np.ndarray, owner: np.ndarray, knots: np.ndarray, values: np.ndarray) -> np.ndarray:
@@ -413,28 +420,14 @@ class Journey:
             self.leanings[sign] = found
         return found
 
-    def window(self, start_s: float, end_s: float, way: str = "") -> Cut:
-        """The air and the metal met from start to end [epoch s], knot by knot, what nobody knows taken in a way."""
-        return joined([self._piece(stay.section, a, b, way) for stay, a, b in self._met(start_s, end_s)])
-
     def air(self, start_s: float, end_s: float, way: str = "") -> Cut:
-        """As `window` from start to end [epoch s], its metal taken to be as warm as the air: faster."""
-        return joined([stay.air.slice(a, b, way) for stay, a, b in self._met(start_s, end_s)])
-
-    def _met(self, start_s: float, end_s: float) -> Iterator[tuple[Stay, float, float]]:
-        """(stay, from, to [epoch s]) of each that reaches into a stretch."""
+        """The air met from start to end [epoch s], knot by knot, what nobody knows taken in a way; metal as warm."""
+        pieces = []
         for stay in self.stays:
             a, b = max(start_s, stay.start_s), min(end_s, stay.end_s)
             if b > a or (a == b == start_s == end_s):
-                yield stay, a, b
-
-    @staticmethod
-    def _piece(section: Section, start_s: float, end_s: float, way: str) -> Cut:
-        if section.tau_s <= 0:
-            return section.air.slice(start_s, end_s, way)
-        return Section(section.air, section.tau_s, (start_s, section.metal_at(start_s, way)), end_s, way).between(
-            start_s, end_s
-        )
+                pieces.append(stay.air.slice(a, b, way))
+        return joined(pieces)
 
 
 def journey(moves: Sequence[tuple], tau_s: float = 0.0) -> Journey:

@@ -11,9 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from .dewpoint import Limits, rh_pct
-from .journey import Cut, on_pieces
-from .lag import follow, refine
-from .sun import NIGHT_K, Span
+from .journey import Cut, behind
+from .sun import Span, under_the_sky
 
 STEP_S = 0.001
 """What looks like a jump takes this long [s]."""
@@ -54,15 +53,13 @@ def spans(t_s: np.ndarray, margin: np.ndarray) -> tuple[Span, ...]:
     return tuple(found)
 
 
-def _under_the_sky(
-    t: np.ndarray, air: np.ndarray, dew: np.ndarray, metal: np.ndarray, span: Span
-) -> tuple[np.ndarray, ...]:
+def _at_night(t: np.ndarray, air: np.ndarray, dew: np.ndarray, metal: np.ndarray, span: Span) -> tuple[np.ndarray, ...]:
     """Times, air, dew point and metal, the metal as cold as a night sky makes it in a span; it steps at both ends."""
     edges = np.array([span[0], span[0] + STEP_S, span[1], span[1] + STEP_S])
     times = np.union1d(t, edges[(edges > t[0]) & (edges < t[-1])])
     air, dew, metal = (np.interp(times, t, x) for x in (air, dew, metal))
     dark = (times > span[0]) & (times <= span[1])
-    return times, air, dew, np.where(dark, np.minimum(metal, air - NIGHT_K), metal)
+    return times, air, dew, under_the_sky(metal, air, dark)
 
 
 def outlook(cut: Cut, tau_s: float, metal_c: float, limits: Limits, nights: Sequence[Span] = ()) -> Outlook:
@@ -70,11 +67,10 @@ def outlook(cut: Cut, tau_s: float, metal_c: float, limits: Limits, nights: Sequ
 
     nights: spans [epoch s] in which it lies under a night sky.
     """
-    metal = follow(cut.t_s, cut.air_c, tau_s, metal_c)
-    t, metal, owner = refine(cut.t_s, cut.air_c, metal, tau_s)
-    air, dew = (on_pieces(t, owner, cut.t_s, x) for x in (cut.air_c, cut.dew_c))
+    met = behind(cut, metal_c, tau_s)
+    t, air, dew, metal = met.t_s, met.air_c, met.dew_c, met.metal_c
     for span in nights:
-        t, air, dew, metal = _under_the_sky(t, air, dew, metal, span)
+        t, air, dew, metal = _at_night(t, air, dew, metal, span)
     low = limits.surface_c[0]
     warm = metal - low if low is not None else np.zeros_like(t)
     margins = [metal - dew - limits.spread_k]

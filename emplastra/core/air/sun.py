@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta, tzinfo
 from functools import lru_cache
 
+import numpy as np
 from astral import Observer, sun
 
 Span = tuple[float, float]
@@ -14,6 +15,11 @@ ASSUMED_NIGHT_H = (18, 8)
 """The same by the clock where nobody told where the workshop stands [h]. Ours, no source."""
 NIGHT_K = 4.0
 """Unmeasured metal under a night sky is taken to be this much colder than the air [K]. Ours, no source."""
+
+
+def under_the_sky(metal_c: np.ndarray, air_c: np.ndarray, dark: np.ndarray) -> np.ndarray:
+    """Metal [°C] where it is dark at most as warm as a night sky leaves it in air [°C]."""
+    return np.where(dark, np.minimum(metal_c, air_c - NIGHT_K), metal_c)
 
 
 @dataclass(frozen=True)

@@ -64,7 +64,7 @@ HOW: dict[str, tuple[str, ...]] = {
     StepKind.REPAIR: ("Cut back to where the metal is again at full thickness.", "Cutting shows the next rotten skin: write it down."),
     StepKind.WELD: ("Weld-through primer on the faces of a lap.", "The far side burns too: coat it again while it can be reached."),
     StepKind.CLEAN: ("1 part cleaner to 5 parts water.", "Scrub with a non-woven pad, rinse, blow dry.", "Never with acid."),
-    StepKind.ACID_PREP: ("Spray it on and keep it wet for about 30 minutes.", "Wet it again every 10 minutes, sooner where it dries. Let it dry and its time starts anew.", "Then rinse."),
+    StepKind.ACID_PREP: ("Spray it on and keep it wet for about 30 minutes.", "Wet it again at each prompt, sooner where it dries. Let it dry and its time starts anew.", "Then rinse."),
     StepKind.RINSE: ("Plenty of clean water, also in laps.", "Blow laps and seams dry: they hold water longest."),
     StepKind.DRY: ("Warm and moving air; laps last.",),
     StepKind.CONVERT: ("On tight rust only, brushed in.", "Left 24 to 36 hours before epoxy, in one school."),

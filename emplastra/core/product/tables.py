@@ -33,7 +33,7 @@ class Law(Protocol):
 
     @property
     def tail(self) -> str:
-        """How it takes air that nobody knows yet: a key of journey.TAIL_WAYS."""
+        """How it takes air that nobody knows yet: a key of journey.Air.tails."""
 
     @property
     def needs_air(self) -> bool:

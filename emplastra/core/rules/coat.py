@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from functools import cached_property, partial
 
-from ..air.dewpoint import Breach, Gate
+from ..air.dewpoint import Breach
 from ..air.journey import Journey
 from ..air.sun import NIGHT_K
 from ..product.film import Film, dft_from_wft_um
@@ -14,7 +14,7 @@ from ..surface.clocks import recoat_clock
 from ..surface.fit import Fit
 from ..surface.fold import Clock, Surface, Toward
 from ..surface.names import Status
-from ..words import film_q, hour_q, kelvin_q
+from ..words import TOLD_S, film_q, hour_q, kelvin_q
 from ..working import Basis
 from .registry import Said, Verdict, judge, rule
 
@@ -44,7 +44,7 @@ class CoatCase:
     before: Surface
     where: Journey
     film: Film
-    fit: Fit = field(default_factory=lambda: Fit(Gate(())))
+    fit: Fit = field(default_factory=Fit)
     solids_pct: float = 0.0
     thinner_pct: float = 0.0
     wft_um: float | None = None
@@ -72,10 +72,6 @@ def looked_at(case: CoatCase) -> tuple[str, ...]:
 def verdicts(case: CoatCase, about: str, off: frozenset[str] = frozenset()) -> list[Verdict]:
     """All that is to be said of a coat; without a sheet that is "cannot say", never clean."""
     return judge("coat" if case.sheet else "unknown-coat", case, about, off=off)
-
-
-TOLD_S = 60.0
-"""Hours are told to the minute [s]: what is less than one apart is told as the same."""
 
 
 def _span(seconds: float) -> str:
@@ -161,11 +157,6 @@ def _breach_of(breach: Breach) -> str:
     return {"spread": "dew", "humidity": "dry" if low else "damp"}.get(breach.what, "cold" if low else "hot")
 
 
-def _when(breach: Breach, c: CoatCase) -> str:
-    """The hour of a breach that comes after the begin."""
-    return f" at {hour_q(breach.t_s)}" if breach.t_s >= c.began_s + TOLD_S else ""
-
-
 def _night(breach: Breach, c: CoatCase) -> str:
     if not c.fit.night or breach.what not in {"spread", "surface"}:
         return ""
@@ -177,7 +168,7 @@ def _air(which: str, c: CoatCase) -> Iterator[Said]:
     for breach in c.fit.gate.breaches:
         if _breach_of(breach) == which:
             yield Said(
-                f"Too {word}: {breach.sentence}{_when(breach, c)}.{_night(breach, c)}",
+                f"Too {word}: {breach.seen_from(c.began_s)}.{_night(breach, c)}",
                 {"what": breach.what, "value": round(breach.value, 1), "limit": breach.limit},
             )
 

@@ -101,14 +101,17 @@ class BareTable(OfAir):
         for (low, a), (high, b) in itertools.pairwise(self.hours):
             if rh <= high:
                 share = max(0.0, (rh - low) / (high - low))
-                hours = math.exp((1 - share) * math.log(a) + share * math.log(b))
-                return min(self.longer * hours, self.most_hours)
-        return min(self.longer * self.hours[-1][1], self.most_hours)
+                return self._held(math.exp((1 - share) * math.log(a) + share * math.log(b)))
+        return self._held(self.hours[-1][1])
+
+    def _held(self, hours: float) -> float:
+        """Hours as they hold here: so many times as long, and no longer than the most."""
+        return min(self.longer * hours, self.most_hours)
 
     @property
     def told(self) -> tuple[tuple[float, float], ...]:
         """(RH [%], hours) as they hold here."""
-        return tuple((rh, min(self.longer * hours, self.most_hours)) for rh, hours in self.hours)
+        return tuple((rh, self._held(hours)) for rh, hours in self.hours)
 
     @property
     def wet_hours(self) -> float:

@@ -9,10 +9,9 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..air.dewpoint import Breach, Gate, Limits, dew_point_c, gate
-from ..air.journey import MEASURED, Cut, Journey, joined, on_pieces
-from ..air.lag import follow, refine
+from ..air.journey import MEASURED, Cut, Journey, behind, joined
 from ..air.outlook import STEP_S
-from ..air.sun import NIGHT_K, Outdoors
+from ..air.sun import Outdoors, under_the_sky
 from ..product.kinds import ProductKind
 from ..product.sheet import Sheet
 from ..working import Basis
@@ -42,7 +41,7 @@ class Fit:
     at the begin rests on; night: part of it lies under a night sky; sun: part of it by day, its heat not judged.
     """
 
-    gate: Gate
+    gate: Gate = field(default_factory=lambda: Gate(()))
     later: Gate = field(default_factory=lambda: Gate(()))
     flash_s: float | None = None
     hard_s: float | None = None
@@ -113,7 +112,7 @@ class _Met:
         typed: Typed,
     ) -> None:
         self.where, self.tau_s, self.began_s, self.end_s = where, tau_s, began_s, end_s
-        self.outdoors, self.typed = outdoors, typed
+        self.typed = typed
         self.metal_c = metal_c if typed.surface_c is None else typed.surface_c
         self.night = self.sun = False
         self.out = [stay for stay in where.stays if stay.place in outdoors.places and stay.end_s > began_s]
@@ -148,12 +147,9 @@ class _Met:
         """Times [epoch s], air, dew point and metal [°C] from the begin of the coat to its end; steps a millisecond
         long, so that they can be read between.
         """
-        cut = self._air(way, self.end_s)
-        metal = follow(cut.t_s, cut.air_c, self.tau_s, self.metal_c)
-        t, metal, owner = refine(cut.t_s, cut.air_c, metal, self.tau_s)
-        air, dew = (on_pieces(t, owner, cut.t_s, x) for x in (cut.air_c, cut.dew_c))
-        apart = t + np.concatenate([[0.0], np.where(np.diff(t) <= 0, STEP_S, 0.0)])
-        return apart, air, dew, metal
+        met = behind(self._air(way, self.end_s), self.metal_c, self.tau_s)
+        apart = met.t_s + np.concatenate([[0.0], np.where(np.diff(met.t_s) <= 0, STEP_S, 0.0)])
+        return apart, met.air_c, met.dew_c, met.metal_c
 
     def _air(self, way: str, end_s: float) -> Cut:
         """The air from the begin on: where it was not measured, for an hour as it was typed."""
@@ -174,7 +170,7 @@ class _Met:
         for a, b in self.nights:
             dark |= (t >= a) & (t <= b)
         cold, day = out & dark, bool((out & ~dark).any())
-        metal[cold] = np.minimum(metal[cold], air[cold] - NIGHT_K)
+        metal[:] = under_the_sky(metal, air, cold)
         self.night |= bool(cold.any())
         self.sun |= day
         return day
