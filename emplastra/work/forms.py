@@ -93,7 +93,7 @@ class StepsForm(WorkshopForm):
         return {
             "coats": forms.IntegerField(label="Coats", min_value=1, max_value=20, initial=step.coats),
             "dft_um": QuantityField("film", 1, 10000, label="Dry film a coat", initial=step.dft_um),
-            "least": forms.BooleanField(label="No spot thinner", required=False, initial=step.least),
+            "least": forms.BooleanField(label="As a minimum", required=False, initial=step.least),
             "sanded_um": QuantityField("film", 0, 10000, label="Blocking takes", initial=step.sanded_um),
             "method": forms.ChoiceField(label="Method", choices=METHODS, initial=step.method),
             "thinner_pct": QuantityField("percent", 0, 100, label="Thinner", initial=step.thinner_pct),
