@@ -305,6 +305,13 @@ class AirTests(SimpleTestCase):
         shed = series.from_readings([0, 62 * H], [4, 4], [85, 85], 63 * H, series.Assumption(18, 55))
         self.assertEqual((shed.at(31 * H).air_c, shed.at(31 * H).basis), (4.0, Basis.ASSUMED))
 
+    def test_a_lag_makes_an_estimate_of_what_was_measured_and_leaves_the_rest(self):
+        for basis, told in ((Basis.MEASURED, "estimated"), (Basis.FORECAST, "forecast"), (Basis.ASSUMED, "assumed")):
+            for tau_s, name in ((0.0, basis.value), (1800.0, told)):
+                where = air.journey([(0.0, air.steady(20, 50, -99 * H, 99 * H, basis), "shop")], tau_s)
+                with self.subTest(basis.value, tau_s=tau_s):
+                    self.assertAlmostEqual(getattr(clock.crossing(where, SHEET, 0).shares, name), 1.0)
+
     def test_a_surface_measured_as_the_piece_moves_is_kept_in_either_order(self):
         """From 20 °C into 5 °C, measured at 12: 12 as it comes, 5 + 7/e a time constant later."""
         warm, cold = air.steady(20, 50, -99 * H, 99 * H), air.steady(5, 50, -99 * H, 99 * H)
