@@ -143,10 +143,7 @@ def complexity(function):
 _SIDE_BY_SIDE = "the figures of a page or a value side by side: nothing hangs on what went before"
 _IN_TURN = "one question after another, in the order in which they outrank each other"
 _MENDING = "one decision, whether what is kept may be mended, and how far back"
-_JUDGE = "goes when one judge answers for all pages"
 REASONS = {
-    "state.judging.metal_of": _JUDGE,
-    "state.judging._under": _JUDGE,
     "state.faces._sealer": _IN_TURN,
     "say.acts._own_act": _IN_TURN,
     "say.window.window_view": _IN_TURN,

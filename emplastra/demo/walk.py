@@ -67,6 +67,13 @@ def _became(user, zones):
         surveying.say_of(finding, user, "answered", step=steps["strip"])
     surveying.say_of(held["found", "hides", "lower-edge"], user, "verified", note="bright, no pits below the step")
     surveying.say_of(held["found", "drain", "1"], user, "answered", step=steps["strip"])
+    for name, topic, kind in (
+        ("Frame, left, inside", "wax", "clean"),
+        ("Locker back, lower lip", "uncovered", "strip"),
+    ):
+        steps_there = {s["kind"]: s["id"] for s in zones[name].build_ups.first().steps}
+        found = surveying.held(zones[name])["found", topic, ""]
+        surveying.say_of(found, user, "answered", step=steps_there[kind])
     surveying.say_of(
         held["found", "seams", ""],
         user,

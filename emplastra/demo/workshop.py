@@ -9,6 +9,7 @@ from emplastra.accounts.models import Role, User, Workshop
 from emplastra.climate.models import Place
 from emplastra.climate.services import import_forecast, import_log
 from emplastra.core.piece.job_map import Cells
+from emplastra.jobs.judging import choose_school
 from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, adopt_system
 from emplastra.logbook.models import Kind
@@ -68,6 +69,8 @@ def load():
         for name, kind in (("Shop", "shop"), ("Booth", "booth"), ("Yard", "yard"), ("Trailer", "transit"))
     }
     systems = load_materials()
+    choose_school("solder", "stays")
+    choose_school("converter", "waits")
     zones = _zones(user, systems)
     teller = Teller(user)
     for zone in zones.values():

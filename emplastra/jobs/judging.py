@@ -1,49 +1,113 @@
-"""Accepting verdicts, and choosing schools."""
+"""Accepting verdicts, making rules quiet for a job, and choosing schools."""
 
-from emplastra.core.rules.registry import SCHOOLS, default_schools
+from django.db.models import Q
+
+from emplastra.core.rules.facts import holds
+from emplastra.core.rules.registry import REGISTRY, SCHOOLS, Aspect, default_schools
 from emplastra.shared.services import Refused, writes
 
-from .models import Acceptance, School
+from .models import Acceptance, Quiet, School
+
+OUT_OF_PLAN = "out of plan"
+"""The subject of an act that is in no plan, until it is an entry."""
 
 
 @writes
-def accept(zone, user, found, key, reason):
-    """Accept the verdict of this key among those found; it holds while its key does.
+def accept(zone, user, ruling, key, reason):
+    """Accept the verdict of this key in a ruling, with the facts that its rule read; it holds while they do.
 
-    Raises Refused if it is not among them any more, or without a reason.
+    Raises Refused if it is not there any more, or without a reason.
     """
-    verdict = next((v for v in found if v.key == key), None)
+    verdict = next((v for v in ruling.verdicts if v.key == key), None)
     if verdict is None:
         raise Refused("its facts have changed: look again")
     if not reason.strip():
         raise Refused("write why it is accepted, for example: agreed with the owner", "reason")
+    return _accept(zone, user, verdict, verdict.subject, reason)
+
+
+@writes
+def did_anyway(zone, user, ruling, entry, reason):
+    """Accept all that stops or warns of an act that is logged (its entry's id) all the same, with one reason."""
+    for verdict in ruling.verdicts:
+        if verdict.severity != "advises":
+            subject = verdict.subject if verdict.subject != OUT_OF_PLAN else f"entry {entry}"
+            _accept(zone, user, verdict, subject, reason)
+
+
+def _accept(zone, user, verdict, subject, reason):
     return Acceptance.objects.create(
         zone=zone,
         rule=verdict.rule,
-        key=verdict.key,
+        key=verdict.key[:160],
+        subject=subject[:80],
+        facts=[[fact.name, fact.value, fact.worse, fact.step] for fact in verdict.read],
         sentence=verdict.sentence[:400],
         reason=reason.strip()[:200],
         who=user,
     )
 
 
-def accepted_in(zones):
-    """{(zone id, key): Acceptance} of zones, the newest of each; one query."""
-    rows = Acceptance.objects.filter(zone__in=[zone.pk for zone in zones]).select_related("who").order_by("id")
-    return {(row.zone_id, row.key): row for row in rows}
+def accepted_in(ids):
+    """{zone id: its Acceptances, the newest first} of zones by their ids; one query."""
+    found = {}
+    for row in Acceptance.objects.filter(zone__in=ids).select_related("who").order_by("-id"):
+        found.setdefault(row.zone_id, []).append(row)
+    return found
+
+
+OF_THE_FACE = frozenset({Aspect.METAL, Aspect.FINDINGS, Aspect.SAFETY})
+"""Aspects whose verdicts are about what was found, whatever is done next: accepted once, for every act."""
+
+
+def acceptance_of(rows, verdict):
+    """The Acceptance among these that holds for a verdict, None if none does."""
+    for row in rows:
+        same = row.facts is not None and row.key == verdict.key[:160]
+        if same and verdict.aspect not in OF_THE_FACE:
+            same = row.subject == verdict.subject[:80]
+        if same and holds(row.read, verdict.read):
+            return row
+    return None
+
+
+@writes
+def make_quiet(job, user, rule, reason, quiet=True):
+    """Make a rule quiet for a job, or let it speak again. Raises Refused for harm, for a stop, without a reason."""
+    found = REGISTRY.get(rule)
+    if found is None:
+        raise Refused("there is no such rule", "rule")
+    if quiet and found.harm:
+        raise Refused("somebody may be hurt: this is never made quiet", "rule")
+    if quiet and not reason.strip():
+        raise Refused("write why it is quiet for this job", "reason")
+    return Quiet.objects.create(job=job, rule=rule, quiet=quiet, reason=reason.strip()[:200], who=user)
+
+
+def quiet_in(jobs):
+    """{job id: {rule: Quiet}} of rules that are quiet for jobs; one query."""
+    found = {job.pk: {} for job in jobs}
+    for row in Quiet.objects.filter(job__in=list(found)).select_related("who").order_by("id"):
+        found[row.job_id][row.rule] = row
+    return {pk: {rule: row for rule, row in rows.items() if row.quiet} for pk, rows in found.items()}
+
+
+def is_quiet(quiet, verdict):
+    """True if a verdict is of a rule that is quiet here; what stops, and harm, always speaks."""
+    return verdict.rule in quiet and verdict.severity != "stops" and not verdict.harm
 
 
 def schools_of(jobs):
     """{job id: {question: answer}} of jobs: its own, else the workshop's, else the first of each; one query."""
     held = default_schools()
-    rows = list(School.objects.filter(job=None)) + list(School.objects.filter(job__in=[job.pk for job in jobs]))
+    ids = [job.pk for job in jobs]
     own = {}
-    for row in rows:
+    for row in School.objects.filter(Q(job=None) | Q(job__in=ids)):
         if row.job_id is None:
             held[row.question] = row.answer
         else:
             own.setdefault(row.job_id, {})[row.question] = row.answer
-    return {job.pk: {**held, **own.get(job.pk, {})} for job in jobs}
+    return {pk: {**held, **own.get(pk, {})} for pk in ids}
 
 
 def choose_school(question, answer, job=None):

@@ -26,6 +26,8 @@ BLANK_STEP = {
     "left_out": "",
     "note": "",
     "least": False,
+    "way": "",
+    "on": "",
 }
 
 

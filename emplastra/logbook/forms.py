@@ -41,6 +41,12 @@ class LogForm(WorkshopForm):
     ended = LocalTimeField(label="Ended")
     share = QuantityField("percent", 0.1, 100, label="Share covered", initial=100.0)
     note = forms.CharField(label="Note", required=False, max_length=400)
+    anyway = forms.CharField(
+        label="Did it anyway, because …",
+        required=False,
+        max_length=200,
+        help_text="If the rules speak against it: kept beside what they say.",
+    )
     confirm_old = forms.BooleanField(label="Yes, this was over 12 hours ago", required=False)
     reason = forms.CharField(label="Why is it corrected?", max_length=200)
     seen = forms.IntegerField(widget=forms.HiddenInput, required=False)
@@ -49,14 +55,18 @@ class LogForm(WorkshopForm):
     def __init__(self, *args, zone, steps=(), correcting=False, **kwargs):
         super().__init__(*args, **kwargs)
         self.zone, self.correcting = zone, correcting
-        if not correcting:
+        if correcting:
+            del self.fields["anyway"]
+        else:
             del self.fields["reason"]
         mine = [
             ("", "Not in the plan"),
             *[(s.id, f"{i}. {STEPS[s.kind].name}" + (f", {s.product}" if s.product else "")) for i, s in steps],
         ]
         self.fields["step"] = forms.ChoiceField(label="Step of the plan", choices=mine, required=False)
-        self.order_fields(["token", "reason", *self.order, "step", "began", "ended", "share", "note", "confirm_old"])
+        self.order_fields(
+            ["token", "reason", *self.order, "step", "began", "ended", "share", "note", "anyway", "confirm_old"]
+        )
 
     def clean(self):
         data = super().clean()

@@ -4,7 +4,7 @@ from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.http import Http404, HttpResponseRedirect
-from django.shortcuts import render
+from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
@@ -13,7 +13,7 @@ from emplastra.core.product.abrasives import GRADES
 from emplastra.core.rules import stack as stack_rules
 from emplastra.core.rules import strip
 from emplastra.core.rules.fixes import FIXES, steps_before
-from emplastra.core.rules.registry import COMMON, REGISTRY, SCHOOLS, SEVERITIES, default_schools
+from emplastra.core.rules.registry import COMMON, REGISTRY, SCHOOLS, SEVERITIES, Aspect, default_schools
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import DEFER, RAISED
 from emplastra.jobs import estimates
@@ -23,26 +23,16 @@ from emplastra.jobs.models import Job, MapPlace, School
 from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
+from emplastra.shared.task_views import task_or_404
 from emplastra.shared.views import one_tap
-from emplastra.state.coats import judged_coats
-from emplastra.state.judging import judged, stack_of
+from emplastra.state.known import known
+from emplastra.state.ruling import metal_of
+from emplastra.state.stack import stack_of
 from emplastra.work.views import zone_or_404
 
-LOOKS_AT = {
-    "zone": "The metal of a zone",
-    "pair": "What comes over what",
-    "layer": "Layers of a plan",
-    "stack": "The stack as a whole",
-    "strip": "Ways to strip",
-    "access": "Access",
-    "ring": "Access that waits for itself",
-}
-COATS = {"coat": "Coats that were put on", "unknown-coat": "Coats without a data sheet"}
+from . import looking
+
 SHOWN = 30
-MOST_ROWS = 200
-"""Rows that are asked for at once."""
-ON_BENCH = ("bare-overdue",)
-"""Rules that say what a clock of Bench says."""
 
 
 def _job(values):
@@ -51,23 +41,22 @@ def _job(values):
 
 
 def rules(request):
-    """Every rule with what it says of open work; the schools of the workshop or of a job."""
-    book = book_of(request)
-    job = _job(request.GET)
-    states = [s for s in book.states() if job is None or s.zone.job_id == job.pk]
-    said = {}
-    for each in judged(states):
-        for verdict in each.open:
-            said.setdefault(verdict.rule, []).append((each.zone, verdict))
+    """Every rule with what it says of open work, now and planned; the schools and what is quiet."""
+    book, job = book_of(request), _job(request.GET)
+    said, missing = {}, {}
+    for state in (s for s in book.states() if job is None or s.zone.job_id == job.pk):
+        for zone, ruled in _of_zone(book, state):
+            _note(said, missing, zone, ruled)
     held = services.schools_of([job])[job.pk] if job else _workshop_schools()
     own = set(School.objects.filter(job=job).values_list("question", flat=True))
     schools = [(q, words, answers.items(), held[q], q in own) for q, (words, answers) in SCHOOLS.items()]
     context = {
-        "groups": _groups(LOOKS_AT, said),
+        "groups": _groups(said),
         "schools": schools,
         "job": job,
         "jobs": Job.objects.filter(removed=False, filing="open"),
-        "not_judged": said.get("not-judged", []),
+        "quiet": [(REGISTRY[rule].title, row) for rule, row in services.quiet_in([job])[job.pk].items()] if job else (),
+        "not_judged": sorted(missing.items(), key=lambda row: -len(row[1])),
         "common": COMMON,
         "count": sum(map(len, said.values())),
         "shown": SHOWN,
@@ -75,26 +64,53 @@ def rules(request):
     return render(request, "metal/rules.html", context)
 
 
-def _groups(kinds, said):
-    """[(name, [(rule, what it says)])]: those that speak first. kinds: {what they look at: its name}."""
+def _of_zone(book, state):
+    """(zone, Ruled) of what comes next on a zone and of what is planned after it."""
+    if state.ruled is not None:
+        yield state.zone, state.ruled
+    for _, ruled in book.rulings.plan(state):
+        if state.ruled is None or ruled.act.subject != state.ruled.act.subject:
+            yield state.zone, ruled
+
+
+def _note(said, missing, zone, ruled):
+    """Enter what is said of an act under its rules, each sentence once a zone; and what is missing."""
+    for verdict in ruled.open:
+        rows = said.setdefault(verdict.rule, {})
+        rows.setdefault((zone.pk, verdict.sentence), (zone, verdict))
+    for _, why in ruled.missing:
+        missing.setdefault(why, set()).add(zone)
+
+
+def _groups(said):
+    """[(aspect, [(rule, what it says)])]: rules that speak first."""
     groups = []
-    for key, name in kinds.items():
-        rows = [(rule, said.get(rule.id, [])) for rule in REGISTRY.values() if rule.looks_at == key]
+    for aspect in Aspect:
+        rows = [(rule, list(said.get(rule.id, {}).values())) for rule in REGISTRY.values() if rule.aspect == aspect]
         rows.sort(key=lambda row: (-len(row[1]), SEVERITIES.index(row[0].severity), row[0].title))
-        groups.append((name, rows))
+        groups.append((aspect.value, rows))
     return groups
 
 
-def coat_rules(request):
-    """What the rules say of the coats on open work: a fragment, since it looks back over all their air."""
-    job = _job(request.GET)
-    zones = [s.zone for s in book_of(request).states() if job is None or s.zone.job_id == job.pk]
-    accepted, said = services.accepted_in(zones), {}
-    for zone, _, found in judged_coats(zones):
-        for verdict in found:
-            if (zone.pk, verdict.key) not in accepted:
-                said.setdefault(verdict.rule, []).append((zone, verdict))
-    return render(request, "metal/rule_groups.html", {"groups": _groups(COATS, said)})
+@require_POST
+def look_at_coats(request):
+    """Begin to look back over the coats on open work."""
+    job = _job(request.POST)
+    url = reverse("metal:rules") + (f"?job={job.pk}" if job else "")
+
+    def carry_out():
+        return looking.look(request.user, job).get_absolute_url()
+
+    told = {"job": job.pk if job else None}
+    done = one_tap(request, "look at coats", told, carry_out, job or "Rules", "Looking at them.", scope="coats")
+    return HttpResponseRedirect(done or url)
+
+
+def coat_rules(request, pk):
+    """What the rules say of coats: how far it is, then what was found."""
+    task = task_or_404(request, pk, kind="coats")
+    said = task.result["said"] if task.state == task.State.DONE else {}
+    return render(request, "metal/coat_rules.html", {"task": task, "groups": looking.groups_of(said)})
 
 
 def _workshop_schools():
@@ -118,89 +134,89 @@ def choose_school(request):
 
 
 def one_zone(request, pk):
-    """A zone, its state, and what the rules say of it."""
+    """A zone and its state."""
     zone = zone_or_404(pk)
-    state = book_of(request, zone).state(zone)
-    return zone, state, judged([state])[0]
+    return zone, book_of(request, zone).state(zone)
 
 
-def verdicts(request, pk):
-    """What the rules say of a zone: a fragment for other pages."""
-    zone, state, each = one_zone(request, pk)
-    return render(request, "metal/verdicts.html", verdict_context(zone, state, each))
-
-
-def stops(request):
-    """What the rules stop on the zones of a list: a fragment that goes into their rows."""
-    book = book_of(request)
-    ids = [pk for pk in asked.ids(request.GET, "zones") if pk in book.open_ids][:MOST_ROWS]
-    return render(
-        request, "metal/stops.html", {"rows": [(each.zone, _stop(each.open)) for each in judged(book.states(ids))]}
-    )
-
-
-def _stop(found):
-    """The first thing that stops the work, but for what Bench says by its clock; "" if nothing does."""
-    return next((v.sentence for v in found if v.severity == "stops" and v.rule not in ON_BENCH), "")
-
-
-def verdict_context(zone, state, each):
-    """What the fragment of verdicts needs."""
+def verdict_context(zone, state):
+    """What the ruling of a zone's next act needs on a page."""
     plan = state.facts.build_up
-    return {
-        "zone": zone,
-        "judged": each,
-        "fixes": {k: words for k, (words, _) in FIXES.items()},
-        "plan_number": plan.number if plan else 0,
-    }
+    return {"zone": zone, "state": state, "ruled": state.ruled, "plan_number": plan.number if plan else 0}
 
 
-def raised(each):
-    """The caution owed where a zone (Judged) is worked on from below, "" elsewhere."""
-    below = each.metal.finish == "below" or MapPlace.objects.filter(zone=each.zone, view="under").exists()
-    return RAISED if below else ""
+def raised(state):
+    """The caution owed where a zone is worked on from below, "" elsewhere."""
+    revision = state.facts.revision
+    below = revision is not None and revision.finish_class == "below"
+    return RAISED if below or MapPlace.objects.filter(zone=state.zone, view="under").exists() else ""
 
 
 @require_POST
 def accept(request, pk):
-    """Accept a verdict with a reason."""
-    zone, _, each = one_zone(request, pk)
-    key, url = request.POST.get("key", ""), reverse("metal:strip", args=[pk])
+    """Accept a verdict on what comes next or on a planned act, with a reason."""
+    zone, state = one_zone(request, pk)
+    told = {name: request.POST.get(name, "") for name in ("key", "subject", "reason")}
 
     def carry_out():
-        services.accept(zone, request.user, each.open, key, request.POST.get("reason", ""))
+        rulings = [ruled.ruling for _, ruled in _of_zone(book_of(request), state)]
+        rulings += [ruled.ruling for _, ruled in book_of(request).rulings.plan(state)]
+        named = (told["key"], told["subject"])
+        found = next((r for r in rulings if any((v.key, v.subject) == named for v in r.verdicts)), None)
+        if found is None:
+            raise Refused("its facts have changed: look again")
+        services.accept(zone, request.user, found, told["key"], told["reason"])
+        return _back(request, zone)
+
+    words = "Accepted: it comes back when its facts get worse."
+    done = one_tap(request, "accept", {"zone": pk, **told}, carry_out, zone, words, scope=told["key"])
+    return HttpResponseRedirect(done or _back(request, zone))
+
+
+def _back(request, zone):
+    """The page that asked, if it was one of this zone's; else where the zone stands."""
+    pages = {name: reverse(f"work:{name}", args=[zone.pk]) for name in ("now", "build-up")}
+    return pages.get(request.POST.get("back", ""), pages["now"])
+
+
+@require_POST
+def quiet(request, pk):
+    """Make a rule quiet for a job, or let it speak again."""
+    job = get_object_or_404(Job, pk=pk, removed=False)
+    told = {name: request.POST.get(name, "") for name in ("rule", "reason", "speak")}
+    zone = job.zones.filter(pk=asked.an_id(request.POST, "zone"), removed=False).first()
+    url = reverse("work:now", args=[zone.pk]) if zone else f"{reverse('metal:rules')}?job={job.pk}"
+
+    def carry_out():
+        services.make_quiet(job, request.user, told["rule"], told["reason"], not told["speak"])
         return url
 
-    return _done(
-        request,
-        zone,
-        "accept",
-        carry_out,
-        f"{key}{request.POST.get('reason', '')}",
-        "Accepted: it comes back when its facts change.",
-    )
+    words = "It speaks again." if told["speak"] else "Quiet for this job: Rules lists it."
+    one_tap(request, "quiet", {"job": pk, **told}, carry_out, job, words, scope=told["rule"])
+    return HttpResponseRedirect(url)
 
 
 @require_POST
 def fix(request, pk):
-    """Put a fix's steps before the next one."""
-    zone, state, _ = one_zone(request, pk)
+    """Put a fix's steps before the act that it is for."""
+    zone, state = one_zone(request, pk)
     name, url = request.POST.get("fix", ""), reverse("work:build-up", args=[pk])
+    before = request.POST.get("before", "") or (state.next_step.id if state.next_step else "")
 
     def carry_out():
-        if name not in FIXES or state.next_step is None:
+        if name not in FIXES or not before:
             raise Refused("there is no such fix for it now")
-        steps = steps_before(name, state.facts.steps, state.next_step.id)
+        steps = steps_before(name, state.facts.steps, before)
         if not steps:
             raise Refused("keying comes next in the plan already")
         try:
             based_on = asked.a_count(request.POST, "based_on")
-            jobs.insert_before(zone, request.user, state.next_step.id, steps, based_on)
+            jobs.insert_before(zone, request.user, before, steps, based_on)
         except jobs.StalePlan as stale:
             raise Refused("somebody changed the plan meanwhile: look again") from stale
         return url
 
-    return _done(request, zone, "fix", carry_out, name, "It is in the plan now.")
+    return _done(request, zone, "fix", carry_out, f"{name}{before}", "It is in the plan now.")
 
 
 def _done(request, zone, action, carry_out, what, words):
@@ -210,18 +226,19 @@ def _done(request, zone, action, carry_out, what, words):
 
 def strip_plan(request, pk):
     """Ways to bare a zone, ranked; what the rules say of its metal now."""
-    zone, state, each = one_zone(request, pk)
+    zone, state = one_zone(request, pk)
     schools = services.schools_of([zone.job])[zone.job_id]
     cut = 1.0 if zone.pk in estimates.cut_out(zone.job) else 0.0
-    found = strip.plan(each.metal, state.facts.area_m2, f"zone {zone.pk}", schools, cut_share=cut)
+    metal = metal_of(state, known([zone], {pk: state.facts})[pk])
+    found = strip.plan(metal, state.facts.area_m2, f"zone {zone.pk}", schools, cut_share=cut)
     longest = max(r.hours.total for r in found.ranked)
     step = next((s for s in state.facts.steps if s.kind == StepKind.STRIP), None)
     first = next((r.key for r in found.ranked if not r.stopped), "")
-    chosen = (ways.way_of(step.note) if step else "") or first
+    chosen = ((step.way or ways.way_of(step.note)) if step else "") or first
     log_it = f"{reverse('work:log', args=[pk, 'bared'])}?{urlencode({'how': chosen, 'step': step.id if step else ''})}"
-    rungs = stack_rules.ladder(stack_of(state, {}))
+    rungs = stack_rules.ladder(stack_of(state))
     deepest = max([r.over_um for r in rungs] + [r.scratch_um for r in rungs], default=1.0)
-    context = verdict_context(zone, state, each) | {
+    context = verdict_context(zone, state) | {
         "rungs": [(r, round(1000 * r.over_um / deepest, 1), round(1000 * r.scratch_um / deepest, 1)) for r in rungs],
         "grade": GRADES[found.tooth.grade],
         "plan": found,
@@ -230,7 +247,7 @@ def strip_plan(request, pk):
         "chosen": chosen,
         "log_url": log_it,
         "cautions": dict.fromkeys(c for r in found.ranked if not r.stopped for c in r.way.cautions),
-        "raised": raised(each),
+        "raised": raised(state),
         "defer": DEFER,
     }
     return render(request, "metal/strip.html", context)
@@ -254,7 +271,7 @@ def _bar(hours, longest):
 @require_POST
 def take_way(request, pk):
     """Write a way of stripping into the plan's strip step; a plan without one, or none at all, begins with it."""
-    zone, state, _ = one_zone(request, pk)
+    zone, state = one_zone(request, pk)
     key, url = request.POST.get("way", ""), reverse("work:build-up", args=[pk])
 
     def carry_out():
@@ -264,7 +281,7 @@ def take_way(request, pk):
         steps = list(plan.steps) if plan else []
         if not any(s["kind"] == StepKind.STRIP for s in steps):
             steps.insert(0, {"kind": StepKind.STRIP})
-        steps = [{**s, "note": ways.note_of(key)} if s["kind"] == StepKind.STRIP else s for s in steps]
+        steps = [{**s, "way": key, "note": ways.note_of(key)} if s["kind"] == StepKind.STRIP else s for s in steps]
         try:
             jobs.save_build_up(zone, request.user, steps, plan.number if plan else 0, keep=state.facts.logged)
         except jobs.StalePlan as stale:

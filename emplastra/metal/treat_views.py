@@ -13,7 +13,7 @@ from .rule_views import one_zone, raised, verdict_context
 
 def treat(request, pk):
     """Steps from the strip to the first coat, the one that comes now on top."""
-    zone, state, each = one_zone(request, pk)
+    zone, state = one_zone(request, pk)
     facts = state.facts
     temp_c = facts.where.at(state.surface.t_s).air_c if facts.where else 20.0
     prompt_s, area_m2 = state.all.workshop.wet_prompt_min * 60, facts.area_m2 if facts.revision else 0.0
@@ -21,9 +21,9 @@ def treat(request, pk):
     rows = [(card, log_page(zone, STEPS[card.kind].entry, card.id)) for card in found]
     bare = state.surface.clock(Runs.BARE)
     told = {point: answer for point, answer, _ in state.surface.inspected}
-    context = verdict_context(zone, state, each) | {
+    context = verdict_context(zone, state) | {
         "state": state,
-        "raised": raised(each),
+        "raised": raised(state),
         "rows": [row for row in rows if row[0].status != "done"],
         "done": [card for card, _ in rows if card.status == "done"],
         "bare": bare,
@@ -35,8 +35,7 @@ def treat(request, pk):
         if told
         else [],
         "inspected_s": max((t for *_, t in state.surface.inspected), default=None),
-        "stops": any(v.severity == "stops" for v in each.open),
-        "salts": each.metal.answers.get(("salts", "")),
+        "stops": state.ruled is not None and state.ruled.word == "stops",
         "defer": DEFER,
     }
     return render(request, "metal/treat.html", context)

@@ -20,7 +20,8 @@ from emplastra.say.book import book_of_job
 from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
-from emplastra.state.judging import judged
+from emplastra.state.known import known
+from emplastra.state.ruling import metal_of
 from emplastra.work.job_views import JobView, job_or_404
 
 
@@ -83,19 +84,15 @@ class Verdict(JobView):
         book = book_of_job(self.request, self.job)
         zones = [zone for zone in self.job.zones.in_use() if zone.pk in book.facts.zones]
         states = book.states([zone.pk for zone in zones])
-        each = judged(states)
-        held_back = {}
-        for one in each:
-            stop = next((v for v in one.open if v.rule == "inspection"), None)
-            if stop:
-                held_back[one.zone.pk] = stop.sentence
+        told = known(zones, book.facts.zones)
+        held_back = {s.zone.pk: said for s in states if (said := book.rulings.unsound(s))}
         rate, overrun = self.request.workshop.hourly_rate, estimates.factors()
         found = estimates.sets_of(self.job, rate)
         sets = [_set_view(*row, overrun, rate, held_back) for row in found]
         return {
             "job": self.job,
             "sets": sets,
-            "quote": _quote(self.job, states, each, found, overrun, rate),
+            "quote": _quote(self.job, states, told, found, overrun, rate),
             "currency": self.request.workshop.currency,
             "decisions": OwnerDecision.Decided.choices,
             "overrun": overrun,
@@ -143,21 +140,22 @@ class Quote:
     unseen: list
 
 
-def _quote(job, states, each, sets, overrun, rate):
+def _quote(job, states, told, sets, overrun, rate):
     strip_h, unseen, schools, cut = NOTHING, [], schools_of([job])[job.pk], estimates.cut_out(job)
-    for state, one in zip(states, each, strict=True):
-        if one.metal.stripped or state.zone.parent_id or one.metal.end_state == "as-found" or state.zone.pk in cut:
+    for state in states:
+        metal = metal_of(state, told[state.zone.pk])
+        if metal.stripped or state.zone.parent_id or metal.end_state == "as-found" or state.zone.pk in cut:
             continue
         unseen.append(state.zone)
-        plan = strip.plan(one.metal, state.facts.area_m2, f"zone {state.zone.pk}", schools)
+        plan = strip.plan(metal, state.facts.area_m2, f"zone {state.zone.pk}", schools)
         best = next((r for r in plan.ranked if not r.stopped), None)
         if best:
             hours, f = best.hours.total, overrun["strip"]
             strip_h = strip_h + repair.Range(hours * f.low, hours * f.mid, hours * f.high)
-    metal = NOTHING
+    priced = NOTHING
     for _, _, verdict, decision in sets:
-        metal = metal + _between(verdict, decision)
-    return Quote(bool(states), bool(sets), strip_h, strip_h.times(rate), metal, unseen)
+        priced = priced + _between(verdict, decision)
+    return Quote(bool(states), bool(sets), strip_h, strip_h.times(rate), priced, unseen)
 
 
 def _between(verdict, decision):

@@ -7,13 +7,13 @@ from django.db.models import F
 from emplastra.core.metal.hours import Stint, hours_by
 from emplastra.core.metal.repair import OPTIONS, WORK
 from emplastra.core.metal.strip import KEY_MIN, WAYS, hours_of
-from emplastra.core.surface.events import Keyed
+from emplastra.core.surface.events import Bared, Keyed
 from emplastra.core.surface.patches import FULL
 from emplastra.core.words import area_q
 from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
 from emplastra.logbook.models import KINDS, EntryZone, holds
-from emplastra.state.judging import metal_of
 from emplastra.state.known import known
+from emplastra.state.ruling import metal_of
 
 _OF_STEP = {
     "repair": "repair",
@@ -104,9 +104,9 @@ def _planned(state, told, estimates):
     if state.facts.revision is None:
         return
     metal, area = metal_of(state, told), state.facts.area_m2
-    if metal.stripped and metal.stripped_by in WAYS:
-        way = WAYS[metal.stripped_by]
-        yield "strip", hours_of(metal.stripped_by, metal, area).strip, f"{way.name.lower()}, {area_q(area)}"
+    by = next((e.how for e in reversed(state.facts.events) if isinstance(e, Bared)), "")
+    if metal.stripped and by in WAYS:
+        yield "strip", hours_of(by, metal, area).strip, f"{WAYS[by].name.lower()}, {area_q(area)}"
     if _keyed_share(state) >= FULL:
         yield "key", area * KEY_MIN / 60, f"{KEY_MIN:.0f} min/m², {area_q(area)}"
     if estimates and done & {"repair", "weld"} and not _left(state, {"repair", "weld"}):

@@ -6,22 +6,19 @@ from dataclasses import dataclass, field
 from django.db.models import Q
 
 from emplastra.core.survey.file import to_json
-from emplastra.jobs.judging import accepted_in
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.jobs.survey_files import told_of
 from emplastra.logbook.kind import Context
 from emplastra.logbook.models import KINDS, Entry, EntryZone, Kind
 from emplastra.shared.times import turn
-from emplastra.state.coats import batches_of, judge_coat, mend, pots_of
+from emplastra.state.coats import batches_of, judge_entry, mend, pots_of
 from emplastra.state.facts import film_of, load
+from emplastra.state.ruling import Rulings
 
 
 @dataclass
 class RecordLine:
-    """An entry in the record: its text, film, verdicts, and its correction if it is struck through.
-
-    accepted: (verdict, who accepted it and why) of those that are.
-    """
+    """An entry in the record: its text, film, what the rules say of it (Ruled), its correction if there is one."""
 
     entry: Entry
     share: float
@@ -29,8 +26,7 @@ class RecordLine:
     facts: list = field(default_factory=list)
     film: object = None
     plan_um: float = 0.0
-    verdicts: list = field(default_factory=list)
-    accepted: list = field(default_factory=list)
+    ruled: object = None
     struck: object = None
     replaces: object = None
     can_correct: bool = False
@@ -60,12 +56,13 @@ def records(zones, user=None):
     rows = EntryZone.objects.filter(zone__in=zones).select_related("entry__who", *[f"entry__{d}" for d in _DETAILS])
     rows = sorted(rows, key=lambda row: turn(row.entry.ended, row.entry_id))
     mend(rows)
-    pots, accepted = pots_of(rows, facts), accepted_in(zones)
+    pots, rulings = pots_of(rows, facts), Rulings(facts, [zone.pk for zone in zones])
     by_zone = {}
     for row in rows:
         line = _line(row, facts, pots, user)
-        line.accepted = [(v, accepted[row.zone_id, v.key]) for v in line.verdicts if (row.zone_id, v.key) in accepted]
-        line.verdicts = [v for v in line.verdicts if (row.zone_id, v.key) not in accepted]
+        if line.struck is None:
+            pot = pots.get(row.entry.coat.pot_id) if row.entry.kind == Kind.COAT else None
+            line.ruled = judge_entry(row.entry, facts.zones[row.zone_id], rulings, pot)
         by_zone.setdefault(row.zone_id, []).append(line)
     return [ZoneRecord(zone, facts.zones[zone.pk], by_zone.get(zone.pk, [])) for zone in zones]
 
@@ -92,17 +89,9 @@ def _line(row, facts, pots, user):
     )
     line.photo = KINDS[entry.kind].photo(entry)
     if coat:
-        _of_coat(line, row, each, facts, pots)
+        line.film, _ = film_of(coat)
+        line.plan_um = coat.plan_um
     return line
-
-
-def _of_coat(line, row, each, facts, pots):
-    """A coat's film, and what the rules say of it."""
-    coat = row.entry.coat
-    line.film, _ = film_of(coat)
-    line.plan_um = coat.plan_um
-    if each.where is not None and line.struck is None:
-        line.verdicts = judge_coat(row.entry, each, facts, pots.get(coat.pot_id))
 
 
 def zones_of_batch(tin):
@@ -152,6 +141,25 @@ def _zone_document(record):
     }
 
 
+def _ruling_document(ruled):
+    """What the rules say of an entry: what stands, what was accepted, what is not judged."""
+    told = {
+        "verdicts": [{"id": v.rule, "severity": v.severity, "sentence": v.sentence} for v in ruled.open],
+        "accepted": [
+            {
+                "id": a.verdict.rule,
+                "sentence": a.verdict.sentence,
+                "reason": a.acceptance.reason,
+                "who": a.acceptance.who.username,
+                "recorded": a.acceptance.recorded,
+            }
+            for a in ruled.accepted
+        ],
+        "not_judged": dict(ruled.missing),
+    }
+    return {name: value for name, value in told.items() if value}
+
+
 def _entry_document(line):
     entry = line.entry
     document = {
@@ -173,19 +181,7 @@ def _entry_document(line):
             "how": line.film.how,
             "plan_um": line.plan_um,
         }
-    if line.verdicts:
-        document["verdicts"] = [{"id": v.rule, "severity": v.severity, "sentence": v.sentence} for v in line.verdicts]
-    if line.accepted:
-        document["accepted"] = [
-            {
-                "id": v.rule,
-                "sentence": v.sentence,
-                "reason": row.reason,
-                "who": row.who.username,
-                "recorded": row.recorded,
-            }
-            for v, row in line.accepted
-        ]
+    document |= _ruling_document(line.ruled) if line.ruled else {}
     if line.struck:
         document["struck_through"] = {
             "reason": line.struck.reason,

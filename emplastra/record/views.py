@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST
 from emplastra.jobs import judging
 from emplastra.jobs.models import Job
 from emplastra.say.book import book_of
+from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
 from emplastra.store.models import Tin
 from emplastra.work.job_views import job_or_404
@@ -41,8 +42,10 @@ def accept(request, pk, entry):
     url = f"{reverse('record:zone', args=[pk])}#entry-{entry}"
 
     def carry_out():
-        lines = [line for line in selectors.records([found])[0].lines if line.entry.pk == entry]
-        judging.accept(found, request.user, [v for line in lines for v in line.verdicts], key, reason)
+        lines = [line for line in selectors.records([found])[0].lines if line.entry.pk == entry and line.ruled]
+        if not lines:
+            raise Refused("its facts have changed: look again")
+        judging.accept(found, request.user, lines[0].ruled.ruling, key, reason)
         return url
 
     told = {"entry": entry, "key": key, "reason": reason}

@@ -3,7 +3,9 @@
 Groups: 1 a deadline runs, 2 missed, 3 open without a close, 4 waiting, 5 resting.
 """
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 from emplastra.core.surface.clocks import DRIED
 from emplastra.core.surface.fold import ACT_WORDS
@@ -11,9 +13,11 @@ from emplastra.core.surface.names import Runs, Status, StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.shared.links import Go
 from emplastra.shared.times import span
+from emplastra.state.ruling import Rulings
 from emplastra.state.selectors import ZoneState
 
 from .hours import moment
+from .rulings import button_of
 
 NEVER = float("inf")
 
@@ -23,7 +27,7 @@ class Act:
     """What Bench says of a zone: group 1..5, sort key, sentence parts (text, is bold), one button.
 
     until_s: a moment to count down to [epoch s]; remark: what a check says beside it;
-    posts: the button is an act by one tap; gated: the air may forbid it now.
+    posts: the button is an act by one tap; gated: its button leads to the next act, so the judge may forbid it.
     """
 
     group: int
@@ -40,16 +44,41 @@ class Act:
 
 @dataclass
 class Spoken(ZoneState):
-    """A zone's state with what Bench says of it."""
+    """A zone's state with what Bench says of it, and the ruling of the one judge on its next act.
+
+    rulings: gives the Rulings of its book; None where nobody asks.
+    """
 
     act: Act | None = None
+    rulings: Callable[[], Rulings] | None = None
+
+    @cached_property
+    def ruled(self):
+        """What is said of its next act; None where none can be."""
+        return self.rulings().now(self) if self.rulings else None
+
+    @property
+    def judged(self):
+        """The ruling where the act's button leads to what is judged; None where something else holds it up."""
+        return self.ruled if self.act.gated else None
+
+    @property
+    def stop(self):
+        """What stops its next act and no clock says; None if nothing does."""
+        return self.judged.stop if self.judged else None
 
     @property
     def say(self):
-        """The act's sentence, with why not now if the gate is shut: the judgement that the air band shows."""
-        if not self.act.gated or self.gate is None or self.gate.is_open:
-            return self.act.parts
-        return [*self.act.parts, (f" Not now: {self.gate.breaches[0].seen_from(self.surface.t_s)}.", False)]
+        """The act's sentence."""
+        return self.act.parts
+
+    @property
+    def shown(self):
+        """The act as its button shows it: a stop takes the button's place, and leads to its fix."""
+        if self.stop is None:
+            return self.act
+        label, go = button_of(self.zone, self.stop)
+        return replace(self.act, label=label, go=go, posts=False)
 
 
 def log_page(zone, kind, step=""):
@@ -149,11 +178,15 @@ def _uncoated(state):
 
 def next_label(state):
     """The next thing by name: "Coat 2 of 3, epoxy primer"."""
-    _step, kind = state.next_step, state.next_kind
-    if kind.entry != "coat":
-        return kind.name
-    number, of = state.coat_number
-    return f"{kind.name}, coat {number} of {of}" if of > 1 else kind.name
+    if state.next_kind.entry != "coat":
+        return state.next_kind.name
+    return coat_label(state.next_step, *state.coat_number)
+
+
+def coat_label(step, number, of):
+    """A coat of a step by name, with its number where there are several."""
+    name = STEPS[step.kind].name
+    return f"{name}, coat {number} of {of}" if of > 1 else name
 
 
 def _button(state):
@@ -257,14 +290,28 @@ def _begin(state, facts):
         return Act(1, wiped - state.lead_s, parts, *_button(state), Status.OPEN, wiped, gated=True)
     if not state.facts.events:
         return Act(
-            3, NEVER, [(f"Nothing runs yet. {next_label(state)} comes first.", False)], *_button(state), Status.OPEN
+            3,
+            NEVER,
+            [(f"Nothing runs yet. {next_label(state)} comes first.", False)],
+            *_button(state),
+            Status.OPEN,
+            gated=True,
         )
     parts = [(f"{next_label(state)}: ", False), ("now", True), (", no deadline runs.", False)]
-    return Act(3, NEVER, parts, *_button(state), Status.OPEN)
+    return Act(3, NEVER, parts, *_button(state), Status.OPEN, gated=True)
 
 
-def _first_wipe(state):
-    return " Degrease first." if state.next_step.kind == StepKind.DEGREASE else ""
+def _first(state):
+    """What comes before the coat that the window is for."""
+    return "" if state.next_kind.entry == "coat" or state.toward.act else f" {state.next_kind.name} first."
+
+
+def _layer_label(state):
+    """What the window is for: the coat to come, or the act."""
+    layer = state.plan.next_layer
+    if state.toward.act or layer is None:
+        return next_label(state)
+    return coat_label(layer.step, *state.coat_number)
 
 
 def _remark(state):
@@ -314,7 +361,7 @@ def _sand(state, facts):
         clock.opens_s is not None and state.surface.t_s >= clock.opens_s and clock.status != Status.WAITING
     ):
         parts = [(f"{state.next_kind.name}{grit}: ", False), ("now", True), (", never closes.", False)]
-        return Act(3, NEVER, parts, label, go, Status.OPEN)
+        return Act(3, NEVER, parts, label, go, Status.OPEN, gated=True)
     when = moment(clock.opens_s, facts)
     parts = [(f"{state.next_kind.name}{grit} from ", False), (when, True), (".", False)]
     return Act(4, clock.opens_s or NEVER, parts, label, go, Status.WAITING, remark=clock.remark)
@@ -362,7 +409,8 @@ def _waiting(state, facts):
 
 
 def _unjudged(state, facts):
-    return Act(3, NEVER, [(f"Not judged: {state.clock.note}.", False)], *_button(state), Status.UNJUDGED)
+    said = [(f"Not judged: {state.clock.note}.", False)]
+    return Act(3, NEVER, said, *_button(state), Status.UNJUDGED, gated=True)
 
 
 def _open(state, facts):
@@ -371,14 +419,14 @@ def _open(state, facts):
     closes = min(clock.closes_s if clock.closes_s is not None else NEVER, _wiped_until(state))
     wet = " Wet-on-wet, do not sand." if clock.wet_on_wet else ""
     if closes == NEVER:
-        parts = [(f"{next_label(state)}: ", False), ("now", True), (f", never closes.{_first_wipe(state)}{wet}", False)]
+        parts = [(f"{_layer_label(state)}: ", False), ("now", True), (f", never closes.{_first(state)}{wet}", False)]
         return Act(3, NEVER, parts, label, go, Status.OPEN, remark=_remark(state), gated=True)
     act_by = closes - state.lead_s
     again = f", or again from {moment(clock.again_s, facts)}" if clock.again_s is not None else ""
     parts = [
-        (f"{next_label(state)} by ", False),
+        (f"{_layer_label(state)} by ", False),
         (moment(closes, facts), True),
-        (f"{again}.{_first_wipe(state)}{wet}", False),
+        (f"{again}.{_first(state)}{wet}", False),
         *_bare_too(state, facts),
     ]
     if state.sheet and state.sheet.form == "mixed" and label == "Mix":

@@ -1,16 +1,22 @@
 """The book of a request: states with what is said of them, their order on Bench, and the air band."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
+from emplastra.core.rules.registry import Aspect
 from emplastra.core.surface.names import Runs, Status
+from emplastra.core.surface.steps import STEPS
 from emplastra.core.words import celsius_q
 from emplastra.core.working import Basis
 from emplastra.state import book
+from emplastra.state.acts import burnt_step
+from emplastra.state.ruling import Rulings
 from emplastra.state.selectors import plan_at, surface_now
 
-from .acts import Spoken, bench_order, fill_acts, keep_place_in_order
+from .acts import Spoken, bench_order, fill_acts, keep_place_in_order, next_label
 from .hours import moment as moment_of
 from .metal import metal_of
+from .rulings import WORDS
 
 
 @dataclass
@@ -35,9 +41,16 @@ class Book(book.Book):
     state_class = Spoken
     _order = None
 
+    @cached_property
+    def rulings(self):
+        """What the one judge says of acts on the zones of this book."""
+        return Rulings(self.facts, list(self.facts.zones))
+
     def _complete(self, made):
         super()._complete(made)
         fill_acts(made, self.facts)
+        for state in made:
+            state.rulings = lambda: self.rulings
 
     def bench(self):
         """States of all open zones in the order of Bench."""
@@ -72,13 +85,24 @@ class Book(book.Book):
         if not ids:
             return None
         t_s = self.facts.now.timestamp()
-        to_coat = (pk for pk in ids if plan_at(known[pk], t_s).next_layer and known[pk].is_free(t_s))
-        row = self.states([next(to_coat, ids[0])])[0]
+        row = self._to_coat(ids, t_s, zone is not None) or self.states([ids[0]])[0]
         place = row.facts.place
         coldest = self._coldest(place, row)
         moment = row.facts.where.at(self.facts.now.timestamp())
         air = self.facts.airs[place.pk]
         return Band(place, moment, coldest, row, air.last_s, air.last_typed, *_verdict(row, moment), moment.basis)
+
+    def _to_coat(self, ids, t_s, any_row):
+        """State of the first of these zones that is to be coated; of any_row that whose own act comes next, for a row
+        that leads to its spot is spoken for by the spot's own.
+        """
+        for pk in ids:
+            each = self.facts.zones[pk]
+            if plan_at(each, t_s).next_layer and each.is_free(t_s):
+                row = self.states([pk])[0]
+                if any_row or row.act.gated:
+                    return row
+        return None
 
     def _coldest(self, place, row):
         """State of the open zone whose metal is coldest at a place; `row` is one of them."""
@@ -89,10 +113,7 @@ class Book(book.Book):
 
 
 def _verdict(row, moment):
-    """(headline, detail, good or None): the same gate that the row's sentence uses."""
-    what = row.toward.product if row.toward else ""
-    if not what:
-        return "Nothing to coat", row.zone.name, None
+    """(headline, detail, good or None): the ruling of the one judge on the row's next act, or what holds it up."""
     if row.surface.away_s is not None:
         return "Away", f"{row.zone.name}: its clocks are suspended", None
     if row.surface.treatment is not None:
@@ -100,13 +121,34 @@ def _verdict(row, moment):
     drying = row.surface.clock(Runs.DRY_OFF)
     if drying is not None and drying.status == Status.WAITING:
         return "Still drying", f"{row.zone.name}, until {moment_of(drying.opens_s, row.all)}", None
+    ruled = row.ruled
+    if ruled is None or not ruled.ruling.concerned:
+        return "Nothing to coat", row.zone.name, None
+    name = STEPS[ruled.ruling.act.kind].name if burnt_step(row) else next_label(row)
+    what = f"{name}, {row.zone.name}"
+    if ruled.word in {"stops", "warns"}:
+        return _grave(ruled, row, what)
     if moment.basis is Basis.ASSUMED:
         return "Air not logged", f"{what}: assumed {celsius_q(moment.air_c, digits=0)}, {moment.rh_pct:.0f} %", None
-    metal = metal_of(row)
-    if row.gate.is_open:
-        return "Fit to coat", f"{what}, {row.zone.name}, {metal.fit}", True
-    later = f"; fit {metal.fit}" if metal.ahead.fit and metal.ahead.fit[0][0] > row.surface.t_s else ""
-    return "Do not coat", f"{what}: {row.gate.breaches[0].seen_from(row.surface.t_s)}{later}", False
+    metal = metal_of(row) if Aspect.AIR in ruled.ruling.concerned else None
+    fit = f"; fit {metal.fit}" if metal is not None else ""
+    return WORDS[ruled.word], f"{what}{fit}", True
+
+
+def _grave(ruled, row, what):
+    """The headline of a ruling that stops or warns; a stop that is only a matter of hours says so."""
+    first = ruled.open[0]
+    later = ""
+    if first.aspect == Aspect.AIR:
+        metal = metal_of(row)
+        if metal.ahead.fit and metal.ahead.fit[0][0] > row.surface.t_s:
+            later = f" Fit {metal.fit}."
+    head = "Wait" if first.rule in WAITS else WORDS[ruled.word]
+    return head, f"{what}: {first.sentence}{later}", False if ruled.word == "stops" else None
+
+
+WAITS = frozenset({"early", "soft", "still-wet"})
+"""Rules that say only that it is too early."""
 
 
 def book_of(request, zone=None, more=()):

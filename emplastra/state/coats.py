@@ -1,11 +1,13 @@
-"""Coats that were put on, with what the rules say of each."""
+"""What was done to zones, with what the one judge says of each act, on what was there when it was begun."""
 
+from emplastra.core.rules.face import Tense
 from emplastra.logbook.models import Entry, EntryZone, Kind, holds
 from emplastra.materials.selectors import mended, sheet_of
 
+from .acts import CoatTold, coat_act, event_act
 from .facts import load
-from .judge import CoatTold, verdicts_on
 from .pots import views
+from .ruling import Rulings
 
 
 def pots_of(rows, facts):
@@ -38,14 +40,27 @@ def batches_of(coat, pot):
     ]
 
 
-def judge_coat(entry, each, facts, pot):
-    """Verdicts on a logged coat on a zone (ZoneFacts); none where its air is not known at all."""
-    if each.where is None:
-        return []
-    coat, sheet = entry.coat, sheet_of(entry.coat.revision)
+def judge_entry(entry, each, rulings, pot=None):
+    """Ruled of a logged act on a zone (ZoneFacts); None for what is not judged, or where no air is known at all.
+
+    rulings: of zones with all the air that they had.
+    """
     event = next((e for e in each.events if e.entry == entry.pk), None)
+    if event is None or each.where is None or each.revision is None:
+        return None
+    first = None if event.step else rulings.first_of(entry.pk)
+    if entry.kind == Kind.COAT:
+        act = coat_act(_told(entry, event, pot), each, rulings.facts, Tense.WAS, first)
+    else:
+        act = event_act(event, each, rulings.facts, Tense.WAS, first)
+    return None if act is None else rulings.rule(each.zone, act, rulings.face_then(each, act, entry.pk))
+
+
+def _told(entry, event, pot):
+    """A logged coat as it was told."""
+    coat, sheet = entry.coat, sheet_of(entry.coat.revision)
     reading = coat.reading
-    told = CoatTold(
+    return CoatTold(
         coat.product.name,
         sheet,
         sheet.variant(coat.variant) if sheet else None,
@@ -60,14 +75,13 @@ def judge_coat(entry, each, facts, pot):
         pot.times() if pot else None,
         batches_of(coat, pot),
         entry.pk,
-        event.step if event else "",
-        event.share if event else 1.0,
+        event.step,
+        event.share,
     )
-    return verdicts_on(told, each, facts)
 
 
 def judged_coats(zones):
-    """[(zone, entry, verdicts)] of every coat that holds on these zones, in a few queries for all."""
+    """[(zone, entry, Ruled)] of every coat that holds on these zones, in a few queries for all."""
     facts = load(zones, whole=True)
     rows = EntryZone.objects.filter(holds(None, "entry__"), zone__in=zones, entry__kind=Kind.COAT)
     rows = list(
@@ -76,9 +90,11 @@ def judged_coats(zones):
         ).order_by("entry__ended", "entry_id")
     )
     mend(rows)
-    pots = pots_of(rows, facts)
+    pots, rulings = pots_of(rows, facts), Rulings(facts, [zone.pk for zone in zones])
     found = []
     for row in rows:
         each = facts.zones[row.zone_id]
-        found.append((each.zone, row.entry, judge_coat(row.entry, each, facts, pots.get(row.entry.coat.pot_id))))
+        ruled = judge_entry(row.entry, each, rulings, pots.get(row.entry.coat.pot_id))
+        if ruled is not None:
+            found.append((each.zone, row.entry, ruled))
     return found

@@ -18,15 +18,30 @@ def forget():
     _held.clear()
 
 
-def steps_of(facts):
-    """Ids of steps that are logged, and of all that are planned."""
+def steps_of(facts, at_s=None):
+    """Ids of steps that are logged (by a moment [epoch s]), and of all that are planned."""
     if facts is None:
         return frozenset(), frozenset()
-    return facts.logged, {step.id for step in facts.steps}
+    logged = facts.logged if at_s is None else {e.step for e in facts.events if e.ended_s <= at_s}
+    return logged, {step.id for step in facts.steps}
+
+
+def _by(at_s, chains, words):
+    """Statements and words that were recorded by a moment [epoch s], all of them for None."""
+    if at_s is None:
+        return chains, words
+    told = {key: [row for row in chain if row[2][0].timestamp() <= at_s] for key, chain in chains.items()}
+    said = {key: [row for row in rows if row[0][0].timestamp() <= at_s] for key, rows in words.items()}
+    return {key: chain for key, chain in told.items() if chain}, said
 
 
 def known(zones, facts):
     """{zone id: {(topic, mark): (Answer, status)}} of zones. facts: their ZoneFacts by id."""
+    return {pk: standing(facts.get(pk), *chains) for pk, chains in chains_of(zones).items()}
+
+
+def chains_of(zones):
+    """{zone id: (every statement by topic and mark, every word by finding)} of zones, kept in memory."""
     ids = [zone.pk for zone in zones]
     name, mark = database(), newest(Finding, FindingWord)
     was, held = _held.get(name) or (None, {})
@@ -39,7 +54,7 @@ def known(zones, facts):
         held = held | _told(missing)
     if may_keep():
         _held[name] = (mark, held)
-    return {pk: _standing(facts.get(pk), *held[pk]) for pk in ids}
+    return {pk: held[pk] for pk in ids}
 
 
 def salted(ids, known_at=None):
@@ -48,7 +63,7 @@ def salted(ids, known_at=None):
     asked = set(Finding.objects.filter(zone__in=ids, topic="salts", **recorded).values_list("zone_id", flat=True))
     if not asked:
         return set()
-    told = {pk: _standing(None, *each).get(("salts", "")) for pk, each in _told(asked, **recorded).items()}
+    told = {pk: standing(None, *each).get(("salts", "")) for pk, each in _told(asked, **recorded).items()}
     return {pk for pk, found in told.items() if found is not None and found[1] in core.STILL_OPEN}
 
 
@@ -75,8 +90,12 @@ def _told(ids, **recorded):
     return told
 
 
-def _standing(facts, chains, words):
-    """{(topic, mark): (the Answer that holds, its status)}: one as bared before one as found."""
+def standing(facts, chains, words, at_s=None):
+    """{(topic, mark): (the Answer that holds, its status)}: one as bared before one as found.
+
+    at_s: as it was told by that moment [epoch s]; None: as it is told now.
+    """
+    chains, words = _by(at_s, chains, words)
     found, steps = {}, None
     for key, chain in chains.items():
         holds = next((row for row in reversed(chain) if row[0] == "bared"), chain[-1])[1]
@@ -84,7 +103,7 @@ def _standing(facts, chains, words):
         trouble = holds.trouble
         if trouble and said:
             told = [(order, answer.trouble) for _, answer, order in chain]
-            steps = steps or steps_of(facts)
+            steps = steps or steps_of(facts, at_s)
             in_turn = core.since([each for _, each in sorted([*told, *said], key=lambda pair: pair[0])])
             status = core.life(True, TOPICS[key[0]].wants_cause, in_turn, *steps).status
         else:

@@ -13,7 +13,7 @@ from emplastra.core.product.mixing import (
     mass_ratios,
     plan_pot,
 )
-from emplastra.core.rules.coat import PotTimes
+from emplastra.core.rules.face import PotTimes
 from emplastra.core.surface.integral import Crossing, crossing
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.materials.selectors import sheet_of

@@ -7,7 +7,7 @@ from emplastra.core.air import lag
 from emplastra.core.air.dewpoint import Limits
 from emplastra.core.air.journey import WARM_UP
 from emplastra.core.surface.bare import drying_of
-from emplastra.core.surface.clocks import DEGREASED_S, Setting, with_clocks
+from emplastra.core.surface.clocks import DEGREASED_S, Setting, thicker, with_clocks
 from emplastra.core.surface.events import Degreased
 from emplastra.core.surface.fit import Fit, fit_now, fit_of
 from emplastra.core.surface.fold import Surface, Toward
@@ -89,13 +89,11 @@ class ZoneState:
         t_s, where, outdoors = self.surface.t_s, self.facts.where, self.all.outdoors
         if self.sheet is None:
             return fit_now(Limits(), where, self.facts.tau_s, self.now.temp_c, t_s, outdoors)
-        ended_s = t_s + 60.0 * SPRAY_MIN_PER_M2 * self.facts.area_m2
-        return fit_of(self.sheet, where, self.facts.tau_s, self.now.temp_c, t_s, ended_s, outdoors, later=False)
-
-    @property
-    def gate(self):
-        """The gate over the next coat begun now and its flash; None without air."""
-        return self.fit.gate if self.fit else None
+        ended_s, longer = t_s + 60.0 * SPRAY_MIN_PER_M2 * self.facts.area_m2, 1.0
+        layer = self.plan.next_layer
+        if self.sheet.film and layer is not None and layer.step.dft_um:
+            longer = thicker(layer.step.dft_um, self.sheet.film.typical_um)
+        return fit_of(self.sheet, where, self.facts.tau_s, self.now.temp_c, t_s, ended_s, outdoors, longer=longer)
 
 
 def open_zones():

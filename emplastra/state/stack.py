@@ -2,18 +2,12 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.rules.stack import on_layer, plan_of
+from emplastra.core.rules.stack import plan_of
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.words import film_q
 
 LINEAR_UM = 200.0
 """A layer is drawn to scale up to this; above it has a break mark [µm]."""
-IN_SHORT = {
-    "grit-coarse": "scratches under it show",
-    "grit-fine": "no tooth under it",
-    "scratch": "scratches under it show",
-}
-"""What is too long to stand beside a layer."""
 LEAST_PX, TALL_PX, METAL_PX = 38.0, 370.0, 34.0
 
 
@@ -60,13 +54,22 @@ def layer_steps(steps):
     return [s for s in steps if STEPS[s.kind].leaves_film and not s.left_out]
 
 
-def sample(steps, surface, sheets, finish="show"):
-    """The core sample of a plan (PlanSteps) and what was done (Surface), with what the rules say of each layer."""
+def stack_of(state):
+    """The core's value of a zone's planned layers (its ZoneState)."""
+    revision = state.facts.revision
+    return plan_of(state.facts.steps, state.all.sheets, revision.finish_class if revision else "show")
+
+
+def sample(steps, surface, sheets, rulings=()):
+    """The core sample of a plan (PlanSteps) and what was done (Surface).
+
+    rulings: (StepState, Ruled) of planned acts, which stand beside their layers.
+    """
     layers = layer_steps(steps)
     left = {s.id: s.left_um for s in layers}
     drawn = sum(min(um, LINEAR_UM) for um in left.values()) or 1.0
     scale = TALL_PX / max(drawn, 120.0)
-    plan = _plan_boxes(layers, plan_of(steps, sheets, finish), left, scale, sheets)
+    plan = _plan_boxes(layers, rulings, left, scale, sheets)
     fact = _fact_boxes(layers, left, scale, surface, sheets)
     height = METAL_PX + max([sum(b.height for b in plan), sum(b.height for b in fact), 80.0]) + 30
     for box in [*plan, *fact]:
@@ -82,9 +85,9 @@ def _look(sheet):
     return (sheet.hatch, sheet.colour) if sheet else ("plain", "#d7d3c8")
 
 
-def _plan_boxes(layers, stack, left, scale, sheets):
+def _plan_boxes(layers, rulings, left, scale, sheets):
     boxes, foot, um = [], 0.0, 0.0
-    for n, step in enumerate(layers):
+    for step in layers:
         sheet = sheets.get(step.product)
         hatch, colour = _look(sheet)
         height, um = _px(left[step.id], scale), um + left[step.id]
@@ -97,9 +100,9 @@ def _plan_boxes(layers, stack, left, scale, sheets):
         box = LayerBox(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
         box.broken = left[step.id] > LINEAR_UM
         box.sanded_um, box.sanded_px = step.sanded_um, min(step.sanded_um * scale, 40.0)
-        found = on_layer(stack, n, "plan")
-        box.remarks = [v.sentence.removeprefix(f"{box.name}: ").rstrip(".") for v in found]
-        box.marks = [IN_SHORT.get(v.rule, remark) for v, remark in zip(found, box.remarks, strict=True)]
+        found = [v for at, ruled in rulings if at.step.id == step.id for v in ruled.open if v.severity != "advises"]
+        box.remarks = list(dict.fromkeys(v.sentence for v in found))
+        box.marks = [f"{v.severity}: {v.aspect.value}" for v in found[:1]]
         boxes.append(box)
         foot += height
     return boxes

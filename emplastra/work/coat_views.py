@@ -3,6 +3,7 @@
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
+from emplastra.core.rules.face import Tense
 from emplastra.core.surface.clocks import fold
 from emplastra.core.surface.events import Coated
 from emplastra.core.surface.fold import Toward
@@ -14,7 +15,7 @@ from emplastra.materials.selectors import current_sheet, revision_at
 from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
-from emplastra.state.judge import CoatTold, film_of_coat, judged
+from emplastra.state.acts import CoatTold, coat_act, film_of_coat
 from emplastra.state.needs import chosen_variant
 from emplastra.state.pots import views
 from emplastra.store.models import Tin
@@ -168,12 +169,10 @@ class LogCoat(LogView):
             max(coat.ended_s, book.facts.now.timestamp()),
             toward,
         )
-        found, looked = judged(coat, state.facts, book.facts)
         return {
             "film": film,
             "plan_um": coat.plan_um,
-            "verdicts": found,
-            "looked_at": looked,
+            "ruled": self.judged(coat),
             "pot": pot,
             "flash": surface.clock(Runs.FLASH),
             "recoat": surface.clock(Runs.RECOAT),
@@ -181,6 +180,16 @@ class LogCoat(LogView):
             "sheet": coat.sheet,
             "cautions": [CAUTIONS[h] for h in (coat.sheet.hazards if coat.sheet else ())],
         }
+
+    def ruled(self, form):
+        return self.judged(self.told(form)[1])
+
+    def judged(self, coat):
+        """What the one judge says of the coat as told, on what was there when it began."""
+        state, rulings = self.state(), book_of(self.request, self.zone).rulings
+        first = rulings.first_of(coat.entry) if coat.entry else None
+        act = coat_act(coat, state.facts, rulings.facts, Tense.NOW, first)
+        return rulings.rule(self.zone, act, rulings.face_then(state.facts, act, coat.entry))
 
     def _after(self, state, coat):
         """What comes after this coat: the same again while the step has coats left, else the next layer."""
@@ -191,24 +200,14 @@ class LogCoat(LogView):
         return Toward(product, sheet.kind if sheet else "")
 
     def context(self, form):
-        more = super().context(form)
-        bound = (
-            form
-            if form.is_bound
-            else self.make_form(
-                {**{k: form.get_initial_for_field(f, k) for k, f in form.fields.items()}, **self._as_text(form)}
-            )
-        )
-        return more | {"consequence": self.consequence(bound)}
+        return super().context(form) | {"consequence": self.consequence(self.as_first_typed(form))}
 
-    def _as_text(self, form):
-        """Initial values as they would be typed, so that the first preview reads what the page shows."""
-        return {name: form[name].value() if form[name].value() is not None else "" for name in form.fields} | {
-            "began": form.fields["began"].prepare_value(form["began"].value()),
-            "ended": form.fields["ended"].prepare_value(form["ended"].value()),
-            "wft_um": form.fields["wft_um"].prepare_value(form["wft_um"].value() or ""),
-            "reason": "-",
-        }
+    def as_first_typed(self, form):
+        if form.is_bound:
+            return form
+        films = form.fields["wft_um"].prepare_value(form["wft_um"].value() or "")
+        first = super().as_first_typed(form)
+        return self.make_form({**first.data, "wft_um": films})
 
     def details(self, form):
         data = form.cleaned_data
@@ -247,5 +246,5 @@ def preview(request, pk):
     view = LogCoat(request=request)
     view.setup(request, pk=pk)
     form = view.make_form(request.POST)
-    context = {"consequence": view.consequence(form), "form": form, "workshop": request.workshop}
+    context = {"consequence": view.consequence(form), "form": form, "workshop": request.workshop, "zone": view.zone}
     return render(request, "work/coat_consequence.html", context)

@@ -2,10 +2,14 @@
 
 from django import forms
 
+from emplastra.core.metal.strip import WAYS
 from emplastra.core.product import film
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.shared.fields import QuantityField, WorkshopForm
 
+WAYS_TO_STRIP = [("", "not chosen"), *((key, way.name) for key, way in WAYS.items())]
+ON = [("", "the whole"), ("bare", "what was bared")]
 METHODS = [(key, method.name) for key, method in film.METHODS.items()]
 
 
@@ -64,8 +68,8 @@ class StepsForm(WorkshopForm):
 
     based_on = forms.IntegerField(widget=forms.HiddenInput)
 
-    def __init__(self, *args, steps, **kwargs):
-        self.steps = steps
+    def __init__(self, *args, steps, products, **kwargs):
+        self.steps, self.products = steps, products
         super().__init__(*args, **kwargs)
         for step in steps:
             for name, field in self._fields_of(step).items():
@@ -88,9 +92,19 @@ class StepsForm(WorkshopForm):
                 ),
                 **out,
             }
+        if step.kind == StepKind.STRIP:
+            return {
+                "way": forms.ChoiceField(label="By", choices=WAYS_TO_STRIP, required=False, initial=step.way),
+                **out,
+            }
         if not STEPS[step.kind].leaves_film:
             return out
+        names = list(dict.fromkeys([step.product, *self.products.get(step.kind, ())]))
         return {
+            "product": forms.ChoiceField(
+                label="Product", choices=[(n, n or "none") for n in names], initial=step.product, required=False
+            ),
+            "on": forms.ChoiceField(label="On", choices=ON, initial=step.on, required=False),
             "coats": forms.IntegerField(label="Coats", min_value=1, max_value=20, initial=step.coats),
             "dft_um": QuantityField("film", 1, 10000, label="Dry film a coat", initial=step.dft_um),
             "least": forms.BooleanField(label="As a minimum", required=False, initial=step.least),
@@ -113,8 +127,9 @@ class StepsForm(WorkshopForm):
         for step in self.steps:
             data = dict(vars(step))
             for name in list(data):
-                value = self.cleaned_data.get(f"{step.id}-{name}")
-                if value is not None:
+                key = f"{step.id}-{name}"
+                value = self.cleaned_data.get(key)
+                if value is not None and (key in self.data or isinstance(value, bool)):
                     data[name] = value.strip().upper() if name == "grit" else value
             result.append(data)
         return result

@@ -2,26 +2,44 @@
 
 from functools import cached_property
 
-from django.http import HttpResponseRedirect
-from django.shortcuts import get_object_or_404
+from django.http import Http404, HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from emplastra.core.rules.face import Tense
 from emplastra.core.surface.steps import DEFER, STEPS
+from emplastra.jobs import judging
 from emplastra.jobs.models import Zone
 from emplastra.logbook import services
 from emplastra.logbook.kind import About
-from emplastra.logbook.models import Entry, Kind
+from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.logbook.running import running_prep
+from emplastra.materials.selectors import sheet_of
 from emplastra.say.book import book_of
 from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused, new_token
 from emplastra.shared.views import OnceView, one_tap
+from emplastra.state.acts import event_act
 
 
 def zone_or_404(pk):
     """A zone that has not been removed, with its job."""
     return get_object_or_404(Zone.objects.select_related("job"), pk=pk, removed=False, job__removed=False)
+
+
+NEW = 10**9
+"""The number of an entry that is not one yet: after all there are."""
+
+
+def _column(details, column):
+    """What a column of a kind's row would hold, from its details."""
+    name, _, rest = column.partition("__")
+    if rest:
+        return getattr(details.get(name), rest, None)
+    if name.endswith("_id"):
+        return getattr(details.get(name[:-3]), "pk", None)
+    return details.get(name)
 
 
 class ZoneView(OnceView):
@@ -113,7 +131,7 @@ class LogView(OnceView):
 
     def _given(self):
         """What a link fills in."""
-        return {k: v for k, v in self.request.GET.items() if k in {"step", *self.kind.given}}
+        return {k: v for k, v in self.request.GET.items() if k in {"step", "share", *self.kind.given}}
 
     def context(self, form):
         book_of(self.request, self.zone)
@@ -127,8 +145,19 @@ class LogView(OnceView):
             "cautions": [*cautions, *self.kind.cautions],
             "defer": DEFER,
             "correct_url": correct_url,
+            "previews": self.kind.key in PREVIEWED and self.entry is None,
+            "ruled": self.ruled(self.as_first_typed(form)) if self.kind.key in PREVIEWED and not self.entry else None,
             **self.kind.context(self.about),
         }
+
+    def as_first_typed(self, form):
+        """The form as bound to what it shows at first, so that the preview reads what the page shows."""
+        if form.is_bound:
+            return form
+        shown = {name: form[name].value() for name in form.fields}
+        first = {name: "" if value is None else value for name, value in shown.items()}
+        times = {name: form.fields[name].prepare_value(form[name].value()) for name in ("began", "ended")}
+        return self.make_form({**first, **times, "reason": "-"})
 
     def show(self, form, status=200, **more):
         if more.get("earlier"):
@@ -143,6 +172,30 @@ class LogView(OnceView):
             data["token"] = new_token()
             return self.show(self.make_form(data), 422)
         return super().post(request, **kwargs)
+
+    def event(self, form):
+        """What was typed as the core's event; None while a field is wrong, or where it changes no surface."""
+        if not form.is_valid():
+            return None
+        data = form.cleaned_data
+        try:
+            details = self.kind.details({**data, "prepared": None}, self.about) or {}
+        except Refused:
+            return None
+        told = {column: _column(details, column) for column in self.kind.columns}
+        mine = next((row for row in self.zones_told(form) if row[0].pk == self.zone.pk), (self.zone, 1.0, ""))
+        at = (data["began"].timestamp(), data["ended"].timestamp(), mine[1], mine[2], NEW)
+        revision = details.get("revision")
+        return self.kind.event(at, told, {revision.pk: sheet_of(revision)} if revision else {})
+
+    def ruled(self, form):
+        """What the one judge says of the act as typed, on what was there when it began; None if it is not judged."""
+        event, rulings = self.event(form), book_of(self.request, self.zone).rulings
+        facts = self.state().facts
+        if event is None or facts.where is None or facts.revision is None:
+            return None
+        act = event_act(event, facts, rulings.facts, Tense.NOW)
+        return None if act is None else rulings.rule(self.zone, act, rulings.face_then(facts, act))
 
     def prepare(self, form):
         return self.kind.prepare(form.cleaned_data)
@@ -179,9 +232,29 @@ class LogView(OnceView):
         if self.entry:  # the entry's other zones keep what was told of them
             zones += tuple((row.zone, row.share, row.step) for row in self.other_rows)
         told = services.Told(self.kind.key, data["began"], data["ended"], zones, self.details(form), data["note"])
+        anyway = data.get("anyway", "").strip()
+        ruled = self.ruled(form) if anyway else None
         entry = services.log(self.request.user, told, data["confirm_old"], self.entry, data.get("reason", ""))
         self.kind.after(entry, data, self.about)
+        if ruled is not None:
+            judging.did_anyway(self.zone, self.request.user, ruled.ruling, entry.pk, anyway)
         return reverse("work:done", args=[entry.pk])
+
+
+PREVIEWED = frozenset({Kind.BARED, Kind.DEGREASED, Kind.KEYED, Kind.PREPPED, Kind.FILM_LOST, Kind.ACCESS})
+"""Kinds whose form shows what the rules say while it is typed; a coat has a preview of its own."""
+
+
+@require_POST
+def preview(request, pk, kind):
+    """What the rules say of an act as typed so far: a fragment."""
+    if kind not in PREVIEWED:
+        raise Http404
+    view = LogView(request=request)
+    view.kind = KINDS[kind]
+    view.setup(request, pk=pk)
+    form = view.make_form(request.POST)
+    return render(request, "work/log_ruling.html", {"ruled": view.ruled(form), "zone": view.zone})
 
 
 @require_POST

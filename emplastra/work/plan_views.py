@@ -30,7 +30,9 @@ class BuildUp(ZoneView):
     done = "Plan saved."
 
     def form_kwargs(self):
-        return {"steps": self.state.facts.steps}
+        kinds = {step.kind for step in self.state.facts.steps if STEPS[step.kind].leaves_film}
+        names = {kind: [p.name for p in products_of(STEPS[kind].products)] for kind in kinds}
+        return {"steps": self.state.facts.steps, "products": names}
 
     def initial(self):
         return {"based_on": self.plan_number}
@@ -43,8 +45,8 @@ class BuildUp(ZoneView):
         """Stack and need of these steps beside the facts."""
         sheets = book_of(self.request, self.zone).facts.sheets
         state = self.state
-        revision = state.facts.revision
-        drawn = sample(steps, state.surface, sheets, revision.finish_class if revision else "show")
+        rulings = book_of(self.request, self.zone).rulings.plan(state, steps)
+        drawn = sample(steps, state.surface, sheets, rulings)
         needs = needs_of(state, sheets, steps) if state.now else []
         version = state.facts.build_up
         limit = version.system.max_total_um if version and version.system else None
@@ -52,6 +54,7 @@ class BuildUp(ZoneView):
         return {
             "limit": limit,
             "sample": drawn,
+            "rulings": _by_step(steps, rulings),
             "needs": needs,
             "cautions": [CAUTIONS[h] for h in hazards],
             "defer": DEFER,
@@ -62,7 +65,7 @@ class BuildUp(ZoneView):
         if form.is_bound:
             form.is_valid()
             steps = [PlanStep(**s) for s in form.read_steps()]
-        version = self.state.facts.build_up
+        version, drawn = self.state.facts.build_up, self.picture(steps)
         layer_kinds = [(key, kind.name) for key, kind in STEPS.items()]
         names = list(products_of([k for s in STEPS.values() for k in s.products]))
         return {
@@ -71,14 +74,22 @@ class BuildUp(ZoneView):
             "revision": self.state.facts.revision,
             "systems": systems(),
             "states": {s.step.id: s for s in self.state.plan.states},
+            "logged": self.logged_steps(),
+            "plan_number": self.plan_number,
             "layer_kinds": layer_kinds,
             "products": names,
             "version": version,
-            **self.picture(steps),
+            "ruled_by": dict(drawn["rulings"]),
+            "spoken": [
+                (n, ruled)
+                for n, (_, ruled) in enumerate(drawn["rulings"], 1)
+                if ruled and (ruled.open or ruled.accepted)
+            ],
+            **drawn,
         }
 
     def carry_out(self, form):
-        steps = form.read_steps()
+        steps = moved(form.read_steps(), self.request.POST.get("move", ""))
         try:
             jobs.save_build_up(
                 self.zone, self.request.user, steps, form.cleaned_data["based_on"], keep=self.logged_steps()
@@ -106,6 +117,29 @@ class BuildUp(ZoneView):
         return super().show(form, status, **more)
 
 
+def _by_step(steps, rulings):
+    """[(step id, its first Ruled that speaks, else its first or None)] of every step, in order."""
+    found = {}
+    for at, ruled in rulings:
+        held = found.get(at.step.id)
+        if held is None or (ruled.open and not held.open):
+            found[at.step.id] = ruled
+    return [(step.id, found.get(step.id)) for step in steps]
+
+
+def moved(steps, asked_for):
+    """Steps with one moved up or down, or deleted: "up:id", "down:id", "delete:id"; as they are for anything else."""
+    how, _, key = asked_for.partition(":")
+    at = next((i for i, step in enumerate(steps) if step["id"] == key), None)
+    if at is None:
+        return steps
+    rest = [*steps[:at], *steps[at + 1 :]]
+    if how == "delete":
+        return rest
+    to = {"up": max(0, at - 1), "down": at + 1}.get(how, at)
+    return [*rest[:to], steps[at], *rest[to:]]
+
+
 @require_POST
 def preview(request, pk):
     """Stack and need of the plan as typed: a fragment."""
@@ -119,6 +153,7 @@ def preview(request, pk):
         "state": view.state,
         "form": form,
         "workshop": request.workshop,
+        "swapped": True,
         **view.picture(steps),
     }
     return render(request, "work/build_up_picture.html", context)

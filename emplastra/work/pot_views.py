@@ -159,6 +159,7 @@ class Mix(ZoneView):
         return {
             "zone": self.zone,
             "state": self.state,
+            "ruled": book_of(self.request, self.zone).rulings.now(self.state, coat=True),
             "step": self.step,
             "consequence": self.consequence(form),
             "need": self.need,

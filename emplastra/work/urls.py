@@ -33,6 +33,7 @@ urlpatterns = [
     path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),
     path("zones/<int:pk>/wet", log_views.wet, name="wet"),
     path("zones/<int:pk>/log/coat/preview", coat_views.preview, name="coat-preview"),
+    path("zones/<int:pk>/log/<logkind:kind>/preview", log_views.preview, name="log-preview"),
     path("zones/<int:pk>/log/", views.log_start, name="log-start"),
     path("zones/<int:pk>/log/<logkind:kind>", views.log, name="log"),
     path("pots/<int:pk>/", pot_views.PotPage.as_view(), name="pot"),

@@ -134,6 +134,7 @@ def now(request, pk):
         "view": window_view(state, book.facts),
         "working": spread_working(state),
         "metal": metal_of(state),
+        "plan_number": state.facts.build_up.number if state.facts.build_up else 0,
     }
     return render(request, "work/now.html", context)
 

@@ -201,7 +201,7 @@ class RuleTests(SimpleTestCase):
         self.assertIsNone(access_rules.gap_of(plan, OPEN))
 
     def test_every_rule_changes_its_case_when_it_is_switched_off(self):
-        self.assertEqual({r for r, rule in REGISTRY.items() if rule.looks_at in {"access", "ring"}}, set(CASES))
+        self.assertEqual({r for r, rule in REGISTRY.items() if rule.each in {"access", "ring"}}, set(CASES))
         for rule, plan in CASES.items():
             with self.subTest(rule):
                 self.assertIn(rule, [v.rule for v in verdicts(plan)])

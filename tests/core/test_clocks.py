@@ -9,9 +9,7 @@ from django.test import SimpleTestCase
 from emplastra.core.air import journey as air
 from emplastra.core.air import series
 from emplastra.core.product import sheet as sheets
-from emplastra.core.product.film import Film
 from emplastra.core.product.tables import TimeTable
-from emplastra.core.rules.coat import CoatCase, verdicts
 from emplastra.core.surface.bare import drying_of
 from emplastra.core.surface.clocks import Setting, fold, with_clocks
 from emplastra.core.surface.events import (
@@ -35,6 +33,7 @@ from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.working import Basis
 from tests.base import PRIMER
 from tests.core.test_surface import SELF, SHEET, H, coat, where
+from tests.rulings import coat_said
 from tests.surfaces import clocks_of
 
 M = 60.0
@@ -331,8 +330,8 @@ class StretchTests(SimpleTestCase):
             (50, 51, ["late"]),
         ):
             with self.subTest(began):
-                case = CoatCase(sheet.product, sheet, began * H, ended * H, build([coat(0, 1, sheet=sheet)], began * H), where(), Film(50.0, Basis.MEASURED, ""))  # fmt: skip
-                self.assertEqual([v.rule for v in verdicts(case, "c")], rules)
+                said = coat_said(sheet, [coat(0, 1, sheet=sheet)], began * H, ended * H, where())
+                self.assertEqual(list(said), rules)
 
     def test_keyed_in_the_middle_it_stays_shut(self):
         keyed = at([coat(0, 1, sheet=self.sheet()), Keyed(5 * H, 6 * H, 1, "", 2)], 10 * H).window

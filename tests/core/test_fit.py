@@ -17,11 +17,12 @@ from emplastra.core.air.dewpoint import Limits, dew_point_c
 from emplastra.core.air.sun import Outdoors, night_after
 from emplastra.core.product import sheet as sheets
 from emplastra.core.product.film import Film
-from emplastra.core.rules.coat import CoatCase, verdicts
+from emplastra.core.rules.face import Act, Face, Tense
+from emplastra.core.rules.judge import judge
 from emplastra.core.surface.clocks import fold, longer_of, thicker
 from emplastra.core.surface.events import Coated
 from emplastra.core.surface.fit import Typed, fit_now, fit_of
-from emplastra.core.surface.fold import Surface, Toward
+from emplastra.core.surface.fold import Toward
 from emplastra.core.words import written
 from emplastra.core.working import Basis
 from tests.base import PRIMER
@@ -42,6 +43,12 @@ def straight(*knots, basis=air.MEASURED, place="shop"):
     t, temps, rh = np.array(knots, float).T
     dews = np.array([dew_point_c(c, r) for c, r in zip(temps, rh, strict=True)])
     return air.journey([(0.0, air.Air(t * H, temps, dews, np.full(len(t) - 1, basis, np.int8)), place)])
+
+
+def air_said(sheet, began_s, ended_s, fit):
+    """{rule: sentence} of what the air says of a coat."""
+    act = Act("prime", Tense.NOW, "z", product=sheet.product, sheet=sheet, began_s=began_s, ended_s=ended_s, fit=fit)
+    return {v.rule: written(v.sentence) for v in judge(act, Face(began_s)).verdicts if v.aspect == "air"}
 
 
 def told(gate):
@@ -119,8 +126,7 @@ class GateTests(SimpleTestCase):
             limits = {"rh_pct": [None, most], "spread_k": 0}
             sheet = sheet_of(limits=limits, flash=60, handle=180)
             fit = fit_of(sheet, where, 0.0, 20.0, 0.0, H)
-            case = CoatCase("Test primer", sheet, 0.0, H, Surface(0.0), where, Film(50.0, Basis.MEASURED, ""), fit)
-            said = {v.rule: written(v.sentence) for v in verdicts(case, "c")}
+            said = air_said(sheet, 0.0, H, fit)
             self.assertEqual(list(said), [rule])
             self.assertIn(words, said[rule])
 
@@ -172,11 +178,10 @@ class SkyTests(SimpleTestCase):
         self.assertGreater(spread, 3)
         inside = air.journey([(0.0, where.stays[0].air, "Yard"), (20 * H, where.stays[0].air, "Shop")])
         self.assertFalse(fit_of(sheet, inside, 60.0, 12.0, 20 * H, 20 * H, sky).night)
-        case = CoatCase("x", sheet, 20 * H, 21 * H, Surface(0.0), where, Film(50.0, Basis.MEASURED, ""), fit_of(sheet, where, 60.0, 12.0, 20 * H, 21 * H, sky))  # fmt: skip
-        said = {v.rule: written(v.sentence) for v in verdicts(case, "c")}
-        self.assertIn("Outdoors at night its metal is taken 4 K under the air, assumed.", said["cold"])
-        by_day = CoatCase("x", sheet, 10 * H, 11 * H, Surface(0.0), where, Film(50.0, Basis.MEASURED, ""), fit_of(sheet, where, 60.0, 12.0, 10 * H, 11 * H, sky))  # fmt: skip
-        self.assertEqual([v.rule for v in verdicts(by_day, "c")], ["sun"])
+        fit = fit_of(sheet, where, 60.0, 12.0, 20 * H, 21 * H, sky)
+        self.assertIn("Outdoors at night its metal is taken 4 K under the air, assumed.", air_said(sheet, 20 * H, 21 * H, fit)["cold"])  # fmt: skip
+        by_day = fit_of(sheet, where, 60.0, 12.0, 10 * H, 11 * H, sky)
+        self.assertEqual(air_said(sheet, 10 * H, 11 * H, by_day), {})
 
     def test_ahead_of_metal_outdoors_lie_its_nights(self):
         """12 °C and a limit of 10 °C: fit but from 18:00 to 8:00, when the metal is taken at 8 °C."""

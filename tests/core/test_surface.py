@@ -2,8 +2,6 @@
 
 import copy
 import math
-from dataclasses import replace
-from datetime import date
 
 import numpy as np
 import psychrolib
@@ -16,13 +14,12 @@ from emplastra.core.air import journey as air
 from emplastra.core.product import sheet as sheets
 from emplastra.core.product import tables
 from emplastra.core.product.film import Film
-from emplastra.core.rules.coat import CoatCase, PotTimes, verdicts
-from emplastra.core.rules.registry import REGISTRY
+from emplastra.core.rules.face import PotTimes
+from emplastra.core.rules.facts import holds
 from emplastra.core.surface import bare
 from emplastra.core.surface import integral as clock
 from emplastra.core.surface.clocks import closing_from, fold, status_of
 from emplastra.core.surface.events import Bared, Coated, Degreased, Keyed
-from emplastra.core.surface.fit import Fit
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import Status
 from emplastra.core.surface.plan import PlanStep, progress_of
@@ -30,6 +27,7 @@ from emplastra.core.surface.steps import STAGES, STEPS, stage_of
 from emplastra.core.working import Basis
 from emplastra.logbook.models import Kind
 from tests.base import CAN, PRIMER
+from tests.rulings import coat_said
 
 H = 3600.0
 SHEET = sheets.read(PRIMER)
@@ -379,55 +377,10 @@ class SheetTests(SimpleTestCase):
 
 
 class CoatRuleTests(SimpleTestCase):
-    """A coat at 2 h on a first one that ended at 1 h, each rule against a case that its switch changes."""
+    """A coat over a first one that ended at 1 h: its window, its pot, its words; gravities stand in the cases."""
 
-    def case(self, began=4.0, ended=5.0, **more):
-        named = {
-            "product": SHEET.product,
-            "sheet": SHEET,
-            "before": build([coat(0, 1)], min(began, 1.5) * H),
-            "where": where(),
-        }
-        return CoatCase(**{**named, "began_s": began * H, "ended_s": ended * H, "film": Film(50.0, Basis.MEASURED, "comb"), **more})  # fmt: skip
-
-    def air(self, **limits):
-        """The air of an hour at 20 °C, 16 °C dew point (78 %), 18 °C metal against other limits."""
-        return Fit(dewpoint.gate([0.0], [20.0], [16.0], [18.0], dewpoint.Limits(**{"spread_k": 0.0, **limits})))
-
-    def test_every_rule_changes_its_case_when_it_is_switched_off(self):
-        pot, fine = PotTimes(1 * H, 3 * H), self.air()
-        table = {
-            "early": self.case(1.5, 2),
-            "late": self.case(23.5, 24.5),
-            "no-window": self.case(sheet=sheets.read(CAN), product="Other"),
-            "induction": self.case(0.5, 2, pot=pot),
-            "dead-pot": self.case(1.5, 3.5, pot=pot),
-            "dew": self.case(fit=self.air(spread_k=3.0)),
-            "damp": self.case(fit=self.air(rh_pct=(None, 70))),
-            "dry": self.case(fit=self.air(rh_pct=(85, None))),
-            "cold": self.case(fit=self.air(surface_c=(19, None))),
-            "hot": self.case(fit=self.air(air_c=(None, 19))),
-            "air-unknown": self.case(fit=replace(fine, basis=Basis.ASSUMED)),
-            "blush": self.case(fit=replace(fine, later=self.air(rh_pct=(None, 70)).gate)),
-            "sun": self.case(sheet=replace(SHEET, limits=dewpoint.Limits(surface_c=(None, 40))), fit=replace(fine, sun=True)),
-            "thin": self.case(film=Film(30.0, Basis.MEASURED, "")),
-            "thick": self.case(film=Film(70.0, Basis.MEASURED, "comb"), solids_pct=50.0),
-            "sag": self.case(wft_um=160.0, solids_pct=50.0),
-            "out-of-date": self.case(batches=(("B1", date(2026, 1, 31)), ("B2", None)), on=date(2026, 2, 1)),
-            "cannot-say": self.case(sheet=None),
-        }  # fmt: skip
-        self.assertEqual({r for r, rule in REGISTRY.items() if rule.looks_at in {"coat", "unknown-coat"}}, set(table))
-        for rule, case in table.items():
-            with self.subTest(rule):
-                self.assertIn(rule, [v.rule for v in verdicts(case, "c")])
-                self.assertNotIn(rule, [v.rule for v in verdicts(case, "c", frozenset({rule}))])
-
-    def test_a_coat_within_everything_has_nothing_against_it(self):
-        pot = PotTimes(1 * H, 6 * H)
-        fine = self.case(
-            pot=pot, fit=self.air(rh_pct=(20, 80)), batches=(("B1", date(2026, 2, 1)),), on=date(2026, 2, 1)
-        )
-        self.assertEqual(verdicts(fine, "c"), [])
+    def said(self, began, ended, **more):
+        return coat_said(SHEET, [coat(0, 1)], began * H, ended * H, where(), **more)
 
     def test_what_is_less_than_a_minute_apart_is_told_as_the_same_minute(self):
         """Opens at 3 h, closes at 24; induction over at 5 h, dead at 8."""
@@ -435,14 +388,20 @@ class CoatRuleTests(SimpleTestCase):
         table = [("induction", 5 - minute / 2, 6, False), ("induction", 5 - minute, 6, True), ("dead-pot", 6, 8 + minute / 2, False), ("dead-pot", 6, 8 + minute, True), ("early", 3 - minute / 2, 6, False), ("early", 3 - minute, 6, True), ("late", 6, 24 + minute / 2, False), ("late", 6, 24 + minute, True)]  # fmt: skip
         for rule, began, ended, speaks in table:
             with self.subTest(rule, began=began, ended=ended):
-                self.assertEqual(rule in [v.rule for v in verdicts(self.case(began, ended, pot=pot), "c")], speaks)
+                self.assertEqual(rule in self.said(began, ended, pot=pot, mixed=True), speaks)
 
-    def test_a_key_holds_for_the_coat_as_it_was_told(self):
-        keys = {v.key for began in (1.5, 1.5, 1.6) for v in verdicts(self.case(began, 2), "coat 1")}
-        self.assertEqual(len(keys), 2)
-        late = verdicts(self.case(25, 26), "c")[0]
-        self.assertEqual(late.sentence, "Ended 2 h after the window closed, key with P240 first.")
+    def test_an_acceptance_holds_while_it_is_no_worse(self):
+        """90 min early holds for 80 and for 100, not for 120; an hour late for two at most."""
+        early = [self.said(3 - minutes / 60, 6)["early"].read for minutes in (90, 80, 100, 120)]
+        self.assertEqual([holds(early[0], other) for other in early], [True, True, True, False])
+        late = [self.said(20, 24 + hours)["late"] for hours in (1, 2, 3)]
+        self.assertEqual([holds(late[0].read, other.read) for other in late], [True, True, False])
+        self.assertEqual(
+            late[1].sentence, "The window of the film under it has been closed for 2 h: key with P240 first."
+        )
 
+
+class PlanRowTests(SimpleTestCase):
     def test_section_follows_the_air(self):
         """A substrate the lag does not know is refused with those it does."""
         with self.assertRaisesMessage(ValueError, "steel"):

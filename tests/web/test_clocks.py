@@ -158,9 +158,18 @@ class EntryTests(ShopCase):
         self.shop.coat(-5, -4)
         self.shop.tell(Kind.COAT, -5, -4, "s-prime", zone=back, product=self.shop.primer, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", plan_um=50)  # fmt: skip
         now = clock.now()
-        services.log(self.shop.user, Told(Kind.FILM_LOST, now - H, now, ((self.shop.zone, 0.05, ""), (back, 0.05, "")), {"cause": "weld"}))  # fmt: skip
+        services.log(self.shop.user, Told(Kind.FILM_LOST, now - H, now - H / 5, ((self.shop.zone, 0.05, ""), (back, 0.05, "")), {"cause": "weld"}))  # fmt: skip
         page = self.client.get("/")
         self.assertEqual(text_of(page).count("Film lost on 5%: prime that strip"), 2)
+        self.assertRegex(
+            text_of(page), r"Stops A weld took the film off 5% of this face: grind and key that strip first\."
+        )
+        key = re.search(r'href="(/zones/\d+/log/keyed\?share=5.0)"[^>]*>Key that strip', page.content.decode())[1]
+        self.assertEqual(self.client.get(key).context["form"]["share"].value(), "5.0")
+        for zone in (self.shop.zone, back):
+            self.shop.tell(Kind.KEYED, -0.1, zone=zone, share=0.05, grit="P80", by_hand=True)
+            self.shop.tell(Kind.DEGREASED, -0.05, zone=zone)
+        page = self.client.get("/")
         url = re.search(r'href="(/zones/\d+/log/coat\?[^"]+share=5.0)"', page.content.decode())[1].replace("&amp;", "&")
         form = self.client.get(url).context["form"]
         self.assertEqual((form["share"].value(), form["source"].value(), form["step"].value()), ("5.0", "product:Test primer", "s-prime"))  # fmt: skip
@@ -198,7 +207,7 @@ class WindowsTests(ShopCase):
     def test_zones_by_job_place_and_stage(self):
         self.shop.make_zone("Roof")
         place, job = self.shop.place.pk, self.shop.job.pk
-        table = [("", True), (f"job={job}", True), ("job=99", False), (f"place={place}", True), ("place=99", False), ("stage=Prime", False), ("stage=Strip", True)]  # fmt: skip
+        table = [("", True), (f"job={job}", True), ("job=99", False), (f"place={place}", True), ("place=99", False), ("stage=Metal", True), ("stage=Strip", False)]  # fmt: skip
         for query, there in table:
             with self.subTest(query):
                 page = text_of(self.client.get(f"/windows/rows?{query}"))

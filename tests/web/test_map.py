@@ -134,7 +134,7 @@ class MapPageTests(ShopCase):
         left = Zone.objects.get(name="Side, left, outer")
         self.assertEqual(left.twin.name, "Side, right, outer")
         self.client.get(f"/jobs/{self.shop.job.pk}/")
-        with self.assertNumQueries(16):
+        with self.assertNumQueries(20):
             page = self.client.get(f"/jobs/{self.shop.job.pk}/").content.decode()
         self.assertEqual(page.count('class="map-view"'), 5)
         self.assertIn(f'<a href="/zones/{left.pk}/" aria-label="Side, left, outer, survey">', page)

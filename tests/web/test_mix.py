@@ -215,7 +215,7 @@ class MixTests(ShopCase):
         values = {"token": "c", "began": "14:10", "ended": "14:20", "share": "100", "step": "s-prime", "source": f"pot:{self.pot.pk}", "method": "brush", "thinner_pct": "0", "wft_um": "100"}  # fmt: skip
         self.assertEqual(self.client.post(f"/zones/{zone}/log/coat", values).status_code, 302)
         page = text_of(self.client.get(f"/zones/{zone}/record"))
-        self.assertIn("Put on from a pot that had been dead for 20 min", page)
+        self.assertIn("Its pot has been dead for 20 min", page)
         self.assertIn("Dead since 14:00", text_of(self.client.get("/")))
         end = f"/pots/{self.pot.pk}/end"
         for waste, said in (("1,250 mL", "1250 or 1.250"), ("", "required"), ("-5", "at least")):

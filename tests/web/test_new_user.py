@@ -85,11 +85,16 @@ class NewUserTests(ShopCase):
         values = {"token": "t", "began": "11:30", "ended": "11:40", "share": "100", "step": "s-prime", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": ""}  # fmt: skip
         url = f"/zones/{self.shop.zone.pk}/log/coat/preview"
         self.shop.tell(Kind.BARED, -6, -5, "s-strip")
-        self.assertIn("Air and film as planned: within the sheet. Nothing else is judged here.", text_of(self.client.post(url, values)))  # fmt: skip
-        self.shop.coat(-4, -3.5)  # open after 2 h, at 10:30
-        told = text_of(self.client.post(url, values | {"wft_um": "100"}))
-        self.assertIn("Air, film and window: within the sheet. Nothing else is judged here.", told)
+        told = text_of(self.client.post(url, values))
+        self.assertRegex(told, r"Findings nobody has looked it over: Inspect Preparation how it was bared is not told")  # fmt: skip
         self.assertNotIn("Nothing speaks against it", told)
+        self.shop.tell(Kind.DEGREASED, -4.3, -4.2, "s-wipe")
+        pot = self.shop.tell(Kind.POT, -4.2, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        for part, grams in (("base", 240.0), ("hardener", 280.0)):
+            self.shop.tell(Kind.WEIGHED, -4.1 if part == "base" else -1.5, pot=pot, part=part, scale_g=grams)
+        self.shop.coat(-4, -3.5, pot=pot)  # open after 2 h, at 10:30
+        told = text_of(self.client.post(url, values | {"wft_um": "100", "source": f"pot:{pot.pk}"}))
+        self.assertIn("Nothing speaks against it: metal, findings, preparation, dry and clean, bare time, what lies there, window, air, film, grit, tin and pot, access, colour and safety.", told)  # fmt: skip
 
     def test_after_a_zone_comes_the_next_or_its_plan(self):
         new = f"/jobs/{self.shop.job.pk}/zones/new"

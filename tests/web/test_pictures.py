@@ -117,7 +117,6 @@ class StackTests(SimpleTestCase):
         self.assertEqual([b.broken for b in drawn.plan], [False, True])
         self.assertLess(drawn.plan[1].y, drawn.plan[0].y)
         self.assertAlmostEqual(drawn.plan[0].y + drawn.plan[0].height, drawn.height - METAL_PX - 4)
-        self.assertEqual(drawn.plan[1].remarks, ["no data sheet: not judged"])
 
     def test_fact_stands_beside_and_what_is_to_come_is_open(self):
         one = Coated(0, HOUR, 1.0, "p", 1, SHEET, Film(42.0, Basis.MEASURED, "comb"), "Test primer")

@@ -15,8 +15,10 @@ GRAIN_UM: dict[str, float] = {
 """Grade -> grain [µm]. Source: ISO 6344 (FEPA 43), from memory."""
 LONGEST_STEP = 2.2
 """Largest ratio of one grain to the next in a plan. Common practice, no source."""
-SCRATCH_SHARE = 0.2
-"""Depth of a scratch as a share of the grain: an estimate. Common practice, no source."""
+SCRATCH_SHARE, SCRATCH_SHARE_STEEL = 0.2, 0.1
+"""Depth of a scratch as a share of the grain, in film, and in steel: estimates. Common practice, no source."""
+BURIED = 2.0
+"""How many times its depth a film has to lie over a scratch. Common practice, no source."""
 
 
 class GritError(ValueError):
@@ -31,9 +33,9 @@ def grain_um(grade: str) -> float:
     return found
 
 
-def scratch_um(grade: str) -> float:
-    """Depth of its scratches [µm]: an estimate from the grain."""
-    return SCRATCH_SHARE * grain_um(grade)
+def scratch_um(grade: str, on_metal: bool = False) -> float:
+    """Depth of its scratches [µm] in film, or in metal: an estimate from the grain."""
+    return (SCRATCH_SHARE_STEEL if on_metal else SCRATCH_SHARE) * grain_um(grade)
 
 
 def grit_plan(first: str, last: str) -> list[str]:
@@ -50,9 +52,9 @@ def grit_plan(first: str, last: str) -> list[str]:
     return plan
 
 
-def buries(grade: str, build_um: float) -> bool:
-    """True if a film that is left [µm] fills the scratches of a grade: an estimate."""
-    return build_um >= scratch_um(grade)
+def buries(grade: str, build_um: float, on_metal: bool = False) -> bool:
+    """True if a film that is left [µm] buries the scratches of a grade twice: an estimate."""
+    return build_um >= BURIED * scratch_um(grade, on_metal)
 
 
 @dataclass(frozen=True)

@@ -186,7 +186,37 @@ SCHEMA: dict[str, Any] = {
                     "spread_k": {"type": "number", "minimum": 0, "maximum": 20},
                 },
             ),
-            "substrates": {"type": "array", "items": _TEXT},
+            "substrates": {
+                "description": "Substrates that it goes on; where any are named, no others.",
+                "type": "array",
+                "items": _TEXT,
+            },
+            "excluded": {"description": "Substrates that it does not go on.", "type": "array", "items": _TEXT},
+            "over": {
+                "description": "What it goes over (true) or not (false): kind:…, product:… or metal:….",
+                "type": "object",
+                "propertyNames": {"pattern": "^(kind:[a-z0-9-]+|product:.+|metal:.+)$"},
+                "additionalProperties": {"type": "boolean"},
+            },
+            "grit": {
+                "description": "Coarsest and finest grit that it takes under it.",
+                "type": "array",
+                "items": {"type": "string", "pattern": "^P\\d{2,4}$"},
+                "minItems": 2,
+                "maxItems": 2,
+            },
+            "lift_mm": {
+                "description": "The most in one lift [mm].",
+                "type": "number",
+                "exclusiveMinimum": 0,
+                "maximum": 100,
+            },
+            "most_um": {"description": "The most of it in all its coats, dry.", **_FILM},
+            "final": {"description": "Nothing goes over it.", "type": "boolean"},
+            "overpaintable": {"type": "boolean"},
+            "translucent": {"type": "boolean"},
+            "bleeding": {"type": "boolean"},
+            "wipe_and_leave": {"description": "Acid that is wiped and left, not rinsed.", "type": "boolean"},
             "shelf": _object(
                 [],
                 {

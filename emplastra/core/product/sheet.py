@@ -16,6 +16,7 @@ import jsonschema
 
 from ..air.dewpoint import SPREAD_MIN_K, Limits
 from ..words import celsius_q
+from .abrasives import GRAIN_UM
 from .film import mixed_solids_pct
 from .mixing import TOLERANCE_PCT, Band, Part
 from .schema import SCHEMA
@@ -89,7 +90,12 @@ class Use:
 
 @dataclass(frozen=True)
 class Sheet:
-    """One revision of a data sheet, ready to compute with."""
+    """One revision of a data sheet, ready to compute with.
+
+    over: (what it goes over, whether it does); excluded: substrates; grit: (coarsest, finest) under it; lift_mm: the
+    most in one lift [mm]; most_um: the most of all its coats [µm]; final, overpaintable, translucent, bleeding,
+    wipe_and_leave: None where the sheet says nothing.
+    """
 
     product: str
     kind: str
@@ -117,6 +123,16 @@ class Sheet:
     colours: Mapping[str, str]
     use: Use | None = None
     pot_life_ml: float | None = None
+    over: tuple[tuple[str, bool], ...] = ()
+    excluded: tuple[str, ...] = ()
+    grit: tuple[str, str] | None = None
+    lift_mm: float | None = None
+    most_um: float | None = None
+    final: bool | None = None
+    overpaintable: bool | None = None
+    translucent: bool | None = None
+    bleeding: bool | None = None
+    wipe_and_leave: bool | None = None
 
     def component(self, key: str) -> Part:
         """The component with this key. Raises KeyError."""
@@ -165,6 +181,10 @@ class Sheet:
         return next((rows[key] for key in wanted if key in rows), None)
 
 
+_SAID = ("lift_mm", "most_um", "final", "overpaintable", "translucent", "bleeding", "wipe_and_leave")
+"""What a sheet may say in one figure or word."""
+
+
 @lru_cache(maxsize=1)
 def _validator() -> Any:
     return jsonschema.Draft202012Validator(SCHEMA)
@@ -199,6 +219,9 @@ def _unsound(d: dict[str, Any]) -> list[tuple[str, str]]:
         found.append(("variants", "parts to mix need at least one ratio"))
     if "thinner" in d and d["thinner"]["component"] not in keys:
         found.append(("thinner/component", f"no such component; there are {', '.join(keys)}"))
+    for grit in d.get("grit", ()):
+        if grit not in GRAIN_UM:
+            found.append(("grit", f"{grit} is no grade: one of {', '.join(GRAIN_UM)}"))
     return [*found, *_unsound_film(d, keys), *_unsound_variants(d, keys), *_unsound_tables(d)]
 
 
@@ -312,6 +335,15 @@ def _limits(told: dict[str, Any]) -> Limits:
     return Limits(air, surface, rh, told.get("spread_k", SPREAD_MIN_K))
 
 
+def _more(d: dict[str, Any]) -> dict[str, Any]:
+    """What a sheet may say beside its figures; unknown is unknown."""
+    return {name: d.get(name) for name in _SAID} | {
+        "over": tuple(d.get("over", {}).items()),
+        "excluded": tuple(d.get("excluded", ())),
+        "grit": tuple(d["grit"]) if "grit" in d else None,
+    }
+
+
 def read(document: Any) -> Sheet:
     """A validated sheet from a document (parsed JSON or YAML). Raises SheetError naming each field."""
     problems = problems_of(document)
@@ -349,4 +381,5 @@ def read(document: Any) -> Sheet:
         colours={c["key"]: c.get("colour", "#8b8f94") for c in d["components"]},
         use=Use(**d["use"]) if "use" in d else None,
         pot_life_ml=d.get("pot_life_ml"),
+        **_more(d),
     )

@@ -10,7 +10,7 @@ from ..metal.access import Act, ActKind, Plan, all_before, covers, order
 from ..product.kinds import ProductKind
 from ..words import film_q
 from ..working import Basis, Given, Line, Working
-from .registry import Said, Verdict, gravest_first, judge, rule
+from .registry import Aspect, Said, Verdict, gravest_first, judge_each, rule
 
 EDGE = 1.3
 """Film at an edge over film on the face: it stacks up there. Common practice, no source."""
@@ -52,9 +52,9 @@ def gap_of(plan: Plan, act: Act) -> Gap | None:
 
 def verdicts(plan: Plan, schools: Mapping[str, str] | None = None, off: frozenset[str] = frozenset()) -> list[Verdict]:
     """What the rules say of the acts still to come, and of cycles."""
-    found = judge("access", plan, "access", schools, off)
+    found = judge_each("access", plan, "access", schools, off)
     for ring in order(plan.acts)[1]:
-        found += judge("ring", ring, "access", schools, off)
+        found += judge_each("ring", ring, "access", schools, off)
     return gravest_first(found)
 
 
@@ -71,16 +71,15 @@ def _faces_of(plan: Plan, kind: str, ids: Set[str]) -> set[str]:
     return {face for act in plan.acts if act.kind == kind and act.id in ids for face in act.faces}
 
 
-@rule("ring", "ring", "stops", "Acts that wait for each other")
+@rule("ring", Aspect.ORDER, "stops", "Acts that wait for each other", "ring")
 def _ring(ring: Sequence[Act]) -> Iterator[Said]:
     names = " → ".join(a.name for a in [*ring, ring[0]])
     yield Said(
         f"Each waits for the other: {names}. One of them has to be done otherwise.",
-        {"ring": sorted(a.id for a in ring)},
     )
 
 
-@rule("hidden-uncoated", "access", "stops", "A hidden face is coated before it is closed")
+@rule("hidden-uncoated", Aspect.ORDER, "stops", "A hidden face is coated before it is closed", "access")
 def _hidden(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, ActKind.CLOSE):
@@ -90,11 +89,10 @@ def _hidden(plan: Plan) -> Iterator[Said]:
         if bare:
             yield Said(
                 f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.",
-                {"act": act.id, "faces": sorted(bare)},
             )
 
 
-@rule("lap-primer", "access", "warns", "Weld-through primer on the faces of a lap")
+@rule("lap-primer", Aspect.ORDER, "warns", "Weld-through primer on the faces of a lap", "access")
 def _lap(plan: Plan) -> Iterator[Said]:
     for act in _todo(plan, ActKind.WELD):
         faces = [plan.faces[f] for f in act.faces if f in plan.faces]
@@ -103,11 +101,10 @@ def _lap(plan: Plan) -> Iterator[Said]:
         ):
             yield Said(
                 f"{act.name} makes a lap of {_names(plan, set(act.faces))}: weld-through primer on both faces first.",
-                {"act": act.id},
             )
 
 
-@rule("weld-burns", "access", "warns", "A weld burns the film on the far side")
+@rule("weld-burns", Aspect.ORDER, "warns", "A weld burns the film on the far side", "access")
 def _weld_burns(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, ActKind.WELD):
@@ -119,11 +116,10 @@ def _weld_burns(plan: Plan) -> Iterator[Said]:
             yield Said(
                 f"{act.name} burns the film on {_names(plan, burnt)}: coat it again after, through what is "
                 f"still open, or record it as bare.",
-                {"act": act.id, "faces": sorted(burnt)},
             )
 
 
-@rule("hot-near-wax", "access", "stops", "Hot work near wax or fuel")
+@rule("hot-near-wax", Aspect.ORDER, "stops", "Hot work near wax or fuel", "access")
 def _hot(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, ActKind.WELD):
@@ -133,11 +129,10 @@ def _hot(plan: Plan) -> Iterator[Said]:
         if danger:
             yield Said(
                 f"{act.name}: wax or fuel at {_names(plan, danger)}. Weld first, wax last; fuel out.",
-                {"act": act.id, "faces": sorted(danger)},
             )
 
 
-@rule("wet-sealer", "access", "stops", "Sealer dries before the joint is welded")
+@rule("wet-sealer", Aspect.ORDER, "stops", "Sealer dries before the joint is welded", "access")
 def _wet_sealer(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, ActKind.WELD):
@@ -146,7 +141,6 @@ def _wet_sealer(plan: Plan) -> Iterator[Said]:
         if soon:
             yield Said(
                 f"{act.name} comes after sealing {_names(plan, soon)}: the sealer is dry before the joint is welded.",
-                {"act": act.id, "soon": sorted(soon)},
                 "advises",
             )
         wet = {f for f in act.faces if f in plan.faces and plan.faces[f].sealer_wet}
@@ -154,11 +148,10 @@ def _wet_sealer(plan: Plan) -> Iterator[Said]:
             until = next((f" {plan.faces[f].wet_until}" for f in sorted(wet) if plan.faces[f].wet_until), "")
             yield Said(
                 f"{act.name}: the sealer at {_names(plan, wet)} is still wet{until}. It burns; let it dry.",
-                {"act": act.id, "faces": sorted(wet)},
             )
 
 
-@rule("drain-shut", "access", "warns", "Drains are open before a cavity is closed")
+@rule("drain-shut", Aspect.ORDER, "warns", "Drains are open before a cavity is closed", "access")
 def _drains(plan: Plan) -> Iterator[Said]:
     for act in _todo(plan, ActKind.CLOSE):
         shut = [
@@ -170,11 +163,10 @@ def _drains(plan: Plan) -> Iterator[Said]:
         if shut:
             yield Said(
                 f"{act.name} shuts a cavity whose drain is closed: {'; '.join(shut)}. Probe and open it first.",
-                {"act": act.id, "drains": shut},
             )
 
 
-@rule("gap", "access", "warns", "Film eats the gap")
+@rule("gap", Aspect.ORDER, "warns", "Film eats the gap", "access")
 def _gap(plan: Plan) -> Iterator[Said]:
     for kind in (ActKind.FIT, ActKind.CLOSE):
         for act in _todo(plan, kind):
@@ -184,11 +176,10 @@ def _gap(plan: Plan) -> Iterator[Said]:
                     f"{act.name}: film of {film_q(gap.film_um)} on its edges leaves {film_q(gap.left_um)} of a "
                     f"gap of {film_q(act.bare_um or 0.0, unit=False)}; {film_q(act.least_um, unit=False)} must "
                     f"be left. Ease the gap bare, or mask the edge.",
-                    {"act": act.id, "left": round(gap.left_um)},
                 )
 
 
-@rule("forced-fit", "access", "warns", "What is fitted after paint was fitted dry before")
+@rule("forced-fit", Aspect.ORDER, "warns", "What is fitted after paint was fitted dry before", "access")
 def _forced(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, ActKind.FIT):
@@ -197,11 +188,10 @@ def _forced(plan: Plan) -> Iterator[Said]:
             yield Said(
                 f"{act.name}: it was not fitted dry before. After paint it must go on unforced: set its gaps "
                 f"raw first.",
-                {"act": act.id},
             )
 
 
-@rule("fill-early", "access", "warns", "No filler before panels are hung and gaps set")
+@rule("fill-early", Aspect.ORDER, "warns", "No filler before panels are hung and gaps set", "access")
 def _fill_early(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, ActKind.FILL):
@@ -214,12 +204,10 @@ def _fill_early(plan: Plan) -> Iterator[Said]:
             and set(a.faces) & set(act.faces)
         ]
         if waiting:
-            yield Said(
-                f"{act.name} comes before {waiting[0].name.lower()}: hang panels and set gaps first.", {"act": act.id}
-            )
+            yield Said(f"{act.name} comes before {waiting[0].name.lower()}: hang panels and set gaps first.")
 
 
-@rule("trial-stays", "access", "stops", "A trial fit is taken off before anything is closed over it")
+@rule("trial-stays", Aspect.ORDER, "stops", "A trial fit is taken off before anything is closed over it", "access")
 def _trial_stays(plan: Plan) -> Iterator[Said]:
     for act in (a for a in plan.acts if a.kind == ActKind.TRIAL_FIT):
         there = [a for a in plan.acts if set(a.faces) & set(act.faces)]
@@ -227,5 +215,4 @@ def _trial_stays(plan: Plan) -> Iterator[Said]:
         if closing and not any(a.kind == ActKind.TAKE_OFF for a in there):
             yield Said(
                 f"{act.name} must come off again before {closing[0].name.lower()}: nothing takes it off.",
-                {"act": act.id},
             )

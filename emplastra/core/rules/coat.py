@@ -1,146 +1,89 @@
-"""Rules about a coat that was, or is about to be, put on: its window, pot, air, film and batches."""
+"""Rules about putting a coat on: its window, the air it meets, the film, the pot and the tin it comes from."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from datetime import date
-from functools import cached_property, partial
+from functools import partial
 
 from ..air.dewpoint import Breach
-from ..air.journey import Journey
 from ..air.sun import NIGHT_K
-from ..product.film import Film, dft_from_wft_um
-from ..product.sheet import Sheet
-from ..surface.clocks import recoat_clock
-from ..surface.fit import Fit
-from ..surface.fold import Clock, Surface, Toward
-from ..surface.names import Status
-from ..words import TOLD_S, film_q, hour_q, kelvin_q
+from ..product.film import dft_from_wft_um
+from ..surface.names import StepKind
+from ..surface.steps import STEPS
+from ..words import film_q, hour_q, kelvin_q
 from ..working import Basis
-from .registry import Said, Verdict, judge, rule
+from .face import COATS
+from .registry import SHEET, Aspect, Said, rule
+from .seen import Case
 
-SHEET = "data sheet"
-
-
-@dataclass(frozen=True)
-class PotTimes:
-    """A pot's clock [epoch s]: usable from the end of induction to the end of its life."""
-
-    usable_s: float | None
-    dead_s: float | None
+NEXT = COATS | {kind for kind, step in STEPS.items() if step.act}
+"""Steps that a window of the film under them opens for."""
+SANDS = frozenset({StepKind.ABRADE, StepKind.BLOCK})
 
 
-@dataclass(frozen=True)
-class CoatCase:
-    """A coat with what it is judged by. Times in epoch s.
-
-    before: the surface as it was when it began; fit: what the air says of it and of its drying; film and the solids,
-    thinner [%], mean wet film [µm] behind it; batches: (name, use by) on the day `on`.
-    """
-
-    product: str
-    sheet: Sheet | None
-    began_s: float
-    ended_s: float
-    before: Surface
-    where: Journey
-    film: Film
-    fit: Fit = field(default_factory=Fit)
-    solids_pct: float = 0.0
-    thinner_pct: float = 0.0
-    wft_um: float | None = None
-    pot: PotTimes | None = None
-    batches: tuple[tuple[str, date | None], ...] = ()
-    on: date = date.min
-
-    @cached_property
-    def clock(self) -> Clock | None:
-        """The window of the layer under it, toward this coat."""
-        assert self.sheet is not None
-        return recoat_clock(self.before, self.where, Toward(self.product, self.sheet.kind))
+def _span(minutes: float) -> str:
+    return f"{minutes:.0f} min" if minutes < 119.5 else f"{minutes / 60:.0f} h"
 
 
-def looked_at(case: CoatCase) -> tuple[str, ...]:
-    """What of a coat was held against its sheet: its air, its film and the window of a coat under it, as far as
-    there are any.
-    """
-    if case.sheet is None:
-        return ()
-    film = ("film as planned" if case.film.basis is Basis.ASSUMED else "film",) if case.sheet.film else ()
-    return ("air", *film, *(("window",) if case.clock is not None else ()))
+@rule(
+    "early", Aspect.WINDOW, "stops", "Nothing before the film under it is open", source=SHEET, kinds=NEXT, by_clock=True
+)
+def _early(c: Case) -> Iterator[Said]:
+    early, clock = c.face.early_min, c.face.window
+    if early > 0 and clock is not None:
+        said = f": {_span(early)} too early" if clock.opens_s is not None else ""
+        yield Said(f"The film under it is not open for {clock.toward} yet{said}.")
+    elif c.face.held_by_check:
+        yield Said(f"The film under it is not open yet: {c.face.held_by_check}.")
 
 
-def verdicts(case: CoatCase, about: str, off: frozenset[str] = frozenset()) -> list[Verdict]:
-    """All that is to be said of a coat; without a sheet that is "cannot say", never clean."""
-    return judge("coat" if case.sheet else "unknown-coat", case, about, off=off)
+@rule(
+    "late",
+    Aspect.WINDOW,
+    "stops",
+    "Nothing after the window has closed",
+    source=SHEET,
+    kinds=NEXT,
+    fix="key",
+    by_clock=True,
+)
+def _late(c: Case) -> Iterator[Said]:
+    late, clock = c.face.late_min, c.face.window
+    if late > 0 and clock is not None:
+        key = f"key with {clock.grit} first" if clock.grit else "key first"
+        yield Said(f"The window of the film under it has been closed for {_span(late)}: {key}.")
 
 
-def _span(seconds: float) -> str:
-    minutes = round(abs(seconds) / 60)
-    return f"{minutes} min" if minutes < 120 else f"{minutes / 60:.0f} h"
+@rule("soft", Aspect.WINDOW, "stops", "Film is sanded once it can be", source=SHEET, kinds=SANDS, by_clock=True)
+def _soft(c: Case) -> Iterator[Said]:
+    if c.face.soft:
+        yield Said("The film on it cannot be sanded yet: it tears and clogs.")
 
 
-def _minute(t_s: float | None) -> int | None:
-    return None if t_s is None else round(t_s / 60)
+@rule("induction", Aspect.POT, "warns", "A pot is used once its induction is over", source=SHEET, kinds=COATS)
+def _induction(c: Case) -> Iterator[Said]:
+    early = c.act.early_pot_min
+    if early > 0:
+        yield Said(f"Its pot is used {_span(early)} before induction is over.")
 
 
-@rule("cannot-say", "unknown-coat", "advises", "A product without a data sheet", "no data sheet")
-def _cannot_say(c: CoatCase) -> Iterator[Said]:
-    yield Said(f"Cannot say: no data sheet for {c.product}.", {"product": c.product})
+@rule("dead-pot", Aspect.POT, "stops", "A pot is used up before it is dead", source=SHEET, kinds=COATS, fix="mix")
+def _dead_pot(c: Case) -> Iterator[Said]:
+    late = c.act.late_pot_min
+    if late > 0:
+        yield Said(f"Its pot has been dead for {_span(late)}.")
 
 
-@rule("no-window", "coat", "advises", "What the sheet gives no window for is not judged", SHEET)
-def _no_window(c: CoatCase) -> Iterator[Said]:
-    if c.clock is not None and c.clock.status == Status.UNJUDGED:
-        yield Said(f"Not judged: {c.clock.note}.", {"note": c.clock.note})
+@rule(
+    "unmixed", Aspect.POT, "warns", "Two parts are mixed before they are put on", source=SHEET, kinds=COATS, fix="mix"
+)
+def _unmixed(c: Case) -> Iterator[Said]:
+    if c.act.unmixed:
+        yield Said(f"{c.act.name} has parts to mix, and no pot is named: unmixed it never hardens.")
 
 
-@rule("early", "coat", "stops", "No coat before the one under it is open", SHEET)
-def _early(c: CoatCase) -> Iterator[Said]:
-    clock = c.clock
-    if clock is None or clock.status == Status.UNJUDGED:
-        return
-    if clock.opens_s is None or c.began_s <= clock.opens_s - TOLD_S:
-        early = "" if clock.opens_s is None else f" by {_span(clock.opens_s - c.began_s)}"
-        yield Said(
-            f"Begun before the coat under it was open{early}.",
-            {"opens": _minute(clock.opens_s), "began": _minute(c.began_s)},
-        )
-
-
-@rule("late", "coat", "stops", "No coat after the window of the one under it has closed", SHEET)
-def _late(c: CoatCase) -> Iterator[Said]:
-    clock = c.clock
-    if (
-        clock is not None
-        and clock.status != Status.UNJUDGED
-        and clock.closes_s is not None
-        and c.ended_s >= clock.closes_s + TOLD_S
-    ):
-        key = f", key with {clock.grit} first" if clock.grit else ", key first"
-        yield Said(
-            f"Ended {_span(c.ended_s - clock.closes_s)} after the window closed{key}.",
-            {"closes": _minute(clock.closes_s), "ended": _minute(c.ended_s)},
-        )
-
-
-@rule("induction", "coat", "warns", "A pot is used once its induction is over", SHEET)
-def _induction(c: CoatCase) -> Iterator[Said]:
-    usable = c.pot.usable_s if c.pot else None
-    if usable is not None and c.began_s <= usable - TOLD_S:
-        yield Said(
-            f"Begun {_span(usable - c.began_s)} before induction was over.",
-            {"usable": _minute(usable), "began": _minute(c.began_s)},
-        )
-
-
-@rule("dead-pot", "coat", "stops", "A pot is used up before it is dead", SHEET)
-def _dead_pot(c: CoatCase) -> Iterator[Said]:
-    dead = c.pot.dead_s if c.pot else None
-    if dead is not None and c.ended_s >= dead + TOLD_S:
-        yield Said(
-            f"Put on from a pot that had been dead for {_span(c.ended_s - dead)}.",
-            {"dead": _minute(dead), "ended": _minute(c.ended_s)},
-        )
+@rule("out-of-date", Aspect.POT, "warns", "Batches in date", "tin", "the tin", COATS)
+def _out_of_date(c: Case) -> Iterator[Said]:
+    if c.of_tin.past_days > 0 and c.of_tin.raw.use_by:
+        yield Said(f"{c.of_tin.raw.name} is out of date: use by {c.of_tin.raw.use_by:%d %b %Y}.")
 
 
 _AIR: dict[str, tuple[str, str, str]] = {
@@ -152,89 +95,106 @@ _AIR: dict[str, tuple[str, str, str]] = {
 }
 
 
-def _breach_of(breach: Breach) -> str:
-    low = breach.side == "low"
-    return {"spread": "dew", "humidity": "dry" if low else "damp"}.get(breach.what, "cold" if low else "hot")
-
-
-def _night(breach: Breach, c: CoatCase) -> str:
-    if not c.fit.night or breach.what not in {"spread", "surface"}:
+def _night(breach: Breach, c: Case) -> str:
+    fit = c.act.raw.fit
+    if fit is None or not fit.night or breach.what not in {"spread", "surface"}:
         return ""
     return f" Outdoors at night its metal is taken {kelvin_q(NIGHT_K, digits=0)} under the air, assumed."
 
 
-def _air(which: str, c: CoatCase) -> Iterator[Said]:
+def _air(which: str, c: Case) -> Iterator[Said]:
     word = "damp" if which == "dew" else which
-    for breach in c.fit.gate.breaches:
-        if _breach_of(breach) == which:
-            yield Said(
-                f"Too {word}: {breach.seen_from(c.began_s)}.{_night(breach, c)}",
-                {"what": breach.what, "value": round(breach.value, 1), "limit": breach.limit},
-            )
+    for breach in c.act.broken(which):
+        yield Said(f"Too {word}: {breach.seen_from(c.act.raw.began_s or 0.0)}.{_night(breach, c)}", about=breach.what)
 
 
 for _which, (_severity, _title, _source) in _AIR.items():
-    rule(_which, "coat", _severity, _title, _source)(partial(_air, _which))
+    rule(_which, Aspect.AIR, _severity, _title, source=_source, kinds=COATS)(partial(_air, _which))
 
 
-@rule("air-unknown", "coat", "advises", "Air that nobody logged", "assumed")
-def _air_unknown(c: CoatCase) -> Iterator[Said]:
-    if c.fit.basis is Basis.ASSUMED:
-        yield Said("Air not logged then: taken as assumed.", {"air": c.fit.basis.value})
-
-
-@rule("blush", "coat", "warns", "Dry and warm enough until it is hard", SHEET)
-def _blush(c: CoatCase) -> Iterator[Said]:
-    broken = {_breach_of(b) for b in c.fit.gate.breaches}
-    for breach in c.fit.later.breaches:
-        which = _breach_of(breach)
-        if which in {"dew", "damp", "cold"} and which not in broken:
-            hard = f", hard about {hour_q(c.fit.hard_s)}" if c.fit.hard_s else ""
-            yield Said(
-                f"While it dries: {breach.sentence} at {hour_q(breach.t_s)}{hard}: it may blush.{_night(breach, c)}",
-                {"later": breach.what, "value": round(breach.value, 1), "limit": breach.limit},
-            )
-
-
-@rule("sun", "coat", "advises", "A surface in the sun is measured", "ours")
-def _sun(c: CoatCase) -> Iterator[Said]:
-    if c.fit.sun and c.sheet and c.sheet.limits.surface_c[1] is not None:
-        yield Said("Outdoors by day, no surface measured: how hot the sun makes it is not judged.", {"sun": True})
-
-
-@rule("thin", "coat", "warns", "A coat is not thinner than its sheet asks for", SHEET)
-def _thin(c: CoatCase) -> Iterator[Said]:
-    limits = c.sheet.film if c.sheet else None
-    if limits and c.film.basis is not Basis.ASSUMED and c.film.dft_um < limits.min_um - 0.5:
+@rule("blush", Aspect.AIR, "warns", "Dry and warm enough until it is hard", source=SHEET, kinds=COATS)
+def _blush(c: Case) -> Iterator[Said]:
+    fit = c.act.raw.fit
+    for breach in c.act.broken_later():
+        hard = f", hard about {hour_q(fit.hard_s)}" if fit and fit.hard_s else ""
         yield Said(
-            f"{film_q(c.film.dft_um)} dry, the sheet asks for at least {film_q(limits.min_um, unit=False)}.",
-            {"um": round(c.film.dft_um)},
+            f"While it dries: {breach.sentence} at {hour_q(breach.t_s)}{hard}: it may blush.{_night(breach, c)}",
+            about=breach.what,
         )
 
 
-@rule("thick", "coat", "warns", "A coat is not thicker than its sheet allows", SHEET)
-def _thick(c: CoatCase) -> Iterator[Said]:
-    limits = c.sheet.film if c.sheet else None
-    if limits and c.film.dft_um > limits.max_um + 0.5:
+@rule("thin", Aspect.FILM, "warns", "A coat is not thinner than its sheet asks for", source=SHEET, kinds=COATS)
+def _thin(c: Case) -> Iterator[Said]:
+    limits = c.act.sheet.film if c.act.sheet else None
+    if limits and c.act.raw.film and c.act.thin_um < limits.min_um - 0.5:
+        least = film_q(limits.min_um, unit=False)
+        yield Said(f"{film_q(c.act.raw.film.dft_um)} dry, the sheet asks for at least {least}.")
+
+
+@rule("thick", Aspect.FILM, "warns", "A coat is not thicker than its sheet allows", source=SHEET, kinds=COATS)
+def _thick(c: Case) -> Iterator[Said]:
+    limits = c.act.sheet.film if c.act.sheet else None
+    if limits and c.act.film_um > limits.max_um + 0.5:
+        yield Said(f"{film_q(c.act.film_um)} dry, the sheet allows at most {film_q(limits.max_um, unit=False)}.")
+
+
+@rule("sag", Aspect.FILM, "warns", "Wet film under the sag limit", source=SHEET, kinds=COATS)
+def _sag(c: Case) -> Iterator[Said]:
+    limits = c.act.sheet.film if c.act.sheet else None
+    if limits and limits.sag_wft_um and c.act.wet_um > limits.sag_wft_um:
+        dry = dft_from_wft_um(limits.sag_wft_um, c.act.raw.solids_pct, c.act.raw.thinner_pct)
         yield Said(
-            f"{film_q(c.film.dft_um)} dry, the sheet allows at most {film_q(limits.max_um, unit=False)}.",
-            {"um": round(c.film.dft_um)},
+            f"{film_q(c.act.wet_um)} wet, it sags above {film_q(limits.sag_wft_um, unit=False)} ({film_q(dry)} dry)."
         )
 
 
-@rule("sag", "coat", "warns", "Wet film under the sag limit", SHEET)
-def _sag(c: CoatCase) -> Iterator[Said]:
-    limits = c.sheet.film if c.sheet else None
-    if limits and limits.sag_wft_um and c.wft_um is not None and c.wft_um > limits.sag_wft_um:
-        dry = dft_from_wft_um(limits.sag_wft_um, c.solids_pct, c.thinner_pct)
+@rule("too-much", Aspect.FILM, "warns", "All its coats stay under what the sheet allows", source=SHEET, kinds=COATS)
+def _too_much(c: Case) -> Iterator[Said]:
+    most = c.act.sheet.most_um if c.act.sheet else None
+    if most is not None and c.face.same_um > most + 0.5:
         yield Said(
-            f"{film_q(c.wft_um)} wet, it sags above {film_q(limits.sag_wft_um, unit=False)} ({film_q(dry)} dry).",
-            {"wet": round(c.wft_um)},
+            f"{c.act.name} comes to {film_q(c.face.same_um)} with this coat; the sheet allows "
+            f"{film_q(most, unit=False)} in all."
         )
 
 
-@rule("out-of-date", "coat", "warns", "Batches in date", "the tin")
-def _out_of_date(c: CoatCase) -> Iterator[Said]:
-    for name, use_by in c.batches:
-        if use_by is not None and use_by < c.on:
-            yield Said(f"{name} was out of date: use by {use_by:%d %b %Y}.", {"batch": name, "use_by": use_by})
+@rule(
+    "stack-thick",
+    Aspect.FILM,
+    "warns",
+    "The stack stays under what its system allows",
+    source="the system",
+    kinds=COATS,
+)
+def _stack_thick(c: Case) -> Iterator[Said]:
+    most = c.face.most_um
+    if most is not None and c.face.total_um > most + 0.5:
+        yield Said(
+            f"All layers come to {film_q(c.face.total_um)} with this one; the system allows {film_q(most, unit=False)}."
+        )
+
+
+@rule(
+    "cut-through", Aspect.FILM, "stops", "Sanding does not go through a layer", source="the plan’s films", kinds=COATS
+)
+def _cut_through(c: Case) -> Iterator[Said]:
+    layer_um = c.act.raw.layer_um
+    if 0 < layer_um <= c.act.sanded_um:
+        yield Said(
+            f"{c.act.name}: blocking takes {film_q(c.act.sanded_um)} of {film_q(layer_um, unit=False)}: cut through."
+        )
+
+
+AIR_UNKNOWN, IN_THE_SUN = "nobody logged the air: it is assumed", "no surface measured in the sun: how hot it gets"
+
+
+def unknown_air(c: Case) -> str:
+    """What of the air is not known, "" if all of it is."""
+    fit = c.act.raw.fit
+    if fit is None:
+        return "no air here: say where it stands" if not c.face.raw.has_air else "no data sheet to hold the air against"
+    if fit.basis is Basis.ASSUMED:
+        return AIR_UNKNOWN
+    if fit.sun and c.act.sheet is not None and c.act.sheet.limits.surface_c[1] is not None:
+        return IN_THE_SUN
+    return ""

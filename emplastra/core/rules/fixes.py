@@ -1,4 +1,4 @@
-"""Fixes that a verdict offers: steps to put before the next one, each a function of the plan."""
+"""Fixes that a verdict offers for the plan: steps to put before the act, each a function of what comes next."""
 
 from collections.abc import Callable, Sequence
 
@@ -8,16 +8,9 @@ from ..surface.plan import PlanStep
 Steps = list[dict]
 
 
-def _key(next_step: PlanStep) -> Steps:
-    return [{"kind": StepKind.ABRADE, "grit": "P120", "note": "keyed by hand"}, *_wipe(next_step)]
-
-
-def _light(next_step: PlanStep) -> Steps:
-    return [{"kind": StepKind.ABRADE, "grit": "P180", "note": "lightly: bare past its limit"}, *_wipe(next_step)]
-
-
-def _oldest(next_step: PlanStep) -> Steps:
-    return [{"kind": StepKind.ABRADE, "grit": "P120", "note": "the end that was bared first"}, *_wipe(next_step)]
+def _key(grit: str, note: str) -> Callable[[PlanStep], Steps]:
+    """Key with a grit, then wipe."""
+    return lambda next_step: [{"kind": StepKind.ABRADE, "grit": grit, "note": note}, *_wipe(next_step)]
 
 
 def _wipe(next_step: PlanStep) -> Steps:
@@ -25,9 +18,13 @@ def _wipe(next_step: PlanStep) -> Steps:
 
 
 FIXES: dict[str, tuple[str, Callable[[PlanStep], Steps]]] = {
-    "key": ("Key it first", _key),
-    "abrade-wipe": ("Abrade and wipe first", _light),
-    "abrade-oldest": ("Abrade the oldest end first", _oldest),
+    "key": ("Key it first", _key("P120", "keyed by hand")),
+    "key-light": ("Key it first", _key("P180", "release wax off first")),
+    "key-film": ("Key it first", _key("P320", "keyed for the next coat")),
+    "key-coarse": ("Cut it with P36 first", _key("P36", "for the tooth it wants")),
+    "finer": ("Go on with a finer grit", _key("P180", "so that scratches do not show")),
+    "abrade-wipe": ("Abrade and wipe first", _key("P180", "lightly: bare past its limit")),
+    "abrade-oldest": ("Abrade the oldest end first", _key("P120", "the end that was bared first")),
 }
 """Fix -> (its button, the steps that come before the next one)."""
 

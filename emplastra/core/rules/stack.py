@@ -1,20 +1,17 @@
-"""Rules about the layers of a plan, and the abrasives from the strip to what the last film buries.
+"""The layers of a plan, and the abrasives from the strip to what the last film buries.
 
 Which grit a coating takes under it: common practice, no source; the sheet comes first.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
 
 from ..product.abrasives import ANY_TOOTH, FIRST_CUT, TOOTH, UNDER, GritError, buries, grain_um, grit_plan, scratch_um
 from ..product.sheet import Sheet
 from ..surface.names import StepKind
 from ..surface.plan import PlanStep
 from ..surface.steps import STEPS
-from ..words import film_q
 from ..working import Basis
-from .registry import COMMON, Said, Verdict, gravest_first, judge, rule
 
 SEEN = ("show", "open")
 """Finish classes in which a scratch would be seen."""
@@ -37,7 +34,6 @@ class PlanLayer:
     max_um: float | None = None
     has_sheet: bool = True
     sanded: tuple[str, ...] = ()
-    done: bool = False
 
     @property
     def left_um(self) -> float:
@@ -84,11 +80,8 @@ def plan_of(
     sheets: Mapping[str, Sheet],
     finish: str = "show",
     max_total_um: float | None = None,
-    done: frozenset[str] = frozenset(),
 ) -> StackPlan:
-    """The layers of a plan. sheets: by product name; done: ids of steps whose coats are all on; max_total_um:
-    the most that its system allows [µm].
-    """
+    """The layers of a plan. sheets: by product name; max_total_um: the most that its system allows [µm]."""
     layers: list[PlanLayer] = []
     grits: list[str] = []
     for step in steps:
@@ -98,12 +91,12 @@ def plan_of(
             grits.append(step.grit)
         if not STEPS[step.kind].leaves_film:
             continue
-        layers.append(_layer_of(step, sheets.get(step.product), tuple(grits), step.id in done))
+        layers.append(_layer_of(step, sheets.get(step.product), tuple(grits)))
         grits = []
     return StackPlan(tuple(layers), finish in SEEN, max_total_um)
 
 
-def _layer_of(step: PlanStep, sheet: Sheet | None, grits: tuple[str, ...], done: bool) -> PlanLayer:
+def _layer_of(step: PlanStep, sheet: Sheet | None, grits: tuple[str, ...]) -> PlanLayer:
     limits = sheet.film if sheet and step.dft_um else None
     return PlanLayer(
         step.id,
@@ -115,7 +108,6 @@ def _layer_of(step: PlanStep, sheet: Sheet | None, grits: tuple[str, ...], done:
         limits.max_um * step.coats if limits else None,
         sheet is not None,
         grits,
-        done,
     )
 
 
@@ -147,95 +139,6 @@ class LayerCase:
         return UNDER.get(self.layer.kind)
 
 
-def on_layer(plan: StackPlan, i: int, about: str, off: frozenset[str] = frozenset()) -> list[Verdict]:
-    """What is to be said of a layer."""
-    return judge("layer", LayerCase(plan, i), f"{about}/{plan.layers[i].id}", off=off)
-
-
-def verdicts(plan: StackPlan, about: str, off: frozenset[str] = frozenset()) -> list[Verdict]:
-    """What is to be said of a plan and of its layers still to come."""
-    found = judge("stack", plan, about, off=off)
-    for i, layer in enumerate(plan.layers):
-        if not layer.done:
-            found += on_layer(plan, i, about, off)
-    return gravest_first(found)
-
-
-@rule("no-sheet", "layer", "advises", "A layer without a data sheet is not judged", "no data sheet")
-def _no_sheet(c: LayerCase) -> Iterator[Said]:
-    if not c.layer.has_sheet:
-        yield Said(f"{c.layer.name}: no data sheet: not judged.", {"name": c.layer.name})
-
-
-@rule("cut-through", "layer", "stops", "Sanding does not go through a layer", "the plan’s films")
-def _cut_through(c: LayerCase) -> Iterator[Said]:
-    if c.layer.sanded_um >= c.layer.dft_um > 0:
-        yield Said(f"{c.layer.name}: cut through by sanding.", {"on": c.layer.dft_um, "off": c.layer.sanded_um})
-
-
-@rule("left-thin", "layer", "warns", "No layer is left under its least film", "data sheet")
-def _left_thin(c: LayerCase) -> Iterator[Said]:
-    left = c.layer.left_um
-    if 0 < left < c.layer.min_um - 1e-9:
-        yield Said(
-            f"{c.layer.name}: {film_q(left)} left, at least {film_q(c.layer.min_um, unit=False)}.", {"left": left}
-        )
-
-
-@rule("put-on-thick", "layer", "warns", "No layer is put on thicker than its sheet allows", "data sheet")
-def _put_on_thick(c: LayerCase) -> Iterator[Said]:
-    if c.layer.max_um is not None and c.layer.dft_um > c.layer.max_um + 1e-9:
-        yield Said(
-            f"{c.layer.name}: {film_q(c.layer.dft_um)} put on, at most {film_q(c.layer.max_um, unit=False)}.",
-            {"on": c.layer.dft_um},
-        )
-
-
-@rule("stack-thick", "stack", "warns", "The stack stays under the most that its system allows", "the system")
-def _stack_thick(p: StackPlan) -> Iterator[Said]:
-    if p.max_total_um is not None and p.total_um > p.max_total_um + 1e-9:
-        yield Said(
-            f"The layers come to {film_q(p.total_um)}; the system allows {film_q(p.max_total_um, unit=False)}.",
-            {"total": p.total_um},
-        )
-
-
-def _grit(too: str, c: LayerCase) -> Iterator[Said]:
-    wants, grit = c.wants, c.layer.grit
-    if wants is None or not grit:
-        return
-    coarsest, finest = wants
-    used = {"grit": grit, "over": c.layer.kind}
-    if too == "coarse" and grain_um(grit) > grain_um(coarsest) and c.plan.seen:
-        go_on = ", ".join(grit_plan(grit, coarsest)[1:])
-        yield Said(f"{c.layer.name}: {grit} on {c.under} shows through it; go on with {go_on}.", used)
-    if too == "fine" and grain_um(grit) < grain_um(finest):
-        yield Said(f"{c.layer.name}: {grit} on {c.under} gives it no tooth; {finest} at the finest.", used)
-
-
-rule("grit-coarse", "layer", "warns", "Scratches no coarser than the next coat covers", COMMON)(
-    partial(_grit, "coarse")
-)
-rule("grit-fine", "layer", "warns", "Scratches no finer than the next coat holds to", COMMON)(partial(_grit, "fine"))
-
-
-@rule(
-    "scratch",
-    "layer",
-    "warns",
-    "The film that is left buries the scratch",
-    "estimate from the grain, ISO 6344 from memory",
-)
-def _scratch(c: LayerCase) -> Iterator[Said]:
-    grit, over = c.layer.grit, c.plan.over_um(c.i)
-    if grit and c.plan.seen and c.layer.dft_um > 0 and not buries(grit, over):
-        yield Said(
-            f"{c.layer.name}: scratches of {grit} on {c.under} are about {film_q(scratch_um(grit))} deep, "
-            f"{film_q(over)} of film is left over them.",
-            {"grit": grit, "over": round(over, 1)},
-        )
-
-
 @dataclass(frozen=True)
 class Rung:
     """One sanding of the ladder: on what, under what, grades from coarse to fine, depth of the last scratch and
@@ -250,11 +153,12 @@ class Rung:
     scratch_um: float
     over_um: float
     basis: Basis
+    on_metal: bool = False
 
     @property
     def buried(self) -> bool:
-        """True if the film over it fills the last scratch: an estimate."""
-        return buries(self.grades[-1], self.over_um)
+        """True if the film over it buries the last scratch twice: an estimate."""
+        return buries(self.grades[-1], self.over_um, self.on_metal)
 
 
 def ladder(plan: StackPlan) -> tuple[Rung, ...]:
@@ -268,7 +172,9 @@ def ladder(plan: StackPlan) -> tuple[Rung, ...]:
         first, last = cuts
         grades = grit_plan(first, last) if grain_um(first) > grain_um(last) else [last]
         basis = Basis.TYPED if case.layer.grit else Basis.ASSUMED
-        found.append(Rung(case.under, case.layer.name, tuple(grades), scratch_um(last), plan.over_um(i), basis))
+        found.append(
+            Rung(case.under, case.layer.name, tuple(grades), scratch_um(last, i == 0), plan.over_um(i), basis, i == 0)
+        )
     return tuple(found)
 
 

@@ -7,7 +7,7 @@ from ..metal.known import Metal
 from ..metal.strip import WAYS, StripPlan, Way, WayKind, rank, tooth_for
 from ..product.abrasives import BETTER, Tooth
 from ..words import film_q, length_q
-from .registry import Said, judge, rule
+from .registry import Aspect, Said, judge_each, rule
 
 
 @dataclass(frozen=True)
@@ -31,151 +31,127 @@ def plan(
     """Ways to bare an area [m2], ranked by what the rules say against them and by hours."""
     tooth = tooth_for(metal)
     against = {
-        key: judge("strip", Try(key, way, metal, tooth), f"{about}/{key}", schools, off) for key, way in WAYS.items()
+        key: judge_each("way", Try(key, way, metal, tooth), f"{about}/{key}", schools, off) for key, way in WAYS.items()
     }
     return rank(metal, area_m2, against, cut_share)
 
 
-@rule("blast-near", "strip", "stops", "No blasting with glass, engine or trim fitted")
+@rule("blast-near", Aspect.WAY, "stops", "No blasting with glass, engine or trim fitted", "way")
 def _blast_near(t: Try) -> Iterator[Said]:
     near = sorted(set(t.metal.choice("near").split("+")) & {"glass", "engine", "trim"})
     if t.way.kind == WayKind.BLAST and near:
-        yield Said(f"{', '.join(near).capitalize()} fitted: media get everywhere.", {"near": near})
+        yield Said(f"{', '.join(near).capitalize()} fitted: media get everywhere.")
 
 
-@rule("fuel-near", "strip", "stops", "No spark or heat near fuel")
+@rule("fuel-near", Aspect.WAY, "stops", "No spark or heat near fuel", "way")
 def _fuel_near(t: Try) -> Iterator[Said]:
     if "fuel" in t.metal.choice("near").split("+") and (
         t.way.kind == WayKind.HEAT or t.key in {"disc-36", "wire-wheel"}
     ):
-        yield Said("Fuel near: no heat, no sparks.", {"near": "fuel"})
+        yield Said("Fuel near: no heat, no sparks.")
 
 
-@rule("hard-on-skin", "strip", "stops", "Hard media warp flat skins")
+@rule("hard-on-skin", Aspect.WAY, "stops", "Hard media warp flat skins", "way")
 def _hard_on_skin(t: Try) -> Iterator[Said]:
     thin = t.metal.thickness_mm < 2.0 and t.metal.part in {"skin", "inner", "door", "floor", "lip"}
     if t.way.hard and thin and t.metal.form == "flat":
-        yield Said(
-            f"Hard media warp a flat skin of {length_q(t.metal.thickness_mm)}.",
-            {"mm": t.metal.thickness_mm, "part": t.metal.part},
-        )
+        yield Said(f"Hard media warp a flat skin of {length_q(t.metal.thickness_mm)}.")
 
 
-@rule("soft-metal", "strip", "stops", "Hard and steel tools on soft metal and laminate")
+@rule("soft-metal", Aspect.WAY, "stops", "Hard and steel tools on soft metal and laminate", "way")
 def _soft_metal(t: Try) -> Iterator[Said]:
     if t.metal.substrate == "laminate" and (
         t.way.hard or t.key in {"wire-wheel", "wire-brush", "disc-36", "heat", "dip"}
     ):
-        yield Said("Laminate: strands are cut and soaked; not with this.", {"substrate": "laminate"})
+        yield Said("Laminate: strands are cut and soaked; not with this.")
     elif t.metal.substrate in {"aluminium", "zinc"} and t.key in {"wire-wheel", "wire-brush", "needle", "slag", "dip"}:
-        yield Said(
-            f"Steel and hard media on {t.metal.substrate} leave rust and dents; acid eats it.",
-            {"substrate": t.metal.substrate},
-        )
+        yield Said(f"Steel and hard media on {t.metal.substrate} leave rust and dents; acid eats it.")
 
 
-@rule("raw-laminate", "strip", "stops", "Raw inner laminate by hand only")
+@rule("raw-laminate", Aspect.WAY, "stops", "Raw inner laminate by hand only", "way")
 def _raw_laminate(t: Try) -> Iterator[Said]:
     if t.metal.substrate == "laminate" and t.metal.part == "inner" and t.way.kind in {WayKind.BLAST, WayKind.POWER}:
-        yield Said(
-            "Raw inner laminate is tender: by hand, a test patch first, stop when strands show.", {"part": "inner"}
-        )
+        yield Said("Raw inner laminate is tender: by hand, a test patch first, stop when strands show.")
 
 
-@rule("cuts-laminate", "strip", "warns", "Tools cut into laminate, stripper soaks in")
+@rule("cuts-laminate", Aspect.WAY, "warns", "Tools cut into laminate, stripper soaks in", "way")
 def _cuts_laminate(t: Try) -> Iterator[Said]:
     if t.metal.substrate != "laminate" or t.metal.part == "inner":
         return
     if t.key in {"sander", "non-woven", "scrape"}:
-        yield Said(
-            "Cuts through the outer skin of a laminate before it is seen: slow, and stop when strands show.",
-            {"way": t.key},
-        )
+        yield Said("Cuts through the outer skin of a laminate before it is seen: slow, and stop when strands show.")
     elif t.key == "chemical":
-        yield Said("Stripper soaks into laminate: by hand, a little at a time, with care.", {"way": t.key})
+        yield Said("Stripper soaks into laminate: by hand, a little at a time, with care.")
 
 
-@rule("thick-compound", "strip", "warns", "Thick compound is scraped first")
+@rule("thick-compound", Aspect.WAY, "warns", "Thick compound is scraped first", "way")
 def _thick(t: Try) -> Iterator[Said]:
     if (
         any(a.choice == "compound" for a in t.metal.rows("layer"))
         and t.way.kind in {WayKind.BLAST, WayKind.POWER}
         and t.key != "scrape"
     ):
-        yield Said("Media and discs bounce off and clog in thick compound: scrape it first.", {"layer": "compound"})
+        yield Said("Media and discs bounce off and clog in thick compound: scrape it first.")
 
 
-@rule("leaves-filler", "strip", "warns", "Soft media leave filler and high-build")
+@rule("leaves-filler", Aspect.WAY, "warns", "Soft media leave filler and high-build", "way")
 def _leaves_filler(t: Try) -> Iterator[Said]:
     if not t.way.lifts_filler and t.metal.choice("filler") in {"filler", "taped"}:
-        yield Said("Lifts paint, not filler: that comes off by hand.", {"filler": t.metal.choice("filler")})
+        yield Said("Lifts paint, not filler: that comes off by hand.")
 
 
-@rule("burnishes", "strip", "warns", "Wire burnishes", school=("burnish", "key-first"))
+@rule("burnishes", Aspect.WAY, "warns", "Wire burnishes", "way", school=("burnish", "key-first"))
 def _burnishes(t: Try) -> Iterator[Said]:
     if t.way.burnishes:
-        yield Said("Polishes the metal: it has to be keyed by hand before it is coated.", {"way": t.key})
+        yield Said("Polishes the metal: it has to be keyed by hand before it is coated.")
 
 
-@rule("profile", "strip", "warns", "The profile that the first coat wants")
+@rule("profile", Aspect.WAY, "warns", "The profile that the first coat wants", "way")
 def _profile(t: Try) -> Iterator[Said]:
     low, high = t.way.profile_um
-    used = {"way": t.key, "wants": [t.tooth.low_um, t.tooth.high_um]}
     if t.metal.substrate == "laminate":
         return
     if t.way.kind in {WayKind.BLAST, WayKind.DIP, WayKind.CHEMICAL} and high < t.tooth.low_um:
-        yield Said(
-            f"Leaves {film_q(high)} at most; the first coat wants {film_q(t.tooth.low_um, unit=False)}: key it.", used
-        )
+        yield Said(f"Leaves {film_q(high)} at most; the first coat wants {film_q(t.tooth.low_um, unit=False)}: key it.")
     elif low > t.tooth.high_um:
-        yield Said(f"Leaves {film_q(low)} and more; the first coat fills {film_q(t.tooth.high_um, unit=False)}.", used)
+        yield Said(f"Leaves {film_q(low)} and more; the first coat fills {film_q(t.tooth.high_um, unit=False)}.")
 
 
-@rule("grade", "strip", "warns", "The grade that the first coat wants", "ISO 8501-1 grades from memory")
+@rule("grade", Aspect.WAY, "warns", "The grade that the first coat wants", "way", "ISO 8501-1 grades from memory")
 def _grade(t: Try) -> Iterator[Said]:
     if (
         t.metal.substrate != "laminate"
         and t.way.grade not in {"Sa 1"}
         and BETTER.index(t.way.grade) < BETTER.index(t.tooth.grade)
     ):
-        yield Said(
-            f"Reaches {t.way.grade}; the first coat asks for {t.tooth.grade}.", {"way": t.key, "wants": t.tooth.grade}
-        )
+        yield Said(f"Reaches {t.way.grade}; the first coat asks for {t.tooth.grade}.")
 
 
-@rule("soft-rust", "strip", "warns", "Soft media leave rust")
+@rule("soft-rust", Aspect.WAY, "warns", "Soft media leave rust", "way")
 def _soft_rust(t: Try) -> Iterator[Said]:
     if t.key in {"walnut", "plastic", "chemical"} and t.metal.choice("rust") in {"C", "D"}:
-        yield Said(
-            "Takes paint off, not rust: what is rusted is done again by another way.", {"rust": t.metal.choice("rust")}
-        )
+        yield Said("Takes paint off, not rust: what is rusted is done again by another way.")
 
 
-@rule("coarse-skin", "strip", "warns", "P36 is too coarse for a skin that will be seen")
+@rule("coarse-skin", Aspect.WAY, "warns", "P36 is too coarse for a skin that will be seen", "way")
 def _coarse_skin(t: Try) -> Iterator[Said]:
     if t.key == "disc-36" and t.metal.finish == "show" and t.tooth.grit != "P36":
-        yield Said("36 grit is too coarse for a skin that will be seen; 80 does it.", {"finish": t.metal.finish})
+        yield Said("36 grit is too coarse for a skin that will be seen; 80 does it.")
 
 
-@rule("dip-loaded", "strip", "warns", "A dip takes lead out and stays in laps")
+@rule("dip-loaded", Aspect.WAY, "warns", "A dip takes lead out and stays in laps", "way")
 def _dip(t: Try) -> Iterator[Said]:
     if t.way.kind == WayKind.DIP and (t.metal.choice("solder") == "seam" or t.metal.boxed):
-        yield Said(
-            "Takes lead out of loaded joints, loosens bonded seams, stays in laps and boxes.",
-            {"solder": t.metal.choice("solder")},
-        )
+        yield Said("Takes lead out of loaded joints, loosens bonded seams, stays in laps and boxes.")
 
 
-@rule("heat-skin", "strip", "warns", "Heat warps skins and fumes lead")
+@rule("heat-skin", Aspect.WAY, "warns", "Heat warps skins and fumes lead", "way")
 def _heat(t: Try) -> Iterator[Said]:
     if t.way.kind == WayKind.HEAT and t.metal.part in {"skin", "door"} and t.metal.choice("solder") != "seam":
-        yield Said("Heat warps a skin; it is for solder and thick compound.", {"part": t.metal.part})
+        yield Said("Heat warps a skin; it is for solder and thick compound.")
 
 
-@rule("lead-dust", "strip", "warns", "Loaded seams are not ground dry")
+@rule("lead-dust", Aspect.WAY, "warns", "Loaded seams are not ground dry", "way")
 def _lead(t: Try) -> Iterator[Said]:
     if t.metal.choice("solder") in {"seam", "suspected"} and t.key in {"sander", "disc-36", "wire-wheel", "non-woven"}:
-        yield Said(
-            "A loaded seam is not ground dry: file it, or mask it and do it apart.",
-            {"solder": t.metal.choice("solder")},
-        )
+        yield Said("A loaded seam is not ground dry: file it, or mask it and do it apart.")

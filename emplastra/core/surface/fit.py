@@ -9,7 +9,8 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..air.dewpoint import Breach, Gate, Limits, dew_point_c, gate
-from ..air.journey import MEASURED, Cut, Journey, behind, joined
+from ..air.journey import MEASURED, WARM_UP, Cut, Journey, behind, joined
+from ..air.lag import follow
 from ..air.outlook import STEP_S
 from ..air.sun import Outdoors, under_the_sky
 from ..product.kinds import ProductKind
@@ -96,6 +97,15 @@ def fit_now(
     """What the air says of metal [°C] with a lag [s] at one moment [epoch s], where no sheet says how long it takes."""
     met = _Met(where, tau_s, metal_c, t_s, t_s, outdoors or Outdoors(), Typed())
     return Fit(met.judged(t_s, t_s, limits), basis=where.at(t_s).basis, night=met.night, sun=met.sun)
+
+
+def dewed(where: Journey, tau_s: float, start_s: float, end_s: float) -> bool:
+    """True if metal with a lag [s] was under the dew point between two moments [epoch s]."""
+    if end_s <= start_s:
+        return False
+    cut = where.air(start_s - WARM_UP * tau_s, end_s)
+    metal_c = follow(cut.t_s, cut.air_c, tau_s)
+    return bool(((metal_c < cut.dew_c) & (cut.t_s >= start_s)).any())
 
 
 class _Met:

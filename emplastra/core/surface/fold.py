@@ -33,7 +33,7 @@ from .events import (
 )
 from .integral import Crossing, progress
 from .names import LEADING, Loss, Runs, Status
-from .patches import Layer, Order, Patch, Patches, Treatment, change, merged, taken, together
+from .patches import Acid, Layer, Order, Patch, Patches, Treatment, change, merged, taken, together
 
 
 @dataclass(frozen=True)
@@ -132,7 +132,6 @@ class Surface:
 
     t_s: float
     patches: Patches = (Patch(),)
-    bared_by: str = ""
     checks: tuple[Check, ...] = ()
     welded_s: float | None = None
     inspected: tuple[tuple[str, str, float], ...] = ()
@@ -155,7 +154,6 @@ class Surface:
         return Surface(
             t_s,
             self.patches,
-            self.bared_by,
             self.checks,
             self.welded_s,
             self.inspected,
@@ -218,6 +216,12 @@ class Surface:
         return self.keyed_s is not None or (
             bool(self.bare) and all(p.keyed_s for p in self.patches if p.bare_s is not None)
         )
+
+    @property
+    def bared_by(self) -> str:
+        """How what is bare of it was bared, that which was bared first; "" if nobody told."""
+        bare = [p for p in self.patches if p.bare_s is not None]
+        return min(bare, key=lambda p: p.bare_s or 0.0).bared_by if bare else ""
 
     @property
     def treatment(self) -> Treatment | None:
@@ -330,9 +334,9 @@ def _add_bared(s: Surface, e: Bared) -> Surface:
         s.patches,
         e.share,
         lambda p: (p.bare_s is not None, p.since_s),
-        lambda p: Patch(p.share, bare_s=e.began_s, by_hand=e.by_hand, changed_s=e.ended_s),
+        lambda p: Patch(p.share, bare_s=e.began_s, by_hand=e.by_hand, changed_s=e.ended_s, bared_by=e.how),
     )
-    return replace(s, patches=patches, bared_by=e.how, checks=())
+    return replace(s, patches=patches, checks=())
 
 
 def _add_degreased(s: Surface, e: Degreased) -> Surface:
@@ -355,9 +359,10 @@ def _add_keyed(s: Surface, e: Keyed) -> Surface:
         bare_s = None if p.bare_s is None else e.began_s
         dry = replace(p, rinsed_s=None, dried_s=None, degreased_s=None, keyed_s=e.ended_s, changed_s=e.ended_s)
         by_hand = e.by_hand if p.bare_s is not None else p.by_hand
-        return replace(dry, layers=_off_the_top(p.layers, e.um_off), bare_s=bare_s, by_hand=by_hand)
+        return replace(dry, layers=_off_the_top(p.layers, e.um_off), bare_s=bare_s, by_hand=by_hand, grit=e.grit)
 
-    order: Order = lambda p: (p.keyed_s is not None, -len(p.layers), p.since_s)  # noqa: E731
+    # A strip that was burnt is keyed before the film around it.
+    order: Order = lambda p: (p.keyed_s is not None, p.lost is None, -len(p.layers), p.since_s)  # noqa: E731
     return replace(s, patches=change(s.patches, e.share, order, key), checks=())
 
 
@@ -400,7 +405,8 @@ def _add_rinsed(s: Surface, e: Rinsed) -> Surface:
         wet = replace(p, treatment=None, rinsed_s=e.ended_s, dried_s=None, degreased_s=None, changed_s=e.ended_s)
         if p.treatment is None:
             return wet
-        return replace(wet, prepped=e.wet, bare_s=None if p.bare_s is None else e.ended_s)
+        acid = Acid(p.treatment.product, p.treatment.sheet, e.ended_s - p.treatment.began_s, e.wet)
+        return replace(wet, prepped=e.wet, acid=acid, bare_s=None if p.bare_s is None else e.ended_s)
 
     return replace(s, patches=change(s.patches, e.share, _acid_first, rinse), checks=())
 
@@ -443,7 +449,7 @@ def _add_back(s: Surface, e: Back) -> Surface:
         return replace(here, patches=(Patch(bare_s=since_s, changed_s=e.ended_s),), checks=())
     film = Film(0.0, Basis.ASSUMED, "the contractor’s; not measured")
     name = e.product or ("temporary primer, kind not told" if e.came == "temporary" else "contractor’s coat")
-    layer = Layer(e.step, name, None, film, e.ended_s, e.ended_s, 1.0, 0.0, (e.entry,))
+    layer = Layer(e.step, name, None, film, e.ended_s, e.ended_s, 1.0, 0.0, (e.entry,), temporary=e.came == "temporary")
     return replace(here, patches=(Patch(layers=(layer,), changed_s=e.ended_s),), checks=())
 
 

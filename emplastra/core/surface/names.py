@@ -87,6 +87,9 @@ class StepKind(StrEnum):
     TRIAL_FIT = "trial-fit"
     CLOSE = "close"
     INSPECT = "inspect"
+    INK_OFF = "ink-off"
+    ENCAPSULATE = "encapsulate"
+    POWDER = "powder"
 
 
 class Loss(StrEnum):

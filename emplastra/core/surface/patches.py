@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from ..product.abrasives import GRAIN_UM
 from ..product.film import Film
 from ..product.sheet import Sheet
 from ..working import Basis
@@ -26,7 +27,7 @@ class Layer:
     """A coat that lies on a patch, or on a share of a face; part coats of one product join until they cover all.
 
     film: as applied, its mean over the share; sanded_um: what keying took of it [µm], the mean; least_um: the least
-    that is left anywhere [µm].
+    that is left anywhere [µm]; temporary: a contractor's, of a kind that nobody knows.
     """
 
     step: str
@@ -39,6 +40,7 @@ class Layer:
     sanded_um: float = 0.0
     entries: tuple[int, ...] = ()
     thin_um: float | None = None
+    temporary: bool = False
 
     @property
     def left_um(self) -> float:
@@ -72,12 +74,30 @@ class Treatment:
 
 
 @dataclass(frozen=True)
+class Acid:
+    """Acid prep that was rinsed off: how long it stood [s], and whether it was wet throughout."""
+
+    product: str
+    sheet: Sheet | None
+    stood_s: float
+    wet: bool = True
+
+    @property
+    def short_min(self) -> tuple[float, float] | None:
+        """(how long it stood, the least that its sheet asks for) [min]; None if it stood for that, in any warmth."""
+        table = self.sheet.times.get("contact") if self.sheet else None
+        least = min((minutes for _, minutes in table.points), default=None) if table else None
+        return (self.stood_s / 60, least) if least is not None and self.stood_s < 60 * least - 30 else None
+
+
+@dataclass(frozen=True)
 class Patch:
     """A share of a surface with one history: layers from the metal, or since when it is bare [epoch s].
 
     keyed_s, degreased_s, rinsed_s, dried_s: when it was, since its last coat or baring; prepped: acid was rinsed off
     it; by_hand: its metal was last abraded by hand; lost: what took its film, and when; changed_s: when anything was
-    last done to it.
+    last done to it; bared_by: the way its metal was bared ("": not told); grit: it was keyed with last; acid: that was
+    rinsed off it.
     """
 
     share: float = 1.0
@@ -92,6 +112,9 @@ class Patch:
     by_hand: bool = False
     lost: tuple[str, float] | None = None
     changed_s: float = float("-inf")
+    bared_by: str = ""
+    grit: str = ""
+    acid: Acid | None = None
 
     @property
     def since_s(self) -> float:
@@ -174,7 +197,21 @@ def _both(a: Patch, b: Patch) -> Patch:
         min(a.by_hand, b.by_hand),
         a.lost or b.lost,
         min(a.changed_s, b.changed_s),
+        a.bared_by if a.bared_by == b.bared_by else "",
+        _coarser(a.grit, b.grit),
+        _shorter(a.acid, b.acid),
     )
+
+
+def _shorter(one: Acid | None, other: Acid | None) -> Acid | None:
+    """The acid that stood for less."""
+    found = [acid for acid in (one, other) if acid is not None]
+    return min(found, key=lambda acid: acid.stood_s, default=None)
+
+
+def _coarser(one: str, other: str) -> str:
+    """The coarser of two grits; "" if one of them is not told."""
+    return max(one, other, key=lambda grit: GRAIN_UM.get(grit, 0.0)) if one and other else ""
 
 
 def _spread(layer: Layer) -> Layer:

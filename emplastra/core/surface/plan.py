@@ -27,10 +27,25 @@ _RECORDS: dict[str, type[Event]] = {
 }
 
 
+METAL_WORK = frozenset(
+    {
+        StepKind.SURVEY,
+        StepKind.UNCOVER,
+        StepKind.STRIP,
+        StepKind.CLEAN,
+        StepKind.ACID_PREP,
+        StepKind.RINSE,
+        StepKind.DRY,
+    }
+)
+"""Steps that cannot come between two coats of a layer."""
+
+
 @dataclass(frozen=True)
 class PlanStep:
     """A step of a build-up. Films in µm, thinner in % of the mixed paint; `left_out` is a reason; least: no spot of its
-    film may be thinner.
+    film may be thinner; way: of stripping (metal.strip.WAYS); on: "bare" for a coat
+    on what the work before it has bared, "" for the whole.
     """
 
     id: str
@@ -45,6 +60,8 @@ class PlanStep:
     left_out: str = ""
     note: str = ""
     least: bool = False
+    way: str = ""
+    on: str = ""
 
     @property
     def left_um(self) -> float:
@@ -54,7 +71,7 @@ class PlanStep:
 
 _TEXT, _NUMBER = (str,), (int, float)
 _FIELDS: dict[str, tuple[type, ...]] = {
-    **dict.fromkeys(("id", "kind", "product", "method", "grit", "left_out", "note"), _TEXT),
+    **dict.fromkeys(("id", "kind", "product", "method", "grit", "left_out", "note", "way", "on"), _TEXT),
     **dict.fromkeys(("dft_um", "sanded_um", "thinner_pct"), _NUMBER),
     "coats": (int,),
     "least": (bool,),
@@ -97,6 +114,14 @@ class Progress:
 
     states: tuple[StepState, ...]
     next_index: int | None
+
+    def is_passed_over(self, i: int) -> bool:
+        """True for an undone step before a layer that is on, and for metal work before one that is begun."""
+        mine = self.states[i]
+        if mine.done:
+            return False
+        later = [s for s in self.states[i + 1 :] if STEPS[s.step.kind].leaves_film and not s.step.left_out]
+        return any(s.done or (mine.step.kind in METAL_WORK and (s.coats_done or s.share)) for s in later)
 
     @property
     def next(self) -> StepState | None:
@@ -171,8 +196,11 @@ def progress_of(steps: Sequence[PlanStep], events: Sequence[Event], t_s: float) 
     past = sorted((e for e in events if e.ended_s <= t_s), key=lambda e: e.turn)
     states = [_state(step, past) for step in steps]
     states = [StepState(s.step, 0, 0.0, False, True) if _has_lapsed(s, past, t_s) else s for s in states]
-    first = next((i for i, s in enumerate(states) if not s.done), None)
-    return Progress(tuple(states), first)
+    found = Progress(tuple(states), None)
+    due = (i for i, s in enumerate(states) if not s.done)
+    # A layer that nobody logged is asked for all the same.
+    first = next((i for i in due if STEPS[states[i].step.kind].leaves_film or not found.is_passed_over(i)), None)
+    return Progress(found.states, first)
 
 
 def _has_lapsed(state: StepState, past: Sequence[Event], t_s: float) -> bool:

@@ -92,8 +92,20 @@ STEPS: dict[str, StepTraits] = {
         ProductKind.WELD_THROUGH_PRIMER,
         ProductKind.ZINC_RICH_PRIMER,
         ProductKind.ONE_K_PRIMER,
+        ProductKind.CONVERTING_PRIMER,
+        ProductKind.FLAKE_URETHANE,
     ),
-    StepKind.STRIPE: _coat("Stripe coat", "Prime", ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC),
+    StepKind.ENCAPSULATE: _coat("Encapsulate", "Prime", ProductKind.ENCAPSULATOR),
+    StepKind.POWDER: _coat("Powder-coat", "Prime", ProductKind.POWDER),
+    StepKind.STRIPE: _coat(
+        "Stripe coat",
+        "Prime",
+        ProductKind.EPOXY_PRIMER,
+        ProductKind.EPOXY_MASTIC,
+        ProductKind.ENCAPSULATOR,
+        ProductKind.FLAKE_URETHANE,
+        ProductKind.ENAMEL,
+    ),
     StepKind.SOLDER: StepTraits(
         "Solder",
         "Fill",
@@ -117,6 +129,9 @@ STEPS: dict[str, StepTraits] = {
     StepKind.BLOCK: StepTraits("Block", None, clocks=(Runs.KEYED,), cautions=_DUST, entry="keyed"),
     StepKind.SURFACE: _coat("Surface", "Surface", ProductKind.TWO_PACK_SURFACER, ProductKind.ONE_K_PRIMER),
     StepKind.SEAL: _coat("Seal", "Surface", ProductKind.SEALER, ProductKind.EPOXY_PRIMER),
+    StepKind.INK_OFF: StepTraits(
+        "Ink off", None, products=(ProductKind.PANEL_WIPE,), cautions=_SOLVENT, said="Take the ink off"
+    ),
     StepKind.MASK: StepTraits("Mask", None, act="mask"),
     StepKind.BASE: _coat("Base coat", "Colour", ProductKind.BASE_COAT),
     StepKind.MID: _coat("Mid-coat", "Colour", ProductKind.MID_COAT),

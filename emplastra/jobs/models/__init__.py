@@ -1,7 +1,7 @@
 """Jobs and zones, and what was found on them."""
 
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
-from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, School, SolderMoved, WorkHours
+from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, Quiet, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
 __all__ = [
@@ -17,6 +17,7 @@ __all__ = [
     "PartOff",
     "PartWord",
     "Photo",
+    "Quiet",
     "School",
     "SolderMoved",
     "Watch",

@@ -1,9 +1,12 @@
 """Verdicts accepted with a reason, and the schools that a workshop or a job holds."""
 
+from functools import cached_property
+
 from django.db import models
 
 from emplastra.core.metal.repair import HAD, OPTIONS, WORK, Proposal
 from emplastra.core.metal.solder import ALLOYS
+from emplastra.core.rules.facts import Fact
 from emplastra.core.rules.registry import SCHOOLS
 
 from .found import Told
@@ -11,16 +14,36 @@ from .piece import Job, Zone
 
 
 class Acceptance(Told):
-    """A verdict that somebody accepted: it holds for the key, and lapses when the facts behind it change."""
+    """A verdict that somebody accepted: it holds while the facts that its rule read are the same, or no worse.
+
+    subject: the act that it is of; key: which verdict of it; facts: [name, value, worse, step] each, None for one of
+    before facts were kept, which holds no longer.
+    """
 
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="acceptances")
     rule = models.CharField(max_length=40)
     key = models.CharField(max_length=160)
     sentence = models.CharField(max_length=400)
     reason = models.CharField(max_length=200)
+    subject = models.CharField(max_length=80, blank=True)
+    facts = models.JSONField(null=True)
 
     class Meta:
         indexes = [models.Index(fields=["zone", "key"])]
+
+    @cached_property
+    def read(self):
+        """The facts as the core compares them."""
+        return tuple(Fact(*row) for row in self.facts or ())
+
+
+class Quiet(Told):
+    """A rule that is quiet for a job, or speaks again: the newest row of each holds."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="quiet")
+    rule = models.CharField(max_length=40)
+    quiet = models.BooleanField(default=True)
+    reason = models.CharField(max_length=200)
 
 
 class School(models.Model):

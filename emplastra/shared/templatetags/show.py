@@ -7,6 +7,7 @@ from django.template import Library
 from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units, words
+from emplastra.core.surface.steps import STEPS
 from emplastra.shared import clock, navigation, times
 from emplastra.shared.links import Go
 from emplastra.shared.times import from_epoch
@@ -25,6 +26,12 @@ def hour(value, workshop):
 def when(value, workshop):
     """An hour as it is spoken of: 15:49, yesterday 15:49, Wed 15:49, 12 May 15:49. value: [epoch s]."""
     return "–" if value is None else times.moment(value, workshop.zone, clock.now())
+
+
+@register.filter
+def step_name(kind):
+    """A kind of step in words."""
+    return STEPS[kind].name
 
 
 @register.filter

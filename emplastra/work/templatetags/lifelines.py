@@ -21,6 +21,7 @@ _MARKS = {
     "keep-wet": '<path d="M10 1 C13 6 15 8 15 11 A5 4 0 0 1 5 11 C5 8 7 6 10 1 Z" />',
     "away": '<path d="M2 8 H15 M11 3 L17 8 L11 13" />',
     "look": '<path d="M1 8 C5 2 15 2 19 8 C15 14 5 14 1 8 Z M10 5 V11" />',
+    "stopped": '<path d="M1 8 H6 M14 8 H19" stroke-dasharray="3 2" /><rect x="7" y="1" width="6" height="14" class="block" />',
     "resting": '<line x1="2" y1="8" x2="18" y2="8" />',
 }
 """A state's own shape, in a box of 20 by 16."""
@@ -34,13 +35,17 @@ def state_mark(status):
 
 
 @register.simple_tag
-def lifeline(marks, scale, now_x, coat=None, days=(), changes=()):
-    """A zone's hours. coat: entry id, if its coat can be tried at another hour; days, changes: abscissae."""
+def lifeline(marks, scale, now_x, coat=None, days=(), changes=(), stop=None):
+    """A zone's hours. coat: entry id, if its coat can be tried at another hour; days, changes: abscissae; stop: what
+    stops the next act stands across it as a plank.
+    """
     parts = [f'<line x1="{x:g}" x2="{x:g}" y1="0" y2="64" class="grid" />' for x in days or ()]
     parts += [f'<line x1="{x:g}" x2="{x:g}" y1="0" y2="64" class="l-change" />' for x, _ in changes or ()]
     for mark in marks:
         parts.append(_shape(mark, coat))
     parts.append(f'<line x1="{now_x:g}" y1="0" x2="{now_x:g}" y2="64" class="l-now" />')
+    if stop is not None:
+        parts.append(f'<rect x="{now_x:g}" y="2" width="12" height="60" class="l-stop" />')
     head = (
         f'<svg viewBox="0 0 {scale.width:g} {scale.height:g}" class="lifeline" preserveAspectRatio="none" '
         f'aria-hidden="true" focusable="false">'

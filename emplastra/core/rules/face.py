@@ -1,0 +1,354 @@
+"""What is judged: an act, and the face that it meets, with the grounds that it lands on.
+
+An act is to be done now, was done, or is planned; its face is what is there at that moment. A ground is a patch of the
+face, or of a spot on it, with one history: what lies there decides what may go over it.
+"""
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+from datetime import date
+from enum import StrEnum
+from functools import cached_property
+
+from ..metal.strip import WAYS
+from ..product.film import Film
+from ..product.kinds import ProductKind
+from ..product.sheet import Sheet
+from ..surface.fit import Fit
+from ..surface.fold import Surface
+from ..surface.names import StepKind
+from ..surface.patches import Patch
+from ..surface.steps import STEPS
+
+COATS = frozenset(kind for kind, step in STEPS.items() if step.leaves_film) - {StepKind.SOLDER}
+"""Steps that put a coat on."""
+LAPSING = frozenset({StepKind.DEGREASE})
+"""Preparations that lapse, and are judged together with the layer that they are for."""
+MENDS: dict[str, frozenset[str]] = {
+    StepKind.UNCOVER: frozenset({"uncovered", "salts", "hides"}),
+    StepKind.CLEAN: frozenset({"salts", "wax", "dust"}),
+    StepKind.DEGREASE: frozenset({"wax", "dust"}),
+    StepKind.STRIP: frozenset({"layer", "filler", "blisters", "rust"}),
+    StepKind.REPAIR: frozenset({"holes", "filler", "more", "pits", "thin", "drain", "seams"}),
+    StepKind.WELD: frozenset({"holes", "more", "pits", "thin"}),
+    StepKind.SOLDER: frozenset({"solder"}),
+    StepKind.SEAM_SEAL: frozenset({"seams", "hides"}),
+    StepKind.CONVERT: frozenset({"rust"}),
+}
+"""Kind of step -> topics of findings that it answers once it is done. Common practice, no source."""
+LEAST_SHARE = 0.001
+"""A share of a face below which nothing is said of it."""
+
+
+class Tense(StrEnum):
+    """Whether an act is to be done now, was done, or is planned."""
+
+    NOW = "now"
+    WAS = "was"
+    PLAN = "plan"
+
+
+@dataclass(frozen=True)
+class PotTimes:
+    """A pot's clock [epoch s]: usable from the end of induction to the end of its life."""
+
+    usable_s: float | None
+    dead_s: float | None
+
+
+@dataclass(frozen=True)
+class TinFact:
+    """A tin or can that was used: its name and batch, its last day, and the day of the coat."""
+
+    name: str
+    use_by: date | None
+    on: date
+
+
+@dataclass(frozen=True)
+class Act:
+    """Something that is done to a face. Times in epoch s, None in a plan, where clocks are silent.
+
+    coat: which coat of its step it is; share: of the face [0..1]; way: of stripping; grit: that it keys with; film: of
+    the coat, planned or told; sanded_um: what blocking takes of its layer later [µm]; layer_um: all coats of its step
+    [µm]; over_um: all film that is to lie over what it lands on, up to the next that is sanded flat [µm]; wet_um: mean
+    wet film read [µm]; solids_pct, thinner_pct [%]; mixed: from a pot (None: no pot was asked for yet); fit: what the
+    air says of it, or of the coat that a lapsing preparation is for.
+    """
+
+    kind: str
+    tense: Tense = Tense.NOW
+    subject: str = ""
+    step: str = ""
+    product: str = ""
+    sheet: Sheet | None = None
+    coat: int = 1
+    share: float = 1.0
+    way: str = ""
+    grit: str = ""
+    method: str = ""
+    film: Film | None = None
+    sanded_um: float = 0.0
+    layer_um: float = 0.0
+    over_um: float = 0.0
+    wet_um: float | None = None
+    solids_pct: float = 0.0
+    thinner_pct: float = 0.0
+    mixed: bool | None = None
+    pot: PotTimes | None = None
+    tins: tuple[TinFact, ...] = ()
+    began_s: float | None = None
+    ended_s: float | None = None
+    fit: Fit | None = None
+    leads_to: "Act | None" = None
+
+    @property
+    def product_kind(self) -> str:
+        """What kind of product it puts on, "" without a sheet or a product."""
+        return self.sheet.kind if self.sheet else ""
+
+    @property
+    def is_coat(self) -> bool:
+        """True if it leaves a coat."""
+        return self.kind in COATS
+
+
+@dataclass(frozen=True)
+class FindingFact:
+    """Something stated of a face that is trouble: (topic, mark), the choice made, its figures, where it stands.
+
+    step: id of the step that is to answer it.
+    """
+
+    topic: str
+    mark: str
+    choice: str
+    values: Mapping[str, float] = field(default_factory=dict)
+    sentence: str = ""
+    text: str = ""
+    status: str = "open"
+    step: str = ""
+
+    @property
+    def key(self) -> str:
+        """Which finding it is."""
+        return f"{self.topic}-{self.mark}" if self.mark else self.topic
+
+
+@dataclass(frozen=True)
+class SpotFact:
+    """A spot of a face: its name, its share of the area, what lies on it."""
+
+    name: str
+    share: float
+    surface: Surface
+
+
+@dataclass(frozen=True)
+class Face:
+    """What an act meets at a moment [epoch s].
+
+    told: {(topic, mark): statement} that holds, trouble or not; findings: those that are trouble and not answered;
+    stripped: bared whole once, so that old layers are gone; strip_due: a planned strip is still to be done; steps_um:
+    {step id: film that the plan puts on in it [µm]}; most_um: the most that its system allows [µm]; unseen: share that
+    nobody saw; clocks: gives a surface its clocks toward the act, None in a plan; dewed: whether dew lay on it between
+    two moments [epoch s].
+    """
+
+    t_s: float
+    name: str = "zone"
+    substrate: str = "steel"
+    thickness_mm: float = 1.0
+    part: str = "skin"
+    form: str = "flat"
+    finish: str = "show"
+    end_state: str = "coated"
+    surface: Surface = field(default_factory=lambda: Surface(0.0))
+    spots: tuple[SpotFact, ...] = ()
+    told: Mapping[tuple[str, str], FindingFact] = field(default_factory=dict)
+    findings: tuple[FindingFact, ...] = ()
+    stripped: bool = False
+    strip_due: bool = False
+    most_um: float | None = None
+    unseen: float = 0.0
+    outdoors: bool = False
+    has_air: bool = True
+    clocks: Callable[[Surface], Surface] | None = None
+    dewed: Callable[[float, float], bool] | None = None
+
+    def choice(self, topic: str, mark: str = "") -> str:
+        """The choice made of a topic, "" if none was."""
+        found = self.told.get((topic, mark))
+        return found.choice if found else ""
+
+    @property
+    def duty(self) -> str:
+        """Load, brake or pressure, "" for none or not told."""
+        return {"no": ""}.get(self.choice("duty"), self.choice("duty"))
+
+    @property
+    def seen(self) -> bool:
+        """True if its finish is looked at."""
+        return self.finish in {"show", "open"}
+
+    @cached_property
+    def old_layers(self) -> tuple[str, ...]:
+        """What the survey says of old layers, the outermost first."""
+        rows = sorted((mark, found.choice) for (topic, mark), found in self.told.items() if topic == "layer")
+        return () if self.stripped else tuple(choice for _, choice in rows)
+
+    def where_it_lands(self, act: Act) -> Surface:
+        """The patches on which an act lands, as a surface with its clocks."""
+        landed = self.surface.under(act.step, act.product, act.share) if act.is_coat else self.surface
+        return self.clocks(landed) if self.clocks else landed
+
+
+RUSTY = frozenset("BCD")
+LEAVES_RUST = frozenset({"wire-brush", "scrape", "walnut", "plastic", "chemical", "heat"})
+"""Ways that take paint off and leave tight rust. Common practice, no source."""
+SMOOTH = frozenset(key for key, way in WAYS.items() if not way.keys)
+"""Ways that leave metal with no key of its own. Common practice, no source."""
+BLASTED = frozenset({"garnet", "slag"})
+"""Ways that leave a profile. Common practice, no source."""
+METALS = {
+    "steel": "bare steel",
+    "cast iron": "cast iron",
+    "aluminium": "aluminium",
+    "zinc": "galvanised steel",
+    "stainless": "stainless steel",
+    "laminate": "laminate",
+}
+"""Substrate -> what is said to lie there where it is bare."""
+OLD = {
+    "powder": "powder",
+    "factory": "old film",
+    "two-pack": "old film",
+    "crazed": "crazed film",
+    "bleeding": "old film",
+    "temporary": "temporary primer",
+    "compound": "bitumen",
+    "unknown": "unknown film",
+}
+"""What the survey calls an old layer -> what is said to lie there."""
+KINDS: dict[str, str] = {
+    ProductKind.WASH_PRIMER: "wash primer",
+    ProductKind.EPOXY_PRIMER: "epoxy",
+    ProductKind.EPOXY_MASTIC: "epoxy mastic",
+    ProductKind.CONVERTER: "converted rust",
+    ProductKind.CONVERTING_PRIMER: "converting primer",
+    ProductKind.ENCAPSULATOR: "encapsulator",
+    ProductKind.ZINC_RICH_PRIMER: "zinc-rich primer",
+    ProductKind.WELD_THROUGH_PRIMER: "weld-through primer",
+    ProductKind.BODY_FILLER: "filler",
+    ProductKind.FIBRE_FILLER: "filler",
+    ProductKind.FINE_FILLER: "filler",
+    ProductKind.SPRAYABLE_FILLER: "sprayable filler",
+    ProductKind.BODY_SOLDER: "body solder",
+    ProductKind.TWO_PACK_SURFACER: "surfacer",
+    ProductKind.ONE_K_PRIMER: "one-pack primer",
+    ProductKind.ENAMEL: "alkyd enamel",
+    ProductKind.SEALER: "sealer",
+    ProductKind.SEAM_SEALER: "seam sealer",
+    ProductKind.CHIP_COAT: "texture",
+    ProductKind.UNDERBODY_COAT: "texture",
+    ProductKind.TEXTURED_COATING: "texture",
+    ProductKind.BASE_COAT: "base coat",
+    ProductKind.MID_COAT: "base coat",
+    ProductKind.SINGLE_STAGE: "single-stage colour",
+    ProductKind.CLEAR_COAT: "clear coat",
+    ProductKind.FLAKE_URETHANE: "flake urethane",
+    ProductKind.POWDER: "powder",
+    ProductKind.CAVITY_WAX: "wax",
+    ProductKind.GUIDE_COAT: "guide coat",
+}
+"""Kind of a layer of ours -> what is said to lie there."""
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What an act meets on a share of the face: a patch of it, or of a spot, with what lies there."""
+
+    what: str
+    share: float
+    patch: Patch
+    spot: str = ""
+    rust_known: bool = True
+
+    @property
+    def bare(self) -> bool:
+        """True where nothing lies on the metal."""
+        return not self.patch.layers and self.patch.bare_s is not None
+
+    @property
+    def key(self) -> str:
+        """Which ground it is, among those of a face."""
+        return f"{self.spot}:{self.what}" if self.spot else self.what
+
+    @property
+    def has_profile(self) -> bool:
+        """True where its metal was blasted to a profile."""
+        return self.patch.bared_by in BLASTED
+
+
+def grounds(act: Act, face: Face) -> Iterator[Ground]:
+    """Each ground that an act meets, the largest share of a kind first; those of a kind and a state count as one."""
+    landed = face.where_it_lands(act)
+    whole = sum(p.share for p in landed.patches) or 1.0
+    found = [_ground(face, p, p.share / whole, "") for p in landed.patches]
+    if act.is_coat or act.kind == StepKind.ACID_PREP:
+        for spot in face.spots:
+            found += [_ground(face, p, p.share * spot.share, spot.name) for p in spot.surface.patches]
+    like: dict[tuple, list[Ground]] = {}
+    for each in (ground for ground in found if ground.share > LEAST_SHARE):
+        like.setdefault((each.what, each.spot, *_state(each.patch)), []).append(each)
+    yield from _joined(like.values())
+
+
+def _joined(like: Iterable[list[Ground]]) -> Iterator[Ground]:
+    """Like grounds as one, the largest first."""
+    for parts in sorted(like, key=lambda parts: -sum(p.share for p in parts)):
+        first = parts[0]
+        yield Ground(first.what, min(1.0, sum(p.share for p in parts)), first.patch, first.spot, first.rust_known)
+
+
+def _state(patch: Patch) -> tuple[object, ...]:
+    """What sets grounds of one kind apart."""
+    acid = (patch.acid.product, patch.acid.stood_s, patch.acid.wet) if patch.acid else None
+    return patch.keyed_s is None, patch.grit, patch.bared_by, patch.treatment is None, patch.lost is None, acid
+
+
+def _ground(face: Face, patch: Patch, share: float, spot: str) -> Ground:
+    if patch.layers:
+        top = patch.layers[-1]
+        if top.sheet is None:
+            return Ground("temporary primer" if top.temporary else "unknown film", share, patch, spot)
+        return Ground(KINDS.get(top.sheet.kind, top.sheet.kind), share, patch, spot)
+    if patch.bare_s is None and not spot:
+        return Ground(_as_found(face), share, patch, spot)
+    metal, known = _metal(face, patch)
+    return Ground(metal, share, patch, spot, known)
+
+
+def _as_found(face: Face) -> str:
+    """What lies where nobody has bared anything."""
+    if face.old_layers:
+        return OLD.get(face.old_layers[0], "unknown film")
+    if face.substrate == "old film":
+        return "old film"
+    if face.stripped:
+        return METALS.get(face.substrate, face.substrate)
+    return "as found"
+
+
+def _metal(face: Face, patch: Patch) -> tuple[str, bool]:
+    """(what lies where it is bare, whether the rust on it is known)."""
+    metal = METALS.get(face.substrate, "bare steel")
+    if face.substrate not in {"steel", "cast iron"}:
+        return metal, True
+    rust = face.choice("rust")
+    bright = (patch.keyed_s is not None and not patch.by_hand) or (patch.bared_by and patch.bared_by not in LEAVES_RUST)
+    if bright:
+        return metal, True
+    if rust == "A":
+        return "mill scale", True
+    return ("tight rust" if rust in RUSTY else metal), bool(rust)

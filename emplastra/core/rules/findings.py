@@ -1,0 +1,267 @@
+"""Rules about what was found on a face and is not mended: what holds a coat, a weld, a closing.
+
+Where no source is named: common practice, no source. A finding counts as mended once its step is done.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from ..product.kinds import ProductKind
+from ..surface.names import StepKind
+from ..survey.inspection import POINTS
+from ..words import length_q
+from .face import COATS, Tense
+from .registry import COMMON, SEVERITIES, Aspect, Said, rule
+from .seen import Case
+
+COVERS = COATS | {StepKind.CLOSE}
+"""What shuts a face off."""
+TREATS = COVERS | {StepKind.ACID_PREP, StepKind.ABRADE, StepKind.BLOCK, StepKind.DEGREASE}
+ISOLATES = frozenset({ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC})
+THIN_WARNS, THIN_STOPS, THIN_UNDER_LOAD = 1 / 3, 2 / 3, 0.1
+"""Share of a skin's thickness lost at which it warns and stops, and under load. Common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Holds:
+    """A finding that holds a coat: topic, choices, the word, the sentence, the fix."""
+
+    topic: str
+    choices: frozenset[str]
+    severity: str
+    title: str
+    says: Callable[[Case], str]
+    fix: str = "mend"
+    kinds: frozenset[str] = COVERS
+    source: str = COMMON
+
+
+ON_METAL = frozenset({"old-filler", "wax", "salts", "salts-untested", "dust", "cause-goes-on", "solder-out"})
+"""Rules that are silent once a coat of ours lies on all of it: then it is too late to say."""
+
+
+def _counted(c: Case, one: str, many: str) -> str:
+    count, mm = c.of_finding.count, c.of_finding.mm
+    how_many = f"{count:.0f} {many}" if count > 1 else one
+    if not mm:
+        return how_many
+    return f"{how_many}, the largest {length_q(mm)}" if count > 1 else f"{how_many}, {length_q(mm)}"
+
+
+def _hole(c: Case) -> str:
+    return f"{_counted(c, 'A hole', 'holes')}: weld, braze or patch. Filler and paint do not bridge it."
+
+
+def _pinholes(c: Case) -> str:
+    said = f"{_counted(c, 'Pinholes', 'pinholes')}: those that go through are welded or brazed shut, blind ones skimmed"
+    return f"{said}. Look against the light, or with air from inside." if c.face.part in {"box", "tank"} else f"{said}."
+
+
+_FOUND: dict[str, Holds] = {
+    "holes": Holds("holes", frozenset({"holes"}), "stops", "Holes are closed with metal", _hole),
+    "pinholes": Holds("holes", frozenset({"pinholes"}), "stops", "Pinholes are closed before a coat", _pinholes),
+    "taped": Holds(
+        "filler", frozenset({"taped"}), "stops", "A hole taped over and filled", lambda c: "A hole taped over and filled: open it, close it with metal."
+    ),
+    "old-filler": Holds(
+        "filler", frozenset({"filler"}), "warns", "Old filler hides what is under it", lambda c: "Old filler is in it: out with it, look at what it hides.", "strip"
+    ),
+    "found-more": Holds(
+        "more", frozenset({"hole", "crack", "weld"}), "stops", "What was found more is mended", lambda c: f"{c.of_finding.sentence}: mend it with metal first."
+    ),
+    "found-filler": Holds(
+        "more", frozenset({"filler", "dent", "other"}), "warns", "What was found more is looked at", lambda c: f"{c.of_finding.sentence}: look at it first."
+    ),
+    "wax": Holds(
+        "wax", frozenset({"smears"}), "stops", "Wax is off before anything", lambda c: "It smears: wax. Off with solvent before anything else touches it.", "wax-off",
+        TREATS - {StepKind.DEGREASE},
+    ),
+    "salts": Holds(
+        "salts", frozenset({"tested"}), "stops", "Salts are washed off before any treatment",
+        lambda c: f"{c.of_finding.sentence}: wash it again and test again.", "wash", COVERS | {StepKind.ACID_PREP},
+        "ISO 8502-6, -9, from memory; limit common practice",
+    ),
+    "salts-untested": Holds(
+        "salts", frozenset({"suspected"}), "warns", "Where salt is near it is tested", lambda c: "Salt is near and nothing was tested: wash it, then test.", "wash",
+        COVERS | {StepKind.ACID_PREP},
+    ),
+    "dust": Holds("dust", frozenset("345"), "warns", "Dust is off before a coat", lambda c: f"{c.of_finding.sentence}: clean it again, test again.", "wipe", COVERS, "ISO 8502-3, from memory; limit common practice"),
+    "cause-goes-on": Holds(
+        "drain", frozenset({"blocked", "missing"}), "warns", "Rust whose cause goes on comes back",
+        lambda c: f"Drain {c.of_finding.raw.mark} is blocked or missing: it feeds the next cavity. Mend the cause with the metal.",
+    ),
+    "under-dirt": Holds(
+        "uncovered", frozenset({"dirt"}), "stops", "Nothing is judged under dirt", lambda c: "Dirt is packed in: empty it, wash it, look again before any treatment.", "wash",
+        TREATS | {StepKind.STRIP},
+    ),
+    "water": Holds(
+        "hides", frozenset({"wet"}), "stops", "Water is out of seams before a coat", lambda c: f"Wet or packed where rust hides ({c.of_finding.raw.mark.replace('-', ' ')}): open it, dry it.",
+    ),
+    "other-metal": Holds(
+        "substrate", frozenset({"other"}), "stops", "The metal is the one that was measured", lambda c: "It is another metal than its measures say: correct them first.", "measure",
+        TREATS | {StepKind.STRIP},
+    ),
+}  # fmt: skip
+"""Rule -> the finding that it is about."""
+
+
+def _held(key: str, found: Holds) -> Callable[[Case], Iterator[Said]]:
+    def check(c: Case) -> Iterator[Said]:
+        mine = c.of_finding.topic == found.topic and c.of_finding.choice in found.choices
+        if mine and not (key in ON_METAL and c.act.is_coat and c.face.covered):
+            sentence = found.says(c)
+            yield Said(sentence[:1].upper() + sentence[1:])
+
+    return check
+
+
+for _id, _each in _FOUND.items():
+    rule(
+        _id,
+        Aspect.METAL if _id == "other-metal" else Aspect.FINDINGS,
+        _each.severity,
+        _each.title,
+        "finding",
+        kinds=_each.kinds,
+        fix=_each.fix,
+        source=_each.source,
+    )(_held(_id, _each))
+
+
+@rule(
+    "solder-out",
+    Aspect.FINDINGS,
+    "stops",
+    "All lead goes",
+    "finding",
+    kinds=COVERS,
+    school=("solder", "out"),
+    fix="solder",
+)
+def _solder_out(c: Case) -> Iterator[Said]:
+    if c.of_finding.topic == "solder" and c.of_finding.choice == "seam" and not c.face.covered:
+        yield Said("A loaded seam, and in this school all lead goes: heat it out first; it blisters and bleeds.")
+
+
+@rule("rust-under-film", Aspect.FINDINGS, "stops", "Rust under old film", kinds=COATS, fix="strip")
+def _rust_under(c: Case) -> Iterator[Said]:
+    if c.face.rust_open and any(g.what in {"old film", "crazed film"} for g in c.face.grounds):
+        yield Said("Rust or blisters under the old film: back to sound metal, wider than the rust goes.")
+
+
+@rule("thin-metal", Aspect.METAL, "warns", "Metal lost to rust", kinds=COVERS, fix="verdict")
+def _thin_metal(c: Case) -> Iterator[Said]:
+    lost = c.face.lost_share
+    if lost >= THIN_WARNS and not c.face.duty:
+        stops = lost >= THIN_STOPS - 1e-9
+        what = "a verdict on the metal comes first" if stops else "it is thin; look at the other side"
+        yield Said(f"{lost:.0%} of its thickness is gone: {what}.", "stops" if stops else "warns")
+
+
+@rule(
+    "inspection",
+    Aspect.SAFETY,
+    "stops",
+    "A part under load that has changed: qualified inspection",
+    kinds=COVERS,
+    harm=True,
+)
+def _inspection(c: Case) -> Iterator[Said]:
+    if c.face.duty and (c.face.lost_share >= THIN_UNDER_LOAD - 1e-9 or c.face.unsound):
+        word = {"load": "Load-carrying", "brake": "A brake part", "pressure": "Under pressure"}[c.face.duty]
+        yield Said(f"{word}, and it has changed: qualified inspection. No coating verdict.")
+
+
+@rule("soundness-first", Aspect.SAFETY, "warns", "A part under load: soundness first", kinds=COVERS, harm=True)
+def _soundness(c: Case) -> Iterator[Said]:
+    if c.face.duty and c.face.part != "tube" and not c.face.coated:
+        yield Said("Soundness comes before any coat: qualified inspection of load-carrying, brake and pressure parts.")
+
+
+@rule(
+    "watch-pipe",
+    Aspect.METAL,
+    "warns",
+    "A sound pipe is treated and watched",
+    kinds=COATS,
+    school=("pipe", "watch"),
+    fix="watch",
+)
+def _watch_pipe(c: Case) -> Iterator[Said]:
+    pipe = c.face.duty in {"brake", "pressure"} and c.face.part == "tube" and c.face.end_state != "watched"
+    if pipe and c.face.rust in set("BCD") and c.face.lost_share < THIN_UNDER_LOAD and not c.face.unsound:
+        yield Said(
+            "Surface rust only: treat it, leave it unpainted so that its decay can be seen, and set a day for the "
+            "next look."
+        )
+
+
+@rule(
+    "weld-unseen", Aspect.FINDINGS, "warns", "A weld is looked through before it is coated", kinds=COVERS, fix="inspect"
+)
+def _weld_unseen(c: Case) -> Iterator[Said]:
+    if c.face.weld_unseen:
+        yield Said(
+            "Welded, and nobody has looked through it since: all round, burrs, pinholes against the light, the far "
+            "side."
+        )
+
+
+@rule(
+    "weld-faults",
+    Aspect.FINDINGS,
+    "stops",
+    "Faults of a weld are mended before it is coated",
+    kinds=COVERS,
+    fix="inspect",
+)
+def _weld_faults(c: Case) -> Iterator[Said]:
+    faults = c.face.weld_faults.split()
+    for severity in SEVERITIES:
+        found = [key for key in faults if POINTS[key].severity == severity]
+        if found:
+            said = "; ".join(f"{POINTS[key].name.lower()}, {POINTS[key].fault}: {POINTS[key].remedy}" for key in found)
+            yield Said(f"{said[:1].upper()}{said[1:]}.", severity, about=severity)
+
+
+@rule("bleeding", Aspect.COLOUR, "stops", "A bleeding colour is isolated", "ground", kinds=COATS, fix="isolate")
+def _bleeding(c: Case) -> Iterator[Said]:
+    if c.on_ground.bleeds and c.act.product_kind not in ISOLATES:
+        yield Said("A bleeding colour lies under it: isolate it with epoxy first.")
+
+
+@rule(
+    "heat-near",
+    Aspect.SAFETY,
+    "stops",
+    "Fuel, glass, wiring and trim near heat",
+    kinds={StepKind.WELD, StepKind.SOLDER},
+    harm=True,
+)
+def _heat_near(c: Case) -> Iterator[Said]:
+    near = set(c.face.near.split("+")) & {"fuel", "wiring", "trim", "glass"}
+    if near:
+        yield Said(
+            f"Heat near {', '.join(sorted(near))}: out or shielded first.", "stops" if "fuel" in near else "warns"
+        )
+
+
+@rule(
+    "wax-burns",
+    Aspect.SAFETY,
+    "stops",
+    "Wax burns near a weld",
+    "finding",
+    kinds={StepKind.WELD, StepKind.SOLDER},
+    fix="wax-off",
+    harm=True,
+)
+def _wax_burns(c: Case) -> Iterator[Said]:
+    if c.of_finding.topic == "wax" and c.of_finding.choice == "smears":
+        yield Said("Wax burns and runs into the weld: take it off and keep a fire watch.")
+
+
+@rule("laminate-soft", Aspect.METAL, "advises", "Raw laminate is tender", kinds={StepKind.STRIP})
+def _laminate(c: Case) -> Iterator[Said]:
+    if c.face.substrate == "laminate" and c.act.tense != Tense.WAS:
+        yield Said("Laminate: a test patch first; stop when strands show. Stripper soaks in.")

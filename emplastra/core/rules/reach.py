@@ -1,0 +1,42 @@
+"""Rules about what can be reached: trial fits, what is closed, what nobody saw, what is shut off bare."""
+
+from collections.abc import Iterator
+
+from ..surface.names import StepKind
+from .face import COATS
+from .registry import Aspect, Said, rule
+from .seen import Case
+
+COVERS = COATS | {StepKind.CLOSE}
+
+
+@rule("trial-fit", Aspect.ACCESS, "warns", "A trial fit must come off again", kinds=COVERS, fix="take-off")
+def _trial_fit(c: Case) -> Iterator[Said]:
+    if c.face.trial_fit:
+        raw = not c.face.coated or c.face.bare_share > 0
+        yield Said(
+            "Hung on raw for its gaps: a trial fit. It must come off, be coated behind, and go on once."
+            if raw
+            else "On a trial fit: it must come off again.",
+            "stops" if c.act.kind == StepKind.CLOSE or (raw and c.act.kind == StepKind.FILL) else "",
+        )
+
+
+@rule("closed", Aspect.ACCESS, "stops", "What is closed up cannot be worked on", kinds=COATS, fix="open")
+def _closed(c: Case) -> Iterator[Said]:
+    if c.face.closed:
+        yield Said("It is closed up: open it first.")
+
+
+@rule("not-seen", Aspect.ACCESS, "warns", "Not seen is not sound", kinds={StepKind.CLOSE}, fix="look")
+def _not_seen(c: Case) -> Iterator[Said]:
+    if c.face.unseen > 0.05:
+        yield Said(f"{c.face.unseen:.0%} of it was never seen: not seen is not sound.")
+
+
+@rule(
+    "hidden-bare", Aspect.ACCESS, "stops", "A face out of reach is coated before it is closed", kinds={StepKind.CLOSE}
+)
+def _hidden(c: Case) -> Iterator[Said]:
+    if c.face.end_state == "coated" and (c.face.bare_share > 0.001 or not c.face.coated):
+        yield Said("Bare, and about to be out of reach: coat it first, or record that it stays bare.")

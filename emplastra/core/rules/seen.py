@@ -1,0 +1,726 @@
+"""An act, its face and each subject on it as rules see them: what a rule reads is noted."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from ..air.dewpoint import Breach
+from ..product.abrasives import ANY_TOOTH, GRAIN_UM, TOOTH, UNDER, GritError, grain_um
+from ..product.kinds import ProductKind
+from ..product.sheet import Sheet
+from ..surface.clocks import DEGREASED_S
+from ..surface.fit import EPOXIES
+from ..surface.fold import Clock, Surface
+from ..surface.names import Loss, Runs, Status
+from ..surface.steps import STEPS
+from ..survey.inspection import FAULT
+from ..words import TOLD_S
+from .face import LEAVES_RUST, SMOOTH, Act, Face, FindingFact, Ground, Tense, TinFact, grounds
+from .facts import Fact, View, graded, reads
+
+LATE_STEP_H = 12.0
+"""Bare time past its limit that counts as the same [h]. Ours, no source."""
+SHARE_STEP = 0.05
+"""A share of a face that counts as the same. Ours, no source."""
+LIGHT = frozenset({"aluminium", "laminate"})
+"""Substrates that have no St or Sa grade: P150 to P240 is right on them. Common practice, no source."""
+LIGHT_FINEST = "P240"
+RUST_TAKERS = frozenset({ProductKind.CONVERTER, ProductKind.CONVERTING_PRIMER})
+"""Kinds that work on rust: no key and no wipe is asked under them. Common practice, no source."""
+NO_WIPE = RUST_TAKERS | {ProductKind.CAVITY_WAX, ProductKind.POWDER, ProductKind.GUIDE_COAT}
+"""Kinds under which no wipe is asked. Common practice, no source."""
+
+
+class SeenAct(View):
+    """The act."""
+
+    of = "act."
+
+    def __init__(self, notes: dict[str, Fact], act: Act) -> None:
+        super().__init__(notes)
+        self.raw = act
+
+    @property
+    def tense(self) -> Tense:
+        """No fact: a plan, an act and its record share what is accepted of them."""
+        return self.raw.tense
+
+    @property
+    def name(self) -> str:
+        """What it puts on, else what is done, in words."""
+        return self.raw.product or STEPS[self.raw.kind].name
+
+    @property
+    def sheet(self) -> Sheet | None:
+        """The sheet of what is put on."""
+        return self.raw.sheet
+
+    @reads
+    def kind(self) -> str:
+        """What kind of step it is."""
+        return self.raw.kind
+
+    @property
+    def is_coat(self) -> bool:
+        """True if it leaves a coat; which rule looks at it follows from it."""
+        return self.raw.is_coat
+
+    @reads
+    def product(self) -> str:
+        """What it puts on."""
+        return self.raw.product
+
+    @reads
+    def product_kind(self) -> str:
+        """What kind of product it puts on."""
+        return self.raw.product_kind
+
+    @graded(+1, 5.0)
+    def early_pot_min(self) -> float:
+        """How long before the end of its induction its pot is used [min]."""
+        usable, began = (self.raw.pot.usable_s if self.raw.pot else None), self.raw.began_s
+        early = usable is not None and began is not None and began <= usable - TOLD_S
+        return (usable - began) / 60 if early and usable is not None and began is not None else 0.0
+
+    @graded(+1, 5.0)
+    def late_pot_min(self) -> float:
+        """How long after its end its pot is used [min]."""
+        dead, ended = (self.raw.pot.dead_s if self.raw.pot else None), self.raw.ended_s
+        late = dead is not None and ended is not None and ended >= dead + TOLD_S
+        return (ended - dead) / 60 if late and dead is not None and ended is not None else 0.0
+
+    @reads
+    def unmixed(self) -> bool:
+        """Whether parts to mix come from no pot."""
+        return self.raw.mixed is False and self.raw.sheet is not None and self.raw.sheet.form == "mixed"
+
+    def broken(self, which: str) -> list[Breach]:
+        """Limits of air that are broken until the end of flash, of one kind; each is noted, by how much it is."""
+        return [self._noted(b, "") for b in (self.raw.fit.gate.breaches if self.raw.fit else ()) if _kind(b) == which]
+
+    def broken_later(self) -> list[Breach]:
+        """Limits of air that are broken from then until it is hard, and were not before."""
+        fit = self.raw.fit
+        if fit is None:
+            return []
+        before = {_kind(b) for b in fit.gate.breaches}
+        later = [b for b in fit.later.breaches if _kind(b) in {"dew", "damp", "cold"} - before]
+        return [self._noted(b, "later-") for b in later]
+
+    def _noted(self, breach: Breach, when: str) -> Breach:
+        worse = -1 if breach.side == "low" else +1
+        self.note(f"{when}{breach.what}-{breach.side}", breach.value, worse, 5.0 if breach.unit == "%" else 1.0)
+        return breach
+
+    @graded(-1, 5.0)
+    def over_um(self) -> float:
+        """Film that will lie over what it lands on, up to the next that is sanded flat [µm]."""
+        return self.raw.over_um
+
+    @graded(+1, 5.0)
+    def film_um(self) -> float:
+        """Film of the coat [µm], where it is too thick."""
+        return self.raw.film.dft_um if self.raw.film else 0.0
+
+    @graded(-1, 2.0)
+    def thin_um(self) -> float:
+        """Film of the coat [µm], where it is too thin."""
+        return self.raw.film.dft_um if self.raw.film else 0.0
+
+    @graded(+1, 5.0)
+    def wet_um(self) -> float:
+        """Mean wet film read [µm]."""
+        return self.raw.wet_um or 0.0
+
+    @graded(+1, 2.0)
+    def sanded_um(self) -> float:
+        """What blocking takes of its layer [µm]."""
+        return self.raw.sanded_um
+
+
+def _kind(breach: Breach) -> str:
+    """Which rule of air a broken limit is of."""
+    low = breach.side == "low"
+    return {"spread": "dew", "humidity": "dry" if low else "damp"}.get(breach.what, "cold" if low else "hot")
+
+
+class SeenFace(View):
+    """The face, and where the act lands on it."""
+
+    of = "face."
+
+    def __init__(self, notes: dict[str, Fact], act: Act, face: Face) -> None:
+        super().__init__(notes)
+        self.act, self.raw = act, face
+
+    @cached_property
+    def landed(self) -> Surface:
+        """Where the act lands, with its clocks."""
+        return self.raw.where_it_lands(self.act)
+
+    @cached_property
+    def grounds(self) -> tuple[Ground, ...]:
+        """What it meets there."""
+        return tuple(grounds(self.act, self.raw))
+
+    @reads
+    def substrate(self) -> str:
+        """What it is made of."""
+        return self.raw.substrate
+
+    @reads
+    def part(self) -> str:
+        """Its form of part."""
+        return self.raw.part
+
+    @reads
+    def duty(self) -> str:
+        """Load, brake, pressure, or nothing."""
+        return self.raw.duty
+
+    @reads
+    def end_state(self) -> str:
+        """How it is meant to end."""
+        return self.raw.end_state
+
+    @reads
+    def seen(self) -> bool:
+        """Whether its finish is looked at."""
+        return self.raw.seen
+
+    @reads
+    def near(self) -> str:
+        """What is fitted nearby."""
+        return self.raw.choice("near")
+
+    @property
+    def thickness_mm(self) -> float:
+        """How thick it is [mm]; what is lost of it is read."""
+        return self.raw.thickness_mm
+
+    @graded(+1, 0.05)
+    def lost_share(self) -> float:
+        """Share of its thickness that pits or rust have taken, 0 where it is mended or nothing is told."""
+        left = self._open("thin").get("left")
+        lost = 1.0 - left / self.raw.thickness_mm if left is not None else 0.0
+        return max(lost, self._open("pits").get("depth", 0.0) / self.raw.thickness_mm)
+
+    def _open(self, topic: str) -> dict[str, float]:
+        """Figures of what is trouble and not answered."""
+        return next((dict(f.values) for f in self.raw.findings if f.topic == topic), {})
+
+    @reads
+    def unsound(self) -> str:
+        """What is told of holes, cracks, dents and welds that are bad, where it is not mended."""
+        bad = {f.choice for f in self.raw.findings if f.topic == "holes"}
+        bad |= {
+            f.choice for f in self.raw.findings if f.topic == "more" and f.choice in {"hole", "crack", "dent", "weld"}
+        }
+        return " ".join(sorted(bad))
+
+    @reads
+    def rust(self) -> str:
+        """Its rust grade as told, "" if nobody did."""
+        return self.raw.choice("rust")
+
+    @reads
+    def rust_open(self) -> bool:
+        """Whether rust or blisters stand open under a film that nobody has taken off."""
+        return any(f.topic in {"rust", "blisters"} for f in self.raw.findings) and not self.raw.stripped
+
+    @reads
+    def trial_fit(self) -> bool:
+        """Whether it hangs on a trial fit."""
+        return self.raw.surface.trial_fit_s is not None
+
+    @reads
+    def closed(self) -> bool:
+        """Whether it is closed up."""
+        return self.raw.surface.closed_s is not None
+
+    @graded(+1, SHARE_STEP)
+    def bare_share(self) -> float:
+        """Share of it that is bare."""
+        return sum(share for _, share in self.landed.bare)
+
+    @graded(+1, SHARE_STEP)
+    def burnt_share(self) -> float:
+        """Share of it whose film a weld took, and that nobody has coated since."""
+        return sum(share for cause, share, _ in self.raw.surface.lost if cause == Loss.WELD)
+
+    @graded(+1, SHARE_STEP)
+    def unseen(self) -> float:
+        """Share of it that nobody saw."""
+        return self.raw.unseen
+
+    @reads
+    def weld_unseen(self) -> bool:
+        """Whether it was welded and nobody has looked through it since."""
+        s = self.raw.surface
+        return s.welded_s is not None and max((t for *_, t in s.inspected), default=float("-inf")) < s.welded_s
+
+    @reads
+    def weld_faults(self) -> str:
+        """Points of an inspection that are not good."""
+        return " ".join(sorted(point for point, answer, _ in self.raw.surface.inspected if answer == FAULT))
+
+    @reads
+    def coated(self) -> bool:
+        """Whether a layer lies on some of it."""
+        return bool(self.raw.surface.layers)
+
+    @reads
+    def covered(self) -> bool:
+        """Whether a coat lies on all of where the act lands."""
+        return bool(self.grounds) and all(g.patch.layers for g in self.grounds)
+
+    @cached_property
+    def _bare(self) -> Clock | None:
+        clock = self.landed.clock(Runs.BARE)
+        return clock if clock is not None and clock.closes_s is not None else None
+
+    @graded(+1, LATE_STEP_H)
+    def overdue_h(self) -> float:
+        """How long its metal is bare past its limit [h], 0 while it is not."""
+        late_s = self.raw.t_s - (self._bare.closes_s or 0.0) if self._bare else 0.0
+        return max(0.0, late_s / 3600)
+
+    @reads
+    def rust_seen(self) -> bool | None:
+        """What a look for flash rust said: True seen, False none, None nobody looked."""
+        checks = {c.kind: c.passed for c in self.raw.surface.checks}
+        return not checks["no-flash-rust"] if "no-flash-rust" in checks else None
+
+    @reads
+    def wetted(self) -> str:
+        """What has wetted its bare metal: "rinsed", "dew", or nothing."""
+        for p in self.landed.patches:
+            if p.bare_s is None:
+                continue
+            if p.rinsed_s is not None and p.rinsed_s > p.bare_s:
+                return "rinsed"
+            if self.raw.dewed and self.raw.dewed(p.bare_s, self.raw.t_s):
+                return "dew"
+        return ""
+
+    @cached_property
+    def portions(self) -> list[tuple[float, float]]:
+        """(hours bare, share) of each portion."""
+        return [((self.raw.t_s - since) / 3600, share) for since, share in self.landed.bare]
+
+    @graded(+1, LATE_STEP_H)
+    def apart_h(self) -> float:
+        """How long one end is bare before the other [h]."""
+        hours = [h for h, _ in self.portions]
+        return max(hours) - min(hours) if len(hours) > 1 else 0.0
+
+    @reads
+    def stands_acid(self) -> str:
+        """The acid that stands on it, "" if none does."""
+        work = self.landed.treatment
+        return (work.product or "Acid prep") if work else ""
+
+    @property
+    def drying(self) -> Clock | None:
+        """Until when rinsed metal has to dry, None if it is dry."""
+        clock = self.landed.clock(Runs.DRY_OFF)
+        return clock if clock is not None and clock.status == Status.WAITING else None
+
+    @reads
+    def wet(self) -> bool:
+        """Whether it is still wet from its rinse."""
+        return self.drying is not None
+
+    @property
+    def window(self) -> Clock | None:
+        """The window toward the act."""
+        return self.landed.clock(Runs.ACT) if STEPS[self.act.kind].act else self.landed.window
+
+    @graded(+1, 10.0)
+    def early_min(self) -> float:
+        """How long before its opening it was begun [min]; infinitely where it does not open."""
+        clock, began = self.window, self.act.began_s
+        if clock is None or clock.status == Status.UNJUDGED or began is None:
+            return 0.0
+        if clock.opens_s is None:
+            return 1e9
+        return (clock.opens_s - began) / 60 if began <= clock.opens_s - TOLD_S else 0.0
+
+    @graded(+1, 60.0)
+    def late_min(self) -> float:
+        """How long after the close it was ended [min]."""
+        clock, ended = self.window, self.act.ended_s
+        if clock is None or clock.status == Status.UNJUDGED or clock.closes_s is None or ended is None:
+            return 0.0
+        return (ended - clock.closes_s) / 60 if ended >= clock.closes_s + TOLD_S else 0.0
+
+    @reads
+    def held_by_check(self) -> str:
+        """What a check says that holds an open window back."""
+        clock = self.window
+        return clock.remark if clock is not None and clock.status == Status.WAITING and clock.remark else ""
+
+    @reads
+    def soft(self) -> bool:
+        """Whether the film on it cannot be sanded yet."""
+        clock = self.landed.clock(Runs.SANDABLE)
+        return clock is not None and clock.status == Status.WAITING
+
+    @graded(+1, 10.0)
+    def total_um(self) -> float:
+        """All film that lies on it, with this coat [µm]."""
+        return sum(x.left_um * x.share for x in self.raw.surface.layers) + self._mine_um
+
+    @property
+    def _mine_um(self) -> float:
+        return self.act.film.dft_um if self.act.film else 0.0
+
+    @graded(+1, 10.0)
+    def same_um(self) -> float:
+        """All film of the same product that lies together on it, with this coat [µm]."""
+        film = self._mine_um
+        for layer in reversed(self.landed.layers):
+            if layer.product != self.act.product:
+                break
+            film += layer.left_um
+        return film
+
+    @property
+    def most_um(self) -> float | None:
+        """The most that its system allows [µm]; what lies there is read."""
+        return self.raw.most_um
+
+
+class SeenGround(View):
+    """A ground that the act lands on."""
+
+    of = "ground."
+
+    def __init__(self, notes: dict[str, Fact], act: Act, face: SeenFace, ground: Ground) -> None:
+        super().__init__(notes)
+        self.act, self.face, self.raw = act, face, ground
+
+    @property
+    def patch(self):  # type: ignore[no-untyped-def]
+        """The patch it is."""
+        return self.raw.patch
+
+    @reads
+    def what(self) -> str:
+        """What lies there."""
+        return self.raw.what
+
+    @reads
+    def is_spot(self) -> bool:
+        """Whether it is a spot of the face."""
+        return bool(self.raw.spot)
+
+    @graded(+1, SHARE_STEP)
+    def share(self) -> float:
+        """Its share of where the act lands."""
+        return self.raw.share
+
+    @property
+    def where(self) -> str:
+        """It in words, with its share where it is not the whole."""
+        name = f"{self.raw.what} of {self.raw.spot}" if self.raw.spot else self.raw.what
+        share = self.share  # read, so that an acceptance knows how much of it was accepted
+        return (
+            name if share > 1 - SHARE_STEP / 5 else f"{name} ({share:.0%})" if share >= 0.01 else f"{name} (under 1%)"
+        )
+
+    @reads
+    def bare(self) -> bool:
+        """Whether nothing lies on its metal."""
+        return self.raw.bare
+
+    @reads
+    def rust_known(self) -> bool:
+        """Whether it is known what rust is left on it."""
+        return self.raw.rust_known
+
+    @reads
+    def bared_by(self) -> str:
+        """How it was bared, "" if nobody told."""
+        return self.patch.bared_by
+
+    @reads
+    def smooth(self) -> str:
+        """The way that left it smooth, "" if it was keyed since or has a key."""
+        by = self.patch.bared_by
+        return by if self.raw.bare and by in SMOOTH and not self.keyed else ""
+
+    @reads
+    def keyed(self) -> bool:
+        """Whether it was keyed."""
+        return self.patch.keyed_s is not None
+
+    @reads
+    def by_hand(self) -> bool:
+        """Whether its metal was last abraded by hand."""
+        return self.patch.by_hand
+
+    @reads
+    def blasted(self) -> bool:
+        """Whether it was blasted to a profile and nothing has taken it off."""
+        return self.raw.has_profile
+
+    @reads
+    def grit(self) -> str:
+        """The grit that it was keyed with, "" if none is told; metal that was stripped by sanding, that grit."""
+        by = {"sander": "P80", "disc-36": "P36"}.get(self.patch.bared_by, "") if self.raw.bare else ""
+        grit = (self.patch.grit or by).strip().upper()
+        return grit if grit in GRAIN_UM else ""
+
+    @reads
+    def prepped(self) -> bool:
+        """Whether acid was rinsed off it."""
+        return self.patch.prepped
+
+    @reads
+    def acid_dried(self) -> str:
+        """The acid that dried on it before it was rinsed, "" if none did."""
+        return self.patch.acid.product if self.patch.acid and not self.patch.acid.wet else ""
+
+    @graded(+1, 2.0)
+    def acid_short_min(self) -> float:
+        """How much too short acid stood on it [min]."""
+        short = self.patch.acid.short_min if self.patch.acid else None
+        return short[1] - short[0] if short else 0.0
+
+    @reads
+    def lost_by(self) -> str:
+        """What took its film."""
+        return str(self.patch.lost[0]) if self.patch.lost else ""
+
+    @property
+    def top_sheet(self) -> Sheet | None:
+        """The sheet of what lies there."""
+        return self.patch.layers[-1].sheet if self.patch.layers else None
+
+    @reads
+    def top(self) -> str:
+        """What product lies there."""
+        return self.patch.layers[-1].product if self.patch.layers else ""
+
+    @reads
+    def told_clean(self) -> str:
+        """What a sheet says of this pair: "clean", "not", or nothing."""
+        return sheet_says(self.act, self.raw)
+
+    @reads
+    def cured(self) -> bool:
+        """Whether what lies there is cured or keyed, or its clock is silent."""
+        if self.keyed or not self.patch.layers:
+            return True
+        clock = self.face.landed.clock(Runs.CURE)
+        return clock is None or clock.status != Status.WAITING
+
+    @reads
+    def open_film(self) -> bool:
+        """Whether what lies there is still open to solvent: not keyed, and not cured as far as its clock says."""
+        if self.keyed or not self.patch.layers:
+            return False
+        clock = self.face.landed.clock(Runs.CURE)
+        return clock is None or clock.status == Status.WAITING
+
+    @reads
+    def bleeds(self) -> bool:
+        """Whether a colour lies there that bleeds, with nothing over it that isolates it."""
+        for layer in reversed(self.patch.layers):
+            if layer.sheet is not None and layer.sheet.bleeding:
+                return True
+            if layer.sheet is not None and layer.sheet.kind in EPOXIES:
+                return False
+        return not self.raw.bare and "bleeding" in self.face.raw.old_layers
+
+    @reads
+    def in_window(self) -> bool:
+        """Whether what lies there is neither keyed nor past its window; a plan puts nothing between."""
+        clock = self.face.window
+        missed = clock is not None and clock.status == Status.MISSED
+        return bool(self.patch.layers) and not self.keyed and not missed
+
+    @reads
+    def wipe_asked(self) -> bool:
+        """Whether it wants a wipe before this: bare or keyed, never between coats in their window."""
+        if (
+            self.act.product_kind in NO_WIPE
+            or self.patch.treatment is not None
+            or (self.raw.bare and self.raw.what == "tight rust" and not self.keyed)
+        ):
+            return False
+        return self.raw.bare or self.keyed or self.raw.what in {"old film", "powder", "unknown film"}
+
+    @graded(+1, 60.0)
+    def wiped_min(self) -> float:
+        """How long ago it was wiped, or rinsed and dried [min]; 0 in a plan, -1 if it was not."""
+        p = self.patch
+        wiped_s = max((t for t in (p.degreased_s, p.dried_s, p.rinsed_s) if t is not None), default=None)
+        if wiped_s is None:
+            return -1.0
+        began = self.act.began_s
+        return 0.0 if began is None else max(0.0, (began - wiped_s) / 60)
+
+    @property
+    def wipe_is_stale(self) -> bool:
+        """Whether its wipe is used up."""
+        return self.wiped_min > DEGREASED_S / 60 + 0.5
+
+    @property
+    def wants(self) -> tuple[str, str] | None:
+        """(coarsest, finest) grit that the act takes on it, None if nothing is known."""
+        sheet, kind = self.act.sheet, self.act.product_kind
+        if sheet is not None and sheet.grit is not None:
+            return sheet.grit
+        if not self.raw.bare:
+            return UNDER.get(kind)
+        tooth = TOOTH.get(kind, ANY_TOOTH)
+        finest = tooth.finest
+        if self.face.raw.substrate in LIGHT and grain_um(LIGHT_FINEST) < grain_um(finest):
+            finest = LIGHT_FINEST
+        return "P36" if tooth.grit == "P36" else "P80", finest
+
+
+def sheet_says(act: Act, ground: Ground) -> str:
+    """What the sheets of a pair say of it: "clean", "not", or "" where they say nothing.
+
+    The sheet of what comes: `over`, by product or kind; that of what lies there: a window for that product or kind.
+    """
+    return _said_by_what_comes(act, ground) or _said_by_what_lies_there(act, ground)
+
+
+def _said_by_what_comes(act: Act, ground: Ground) -> str:
+    if act.sheet is None:
+        return ""
+    under = ground.patch.layers[-1] if ground.patch.layers else None
+    if under is None:
+        names = [f"metal:{ground.what}"]
+    else:
+        names = [f"product:{under.product}", *([f"kind:{under.sheet.kind}"] if under.sheet else [])]
+    said = dict(act.sheet.over)
+    found = next((said[name] for name in names if name in said), None)
+    return "" if found is None else "clean" if found else "not"
+
+
+def _said_by_what_lies_there(act: Act, ground: Ground) -> str:
+    under = ground.patch.layers[-1] if ground.patch.layers else None
+    if under is None or under.sheet is None or not act.product:
+        return ""
+    named = {f"product:{act.product}", f"kind:{act.product_kind}"}
+    named |= {"self"} if act.product == under.product else set()
+    return "clean" if named & {window.next for window in under.sheet.windows} else ""
+
+
+class SeenFinding(View):
+    """A finding that stands open on the face."""
+
+    of = "finding."
+
+    def __init__(self, notes: dict[str, Fact], raw: FindingFact) -> None:
+        super().__init__(notes)
+        self.raw = raw
+
+    @reads
+    def topic(self) -> str:
+        """What it is about."""
+        return self.raw.topic
+
+    @reads
+    def choice(self) -> str:
+        """What was found."""
+        return self.raw.choice
+
+    @graded(+1, 0.0)
+    def count(self) -> float:
+        """How many there are."""
+        return self.raw.values.get("count", 1.0)
+
+    @graded(+1, 0.5)
+    def mm(self) -> float:
+        """How large the largest is [mm]."""
+        return self.raw.values.get("mm", 0.0)
+
+    @graded(+1, 5.0)
+    def rise(self) -> float:
+        """Rise of conductivity [µS/cm]."""
+        return self.raw.values.get("rise", 0.0)
+
+    @property
+    def sentence(self) -> str:
+        """It in words."""
+        return self.raw.sentence
+
+
+class SeenTin(View):
+    """A tin or can that was used."""
+
+    of = "tin."
+
+    def __init__(self, notes: dict[str, Fact], raw: TinFact) -> None:
+        super().__init__(notes)
+        self.raw = raw
+
+    @graded(+1, 14.0)
+    def past_days(self) -> int:
+        """Days past its last."""
+        return (self.raw.on - self.raw.use_by).days if self.raw.use_by else 0
+
+
+@dataclass
+class Case:
+    """What a rule looks at: the act, its face, and one subject of the kind that it asked for."""
+
+    notes: dict[str, Fact]
+    act: SeenAct
+    face: SeenFace
+    schools: Mapping[str, str]
+    ground: SeenGround | None = None
+    finding: SeenFinding | None = None
+    tin: SeenTin | None = None
+
+    def school(self, question: str) -> str:
+        """How a question of the trade is answered here; noted."""
+        answer = self.schools[question]
+        self.notes[f"school.{question}"] = Fact(f"school.{question}", answer)
+        return answer
+
+    @property
+    def on_ground(self) -> SeenGround:
+        """The ground, for rules that look at one."""
+        assert self.ground is not None
+        return self.ground
+
+    @property
+    def of_finding(self) -> SeenFinding:
+        """The finding, for rules that look at one."""
+        assert self.finding is not None
+        return self.finding
+
+    @property
+    def of_tin(self) -> SeenTin:
+        """The tin, for rules that look at one."""
+        assert self.tin is not None
+        return self.tin
+
+
+def is_grit(text: str) -> bool:
+    """True for a grade."""
+    try:
+        grain_um(text)
+    except GritError:
+        return False
+    return True
+
+
+__all__ = [
+    "LEAVES_RUST",
+    "Case",
+    "SeenAct",
+    "SeenFace",
+    "SeenFinding",
+    "SeenGround",
+    "SeenTin",
+    "is_grit",
+    "sheet_says",
+]

@@ -1,0 +1,90 @@
+"""What a ruling says on a page: its headline, the button that leads to a fix."""
+
+from dataclasses import dataclass
+
+from emplastra.core.rules.fixes import FIXES
+from emplastra.core.surface.steps import STEPS
+from emplastra.shared.links import Go
+
+WORDS = {
+    "stops": "Stop",
+    "warns": "Take care",
+    "advises": "Advice",
+    "not judged": "Clear so far",
+    "clean": "Clear",
+}
+"""The gravest word of a ruling -> its headline."""
+SURVEYED = "survey:sheet"
+
+
+@dataclass(frozen=True)
+class Fix:
+    """Where a verdict's fix is: a button's label, the page it leads to, or the key of steps for the plan."""
+
+    label: str
+    go: Go | None = None
+    steps: str = ""
+
+
+def _log(kind, **query):
+    return lambda zone: Go("work:log", (zone.pk, kind), tuple(query.items()))
+
+
+def _page(name):
+    return lambda zone: Go(name, (zone.pk,))
+
+
+def _sheet(zone):
+    return Go(SURVEYED, (zone.pk, "bared"))
+
+
+LINKS = {
+    "wipe": ("Wipe it", _log("degreased")),
+    "wax-off": ("Wax off", _log("degreased")),
+    "rinse": ("Rinse it", _log("rinsed")),
+    "key-strip": ("Key that strip", _log("keyed")),
+    "dry": ("Blow it dry", _log("dried")),
+    "wet": ("Acid on again", _log("prepped")),
+    "acid": ("Acid on again", _log("prepped")),
+    "strip": ("Ways to strip", _page("metal:strip")),
+    "mend": ("To the finding", lambda zone: Go("survey:findings", (zone.job_id,))),
+    "wash": ("Wash, look again", _sheet),
+    "look": ("Look at it", _sheet),
+    "inspect": ("Look it through", _log("inspected")),
+    "measure": ("Correct measures", _page("jobs:edit-zone")),
+    "verdict": ("Verdict on the metal", lambda zone: Go("metal:verdict", (zone.job_id,), (("zone", zone.pk),))),
+    "watch": ("Set a day for the next look", _page("survey:put-off")),
+    "take-off": ("Taken off again", _log("access", how="taken-off")),
+    "open": ("Opened", _log("access", how="opened")),
+    "mix": ("Mix", _page("work:mix")),
+    "solder": ("Solder", _page("metal:solder")),
+}
+"""Fix -> (its button, where it leads)."""
+
+
+def fix_of(zone, verdict):
+    """The fix of a verdict on a zone, None where it has none."""
+    if verdict.fix in FIXES:
+        return Fix(FIXES[verdict.fix][0], None, verdict.fix)
+    if verdict.fix in LINKS:
+        label, go = LINKS[verdict.fix]
+        burnt = [fact.value for fact in verdict.read if fact.name.endswith("burnt_share")]
+        return Fix(label, go(zone).asking(share=f"{100 * burnt[0]:.1f}") if burnt else go(zone))
+    return None
+
+
+def button_of(zone, verdict):
+    """(label, Go) of a stop that takes the place of an act's button: to its fix, or to where it is said."""
+    found = fix_of(zone, verdict)
+    here = Go("work:now", (zone.pk,), anchor="ruling")
+    if found is None:
+        return "See why", here
+    return found.label, found.go or here
+
+
+def act_words(act):
+    """An act in words: what is done, with which coat of what."""
+    name = STEPS[act.kind].name
+    if not act.product:
+        return name
+    return f"{name}: {act.product}" + (f", coat {act.coat}" if act.coat > 1 else "")

@@ -1,0 +1,336 @@
+"""The one judge for rows: what is known of zones, their faces, and what is said of each act on them.
+
+Bench, the band, the plan, the pot, the log and the record ask here. What holds for many zones (findings, schools, what
+was accepted and what is quiet) is loaded once for all of them.
+"""
+
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+from emplastra.core.metal.known import Metal
+from emplastra.core.rules.face import Act, Face, FindingFact, SpotFact
+from emplastra.core.rules.judge import Ruling, judge
+from emplastra.core.rules.registry import Verdict
+from emplastra.core.rules.rehearsal import rehearse
+from emplastra.core.surface import events
+from emplastra.core.surface.bare import drying_of
+from emplastra.core.surface.clocks import Setting, with_clocks
+from emplastra.core.surface.fit import dewed
+from emplastra.core.surface.fold import Toward, build
+from emplastra.core.surface.names import StepKind
+from emplastra.core.surface.patches import FULL
+from emplastra.core.surface.plan import progress_of
+from emplastra.core.surface.steps import STEPS
+from emplastra.jobs.judging import acceptance_of, accepted_in, is_quiet, quiet_in, schools_of
+from emplastra.jobs.models import Acceptance, Zone
+from emplastra.logbook.models import Correction
+from emplastra.materials.models import SystemVersion
+
+from .acts import next_act
+from .known import chains_of, coverage_in, standing
+
+HOLDS = frozenset({"open", "explained"})
+"""Findings that stand like this hold a coat; one whose step is done is looked at again, and holds none."""
+
+
+@dataclass
+class Accepted:
+    """A verdict that is accepted: why, by whom, when."""
+
+    verdict: Verdict
+    acceptance: Acceptance
+
+
+@dataclass
+class Ruled:
+    """An act with what is said of it, as pages show it: open verdicts; accepted ones; how many are quiet.
+
+    full: the ruling before anything was accepted.
+    """
+
+    ruling: Ruling
+    full: Ruling
+    accepted: list = field(default_factory=list)
+    quiet: list = field(default_factory=list)
+
+    @property
+    def act(self) -> Act:
+        """What is judged."""
+        return self.ruling.act
+
+    @property
+    def open(self):
+        """Verdicts that stand, the gravest first."""
+        return self.ruling.verdicts
+
+    @property
+    def word(self):
+        """The gravest word."""
+        return self.ruling.word
+
+    @property
+    def stop(self):
+        """What stops it, but for what a clock of the row says by itself; None if nothing does."""
+        return next((v for v in self.open if v.severity == "stops" and not v.by_clock), None)
+
+    @property
+    def spoken(self):
+        """The first thing that stops or warns, but for what a clock of the row says by itself."""
+        return [v for v in self._grave if not v.by_clock][:1]
+
+    @property
+    def more(self):
+        """How many more things stop or warn."""
+        return max(0, sum(not v.by_clock for v in self._grave) - 1)
+
+    @property
+    def _grave(self):
+        return [v for v in self.open if v.severity in {"stops", "warns"}]
+
+    @property
+    def teeth(self):
+        """[(aspect, its word)] of what was looked at, in order: the ruling as a comb."""
+        return [(aspect.value, self.ruling.word_of(aspect)) for aspect in self.ruling.concerned]
+
+    @property
+    def missing(self):
+        """[(aspect, what is missing)] of what is not judged."""
+        return [(aspect.value, why) for aspect, why in self.ruling.missing.items()]
+
+    @property
+    def clean(self):
+        """Names of the aspects that have nothing against it."""
+        return [aspect.value for aspect in self.ruling.clean]
+
+
+class Rulings:
+    """What is said of acts on some zones (their ZoneFacts by id, in `facts`)."""
+
+    def __init__(self, facts, ids, off=frozenset()):
+        self.facts, self.off = facts, off
+        self.each = {pk: facts.zones[pk] for pk in ids}
+        zones = [each.zone for each in self.each.values()]
+        self._zones = zones
+        self.chains = chains_of(zones)
+
+    @cached_property
+    def jobs(self):
+        """The jobs of these zones by id."""
+        return {zone.job_id: zone.job for zone in self._zones}
+
+    @cached_property
+    def schools(self):
+        """{job id: {question: answer}}."""
+        return schools_of(self.jobs.values())
+
+    @cached_property
+    def quiet(self):
+        """{job id: {rule: Quiet}}."""
+        return quiet_in(self.jobs.values())
+
+    @cached_property
+    def limits(self):
+        """{id of a system's version: the most that it allows [µm]}."""
+        ids = {each.build_up.system_id for each in self.each.values() if each.build_up} - {None}
+        return dict(SystemVersion.objects.filter(pk__in=ids).values_list("pk", "max_total_um"))
+
+    @cached_property
+    def lines(self):
+        """{zone id: ids of it and of the zones it was made from}: what was accepted there holds here."""
+        origin = {zone.pk: zone.origin_id for zone in self._zones if zone.origin_id}
+        asked = set(origin.values()) - set(origin)
+        while asked:
+            older = dict(Zone.objects.filter(pk__in=asked, origin__isnull=False).values_list("pk", "origin_id"))
+            origin |= older
+            asked = set(older.values()) - set(origin)
+        found = {}
+        for zone in self._zones:
+            line = [zone.pk]
+            while line[-1] in origin:
+                line.append(origin[line[-1]])
+            found[zone.pk] = line
+        return found
+
+    @cached_property
+    def accepted(self):
+        """{zone id: Acceptances of it and of what it was made from}."""
+        rows = accepted_in({pk for line in self.lines.values() for pk in line})
+        return {pk: [row for one in line for row in rows.get(one, ())] for pk, line in self.lines.items()}
+
+    @cached_property
+    def firsts(self):
+        """{id of a correcting entry: id of the first of its chain}."""
+        rows = Correction.objects.filter(by__zones__in=list(self.each)).values_list("by_id", "replaces_id")
+        back = dict(rows)
+
+        def first(pk):
+            while pk in back:
+                pk = back[pk]
+            return pk
+
+        return {pk: first(pk) for pk in back}
+
+    def first_of(self, entry):
+        """What an act that is in no plan is called: the first entry of its chain of corrections."""
+        return f"entry {self.firsts.get(entry, entry)}"
+
+    def rule(self, zone, act, face):
+        """[Ruled] of an act on a face of a zone: what is accepted and what is quiet taken out of it."""
+        full = judge(act, face, self.schools[zone.job_id], self.off)
+        return self.sorted(zone, full)
+
+    def sorted(self, zone, full):
+        """A ruling with what is accepted of it, and what is quiet, set apart."""
+        accepted, quiet = [], []
+        rows, silent = self.accepted[zone.pk], self.quiet[zone.job_id]
+        for verdict in full.verdicts:
+            row = acceptance_of(rows, verdict) if rows else None
+            if row is not None:
+                accepted.append(Accepted(verdict, row))
+            elif is_quiet(silent, verdict):
+                quiet.append(verdict)
+        gone = {id(a.verdict) for a in accepted} | {id(v) for v in quiet}
+        return Ruled(_but(full, gone), full, accepted, quiet)
+
+    def now(self, state, coat=False):
+        """What is said of the next act on a zone (its ZoneState), or of its next coat; None where there is none, or
+        while it is away.
+        """
+        act = next_act(state, coat) if state.surface.away_s is None and state.facts.revision is not None else None
+        if act is None:
+            return None
+        return self.rule(state.zone, act, self.face_now(state, act))
+
+    def unsound(self, state):
+        """Why no coating verdict is given on a zone under load, "" where there is no such reason."""
+        if state.facts.revision is None:
+            return ""
+        act = Act(StepKind.CLOSE)
+        found = judge(act, self.face_now(state, act), self.schools[state.zone.job_id], self.off).verdicts
+        return next((v.sentence for v in found if v.rule == "inspection"), "")
+
+    def plan(self, state, steps=None):
+        """[(StepState, Ruled)] of each planned act still to come, against the face that those before it leave.
+
+        steps: those of a plan as typed, instead of the saved one's.
+        """
+        if state.facts.revision is None:
+            return []
+        plan = state.plan if steps is None else progress_of(steps, state.facts.events, state.surface.t_s)
+        # Its spots have plans of their own, and are done when a coat joins them.
+        face = replace(self.face_now(state, None), spots=(), strip_due=_strip_due(plan))
+        said, found = set(), []
+        for at, act, met in rehearse(face, plan, state.all.sheets, ""):
+            full = judge(act, met, self.schools[state.zone.job_id], self.off)
+            again = {id(v) for v in full.verdicts if (v.rule, v.sentence) in said}  # said of an act before it
+            said |= {(v.rule, v.sentence) for v in full.verdicts}
+            found.append((at, self.sorted(state.zone, _but(full, again))))
+        return found
+
+    def face_now(self, state, act):
+        """The face of a zone (its ZoneState) now, toward an act."""
+        each = state.facts
+        spots = tuple(
+            SpotFact(s.zone.name, min(1.0, s.facts.area_m2 / each.area_m2), s.surface)
+            for s in state.spots
+            if s.facts.revision is not None and each.area_m2
+        )
+        told = standing(each, *self.chains[each.zone.pk])
+        return self.face(
+            each, state.surface.t_s, each.built(state.surface.t_s), act, told, spots, _strip_due(state.plan)
+        )
+
+    def face_then(self, each, act, entry=None):
+        """The face of a zone (ZoneFacts) as it was when an act began; entry: the act's own, which is left out."""
+        began_s = act.began_s
+        before = [e for e in each.events if e.ended_s <= began_s and (entry is None or e.entry != entry)]
+        told = standing(each, *self.chains[each.zone.pk], began_s)
+        return self.face(each, began_s, build(before, began_s), act, told, (), False)
+
+    def face(self, each, t_s, surface, act, told, spots, strip_due):
+        """A face of a zone (ZoneFacts) at a moment [epoch s]: what lies on it, what was told of it, its clocks."""
+        revision, stated = each.revision, _stated(told)
+        bared = sum(e.share for e in each.events if isinstance(e, events.Bared) and e.ended_s <= t_s)
+        return Face(
+            t_s,
+            each.zone.name,
+            revision.substrate,
+            revision.thickness_mm,
+            revision.part,
+            revision.form,
+            revision.finish_class,
+            revision.end_state,
+            surface,
+            spots,
+            stated,
+            tuple(f for f in stated.values() if f.status in HOLDS),
+            bared >= FULL,
+            strip_due,
+            self.limits.get(each.build_up.system_id) if each.build_up else None,
+            coverage_in(told, 1.0).unseen_m2,
+            each.place is not None and each.place.name in self.facts.outdoors.places,
+            each.where is not None,
+            self._clocks(each, act) if act is not None and each.where is not None else None,
+            (lambda a, b: dewed(each.where, each.tau_s, a, b)) if each.where is not None else None,
+        )
+
+    def _clocks(self, each, act):
+        """What gives a surface of a zone its clocks toward an act, or toward the coat that the act is for."""
+        led = act.leads_to or act
+        toward = Toward(led.product, led.product_kind, STEPS[act.kind].act, led.step, led.coat - 1)
+        setting = Setting(
+            each.revision.substrate,
+            each.where,
+            toward,
+            0.0,
+            drying_of(each.revision.part),
+            each.salted,
+            self.facts.workshop.wet_prompt_min * 60,
+        )
+        return lambda surface: with_clocks(surface, setting)
+
+
+def _but(ruling, gone):
+    """A ruling without some of its verdicts, by their identity."""
+    return ruling.without(lambda v: id(v) in gone) if gone else ruling
+
+
+def _strip_due(plan):
+    """True if a planned strip is still to be done."""
+    return any(s.step.kind == StepKind.STRIP and not s.done for s in plan.states)
+
+
+def _stated(told):
+    """{(topic, mark): FindingFact} of what is told of a zone."""
+    return {
+        key: FindingFact(*key, answer.choice, answer.values, answer.sentence, answer.text, status)
+        for key, (answer, status) in told.items()
+    }
+
+
+def metal_of(state, told):
+    """The core's value of a zone's metal, for ways to bare it and the hours that they take."""
+    revision, step = state.facts.revision, state.next_step
+    kinds = state.all.kinds
+    products = [kinds.get(s.product, "") for s in state.facts.steps if STEPS[s.kind].leaves_film and s.product]
+    bared = sum(e.share for e in state.facts.events if isinstance(e, events.Bared) and e.ended_s <= state.surface.t_s)
+    measures = {}
+    if revision:
+        measures = {
+            "substrate": revision.substrate,
+            "thickness_mm": revision.thickness_mm,
+            "part": revision.part,
+            "form": revision.form,
+            "finish": revision.finish_class,
+            "end_state": revision.end_state,
+        }
+    return Metal(
+        name=state.zone.name,
+        answers={key: answer for key, (answer, _) in told.items()},
+        stripped=bared >= FULL,
+        next_step=step.kind if step else "",
+        first_coat=products[0] if products else "",
+        boxed=bool(revision) and revision.part in {"box", "tank"},
+        unseen_share=coverage_in(told, 1.0).unseen_m2,
+        **measures,
+    )
