@@ -378,3 +378,9 @@ class ForecastTests(SimpleTestCase):
         self.assertAlmostEqual(got.shares.forecast, 1.0)
         self.assertEqual(bisect.bisect([got.earliest_s, got.t_s, got.latest_s], got.t_s), 2)
         self.assertIs(clock.crossing(where, SHEET, 2 * H), got)
+        law = bare_table("steel")  # rust is the other way round: colder is damper, and sooner
+        sooner, later = (minutes / 60 / law.rate_one(c, c, 9.0) for c, minutes in ((18, 0.9), (22, 1.1)))
+        bare = crossing(where, law, 2 * H)
+        self.assertAlmostEqual(bare.earliest_s / H, 2 + sooner, places=6)
+        self.assertAlmostEqual(bare.latest_s / H, 2 + later, places=6)
+        self.assertTrue(bare.earliest_s < bare.t_s < bare.latest_s)

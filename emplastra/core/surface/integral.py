@@ -70,13 +70,18 @@ class Crossing:
 
     @cached_property
     def earliest_s(self) -> float | None:
-        """The moment with the sheet's times 10 % shorter and what is forecast warmer by its spread [epoch s]."""
-        return _reach(self.where.leaning(1), self.table, self.since_s, self.target * (1 - SHEET_SPREAD))
+        """The moment with the sheet's times 10 % shorter and what is forecast at its fastest [epoch s]."""
+        return min(self._leant(1 - SHEET_SPREAD), key=lambda t_s: math.inf if t_s is None else t_s)
 
     @cached_property
     def latest_s(self) -> float | None:
-        """The moment with the sheet's times 10 % longer and what is forecast colder by its spread [epoch s]."""
-        return _reach(self.where.leaning(-1), self.table, self.since_s, self.target * (1 + SHEET_SPREAD))
+        """The moment with the sheet's times 10 % longer and what is forecast at its slowest [epoch s]."""
+        return max(self._leant(1 + SHEET_SPREAD), key=lambda t_s: math.inf if t_s is None else t_s)
+
+    def _leant(self, times: float) -> list[float | None]:
+        """With the forecast warmer and colder: cold slows a cure, and hastens rust where it brings the metal to dew."""
+        ways = (1, -1) if self.table.needs_air else (1 if times < 1 else -1,)
+        return [_reach(self.where.leaning(way), self.table, self.since_s, self.target * times) for way in ways]
 
     @property
     def stands_still_below_c(self) -> float | None:
