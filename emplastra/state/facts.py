@@ -42,7 +42,8 @@ class ZoneKept:
     clocks may need);
     needed: (built, the moves whose air they need); way: (airs, the journey through them); plan: (progress, from,
     until);
-    order: (journey, from, until, (group, act-by [epoch s]) on Bench).
+    order: (journey, from, until, (group, act-by [epoch s]) on Bench);
+    fit: (what it was asked of, from, what the air says of its next coat).
     """
 
     area_m2: float | None = None
@@ -53,6 +54,7 @@ class ZoneKept:
     way: tuple | None = None
     plan: tuple | None = None
     order: tuple | None = None
+    fit: tuple | None = None
 
 
 @dataclass

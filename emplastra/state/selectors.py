@@ -22,6 +22,8 @@ MIX_MIN = 10.0
 """Time to mix a pot [min]. Common practice, no source."""
 SPRAY_MIN_PER_M2 = 6.0
 """Time to put on a coat [min/m2]. Common practice, no source."""
+FIT_KEPT_S = 60.0
+"""How long what the air says is kept [s]: it is told in minutes."""
 
 
 @dataclass
@@ -83,17 +85,32 @@ class ZoneState:
 
     @cached_property
     def fit(self) -> Fit | None:
-        """What the air says of the next coat, begun now; None without air."""
-        if self.now is None:
+        """What the air says of the next coat, begun now; None without air. Kept for a minute while the air is the same:
+        the pages of a minute say one thing.
+        """
+        if self.facts.where is None or self.facts.revision is None:
             return None
+        layer, t_s, longer = self.plan.next_layer, self.surface.t_s, 1.0
+        if self.sheet is not None and self.sheet.film and layer is not None and layer.step.dft_um:
+            longer = thicker(layer.step.dft_um, self.sheet.film.typical_um)
+        asked = (self.facts.where, self.sheet, longer, self.all.outdoors)
+        was, from_s, found = self.facts.kept.fit or (None, 0.0, None)
+        if was is None or not _same(was, asked) or not from_s <= t_s < from_s + FIT_KEPT_S:
+            found = self._fit(longer)
+            self.facts.kept.fit = (asked, t_s, found)
+        return found
+
+    def _fit(self, longer):
         t_s, where, outdoors = self.surface.t_s, self.facts.where, self.all.outdoors
         if self.sheet is None:
             return fit_now(Limits(), where, self.facts.tau_s, self.now.temp_c, t_s, outdoors)
-        ended_s, longer = t_s + 60.0 * SPRAY_MIN_PER_M2 * self.facts.area_m2, 1.0
-        layer = self.plan.next_layer
-        if self.sheet.film and layer is not None and layer.step.dft_um:
-            longer = thicker(layer.step.dft_um, self.sheet.film.typical_um)
+        ended_s = t_s + 60.0 * SPRAY_MIN_PER_M2 * self.facts.area_m2
         return fit_of(self.sheet, where, self.facts.tau_s, self.now.temp_c, t_s, ended_s, outdoors, longer=longer)
+
+
+def _same(was, asked):
+    """True for the same way through the air under the same sheet, and otherwise equal."""
+    return was[0] is asked[0] and was[1] is asked[1] and was[2:] == asked[2:]
 
 
 def open_zones():

@@ -63,19 +63,31 @@ def graded(worse: int, step: float = 0.0) -> Callable[[Callable[[Any], T]], read
     return lambda get: reads(get, worse, step)
 
 
+Notes = dict[str, tuple[Any, int, float]]
+"""What a rule read: name -> (value, worse, step). Most rules say nothing: facts are made of it when one does."""
+
+
+def facts_of(notes: Notes) -> tuple[Fact, ...]:
+    """What was read as facts: figures to a thousandth, collections by their words."""
+    return tuple(Fact(name, _told(value), worse, step) for name, (value, worse, step) in notes.items())
+
+
+def _told(value: Any) -> Told:
+    if isinstance(value, float):
+        return round(value, 3)
+    if value is None or isinstance(value, str | int | bool):
+        return value
+    return " ".join(sorted(map(str, value)) if isinstance(value, Iterable) else [str(value)])
+
+
 class View:
     """What a rule sees of something; each property read is noted in `notes`, under its name with what it is of."""
 
     of = ""
 
-    def __init__(self, notes: dict[str, Fact]) -> None:
+    def __init__(self, notes: Notes) -> None:
         self._notes = notes
 
     def note(self, name: str, value: Any, worse: int = 0, step: float = 0.0) -> None:
-        """Note that a property was read; figures to a thousandth, collections by their words."""
-        if isinstance(value, float):
-            value = round(value, 3)
-        elif value is not None and not isinstance(value, str | int | bool):
-            words = sorted(map(str, value)) if isinstance(value, Iterable) else [str(value)]
-            value = " ".join(words)
-        self._notes[f"{self.of}{name}"] = Fact(f"{self.of}{name}", value, worse, step)
+        """Note that a property was read."""
+        self._notes[self.of + name] = (value, worse, step)

@@ -6,13 +6,14 @@ is not judged, with what is missing. Bench, the air band, the plan, the pot, the
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 from ..surface.names import Status, StepKind
 from ..surface.steps import STEPS
 from . import coat, findings, grit, over, preparation, reach  # noqa: F401 - importing them enters their rules
 from .face import COATS, MENDS, Act, Face, Tense
-from .facts import Fact
-from .registry import SEVERITIES, Aspect, Verdict, default_schools, gravest_first, rules_for, verdict_of
+from .facts import Notes, facts_of
+from .registry import SEVERITIES, Aspect, Rule, Verdict, default_schools, gravest_first, rules_for, verdict_of
 from .seen import Case, SeenAct, SeenFace, SeenFinding, SeenGround, SeenTin
 
 _OF_A_COAT = (
@@ -123,7 +124,7 @@ def judge(act: Act, face: Face, schools: Mapping[str, str] | None = None, off: f
     found: list[Verdict] = []
     missing: dict[Aspect, str] = {}
     for one, met, aspects in parts:
-        notes: dict[str, Fact] = {}
+        notes: Notes = {}
         seen = Case(notes, SeenAct(notes, one), SeenFace(notes, one, met), held)
         found += _found(seen, aspects, off)
         missing |= _missing(seen, aspects)
@@ -155,13 +156,20 @@ def _found(seen: Case, aspects: tuple[Aspect, ...], off: frozenset[str]) -> list
     """What each rule of these aspects says of an act."""
     act, found = seen.act.raw, list[Verdict]()
     for each in ("face", "ground", "finding", "tin"):
-        rules = [r for r in rules_for(each, seen.schools, off) if act.kind in r.kinds and r.aspect in aspects]
+        rules = _asked(each, tuple(seen.schools.items()), off, act.kind, aspects)
         for case, about in _subjects(each, seen) if rules else ():
             for rule in rules:
                 seen.notes.clear()
                 for said in rule.check(case):
-                    found.append(verdict_of(rule, said, about, seen.notes.values(), act.subject))
+                    found.append(verdict_of(rule, said, about, facts_of(seen.notes), act.subject))
     return found
+
+
+@lru_cache(maxsize=1024)
+def _asked(
+    each: str, schools: tuple[tuple[str, str], ...], off: frozenset[str], kind: str, aspects: tuple[Aspect, ...]
+) -> list[Rule]:
+    return [r for r in rules_for(each, dict(schools), off) if kind in r.kinds and r.aspect in aspects]
 
 
 def _concerned(act: Act) -> tuple[Aspect, ...]:

@@ -16,7 +16,7 @@ from ..surface.steps import STEPS
 from ..survey.inspection import FAULT
 from ..words import TOLD_S
 from .face import LEAVES_RUST, SMOOTH, Act, Face, FindingFact, Ground, Tense, TinFact, grounds
-from .facts import Fact, View, graded, reads
+from .facts import Notes, View, graded, reads
 
 LATE_STEP_H = 12.0
 """Bare time past its limit that counts as the same [h]. Ours, no source."""
@@ -36,7 +36,7 @@ class SeenAct(View):
 
     of = "act."
 
-    def __init__(self, notes: dict[str, Fact], act: Act) -> None:
+    def __init__(self, notes: Notes, act: Act) -> None:
         super().__init__(notes)
         self.raw = act
 
@@ -149,7 +149,7 @@ class SeenFace(View):
 
     of = "face."
 
-    def __init__(self, notes: dict[str, Fact], act: Act, face: Face) -> None:
+    def __init__(self, notes: Notes, act: Act, face: Face) -> None:
         super().__init__(notes)
         self.act, self.raw = act, face
 
@@ -396,7 +396,7 @@ class SeenGround(View):
 
     of = "ground."
 
-    def __init__(self, notes: dict[str, Fact], act: Act, face: SeenFace, ground: Ground) -> None:
+    def __init__(self, notes: Notes, act: Act, face: SeenFace, ground: Ground) -> None:
         super().__init__(notes)
         self.act, self.face, self.raw = act, face, ground
 
@@ -617,7 +617,7 @@ class SeenFinding(View):
 
     of = "finding."
 
-    def __init__(self, notes: dict[str, Fact], raw: FindingFact) -> None:
+    def __init__(self, notes: Notes, raw: FindingFact) -> None:
         super().__init__(notes)
         self.raw = raw
 
@@ -657,7 +657,7 @@ class SeenTin(View):
 
     of = "tin."
 
-    def __init__(self, notes: dict[str, Fact], raw: TinFact) -> None:
+    def __init__(self, notes: Notes, raw: TinFact) -> None:
         super().__init__(notes)
         self.raw = raw
 
@@ -671,7 +671,7 @@ class SeenTin(View):
 class Case:
     """What a rule looks at: the act, its face, and one subject of the kind that it asked for."""
 
-    notes: dict[str, Fact]
+    notes: Notes
     act: SeenAct
     face: SeenFace
     schools: Mapping[str, str]
@@ -682,7 +682,7 @@ class Case:
     def school(self, question: str) -> str:
         """How a question of the trade is answered here; noted."""
         answer = self.schools[question]
-        self.notes[f"school.{question}"] = Fact(f"school.{question}", answer)
+        self.notes[f"school.{question}"] = (answer, 0, 0.0)
         return answer
 
     @property
