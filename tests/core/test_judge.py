@@ -180,8 +180,11 @@ class PlanTests(SimpleTestCase):
         done = [replace(event_of(-5, "coat", "epoxy-primer"), step="s3")]
         face = Face(0.0, told=facts_of({})[0], surface=build(done, 0.0))
         plan = progress_of(steps, done, 0.0)
-        rows = [(at.step.id, act.coat) for at, act, _ in rehearse(face, plan, known, "")]
-        self.assertEqual(rows, [("s1", 1), ("s2", 1), ("s3", 2), ("s4", 1), ("s4", 2), ("s4", 3)])
+        acts = [act for _, act, _ in rehearse(face, plan, known, "z")]
+        rows = [("s1", 1), ("s2", 1), ("s3", 2), ("s4", 1), ("s4", 2), ("s4", 3)]
+        self.assertEqual([(act.step, act.coat) for act in acts], rows)
+        self.assertEqual([act.subject for act in acts], ["z/s1", "z/s2", "z/s3/2", "z/s4", "z/s4/2", "z/s4/3"])
+        self.assertEqual([(act.film is None, act.leads_to and act.leads_to.step) for act in acts[:3]], [(True, None), (True, "s3"), (False, None)])  # fmt: skip
         self.assertEqual(plan.next.step.id, "s1")  # keyed or wiped it may be between two coats, stripped it cannot
         both = [*done, replace(done[0], began_s=-4 * H, ended_s=-4 * H, entry=2)]
         self.assertEqual(progress_of(steps, both, 0.0).next.step.id, "s4")
