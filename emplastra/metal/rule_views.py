@@ -21,6 +21,7 @@ from emplastra.jobs import judging as services
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job, MapPlace, School
 from emplastra.say.book import book_of
+from emplastra.say.rulings import WAITS
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.shared.task_views import task_or_404
@@ -31,8 +32,6 @@ from emplastra.state.stack import stack_of
 from emplastra.work.views import zone_or_404
 
 from . import looking
-
-SHOWN = 30
 
 
 def _job(values):
@@ -51,7 +50,8 @@ def rules(request):
     own = set(School.objects.filter(job=job).values_list("question", flat=True))
     schools = [(q, words, answers.items(), held[q], q in own) for q, (words, answers) in SCHOOLS.items()]
     context = {
-        "groups": _groups(said),
+        "speaking": _speaking(said),
+        "silent": _silent(said),
         "schools": schools,
         "job": job,
         "jobs": Job.objects.filter(removed=False, filing="open"),
@@ -59,7 +59,6 @@ def rules(request):
         "not_judged": sorted(missing.items(), key=lambda row: -len(row[1])),
         "common": COMMON,
         "count": sum(map(len, said.values())),
-        "shown": SHOWN,
     }
     return render(request, "metal/rules.html", context)
 
@@ -74,22 +73,31 @@ def _of_zone(book, state):
 
 
 def _note(said, missing, zone, ruled):
-    """Enter what is said of an act under its rules, each sentence once a zone; and what is missing."""
-    for verdict in ruled.open:
+    """Enter what is said of an act under its rules, each sentence once a zone, and what is missing; what is too
+    early is told by the clocks.
+    """
+    for verdict in (v for v in ruled.open if v.rule not in WAITS):
         rows = said.setdefault(verdict.rule, {})
         rows.setdefault((zone.pk, verdict.sentence), (zone, verdict))
     for _, why in ruled.missing:
         missing.setdefault(why, set()).add(zone)
 
 
-def _groups(said):
-    """[(aspect, [(rule, what it says)])]: rules that speak first."""
-    groups = []
-    for aspect in Aspect:
-        rows = [(rule, list(said.get(rule.id, {}).values())) for rule in REGISTRY.values() if rule.aspect == aspect]
-        rows.sort(key=lambda row: (-len(row[1]), SEVERITIES.index(row[0].severity), row[0].title))
-        groups.append((aspect.value, rows))
-    return groups
+def _speaking(said):
+    """[(aspect, rule, what it says)] of rules that speak, the gravest first, then those that say most."""
+    rows = [(REGISTRY[key].aspect.value, REGISTRY[key], list(found.values())) for key, found in said.items()]
+
+    def grave(row):
+        return min(SEVERITIES.index(verdict.severity) for _, verdict in row[2]), -len(row[2]), row[1].title
+
+    return sorted(rows, key=grave)
+
+
+def _silent(said):
+    """[(aspect, [rule])] of the others."""
+    rules = sorted((r for r in REGISTRY.values() if not said.get(r.id)), key=lambda r: SEVERITIES.index(r.severity))
+    found = [(aspect.value, [rule for rule in rules if rule.aspect == aspect]) for aspect in Aspect]
+    return [row for row in found if row[1]]
 
 
 @require_POST

@@ -16,7 +16,7 @@ from emplastra.state.selectors import plan_at, surface_now
 from .acts import Spoken, bench_order, fill_acts, keep_place_in_order, next_label
 from .hours import moment as moment_of
 from .metal import metal_of
-from .rulings import WORDS
+from .rulings import headline
 
 
 @dataclass
@@ -132,23 +132,18 @@ def _verdict(row, moment):
         return "Air not logged", f"{what}: assumed {celsius_q(moment.air_c, digits=0)}, {moment.rh_pct:.0f} %", None
     metal = metal_of(row) if Aspect.AIR in ruled.ruling.concerned else None
     fit = f"; fit {metal.fit}" if metal is not None else ""
-    return WORDS[ruled.word], f"{what}{fit}", True
+    return headline(ruled), f"{what}{fit}", True
 
 
 def _grave(ruled, row, what):
-    """The headline of a ruling that stops or warns; a stop that is only a matter of hours says so."""
+    """The headline of a ruling that stops or warns, and when the air is fit again."""
     first = ruled.open[0]
     later = ""
     if first.aspect == Aspect.AIR:
         metal = metal_of(row)
         if metal.ahead.fit and metal.ahead.fit[0][0] > row.surface.t_s:
             later = f" Fit {metal.fit}."
-    head = "Wait" if first.rule in WAITS else WORDS[ruled.word]
-    return head, f"{what}: {first.sentence}{later}", False if ruled.word == "stops" else None
-
-
-WAITS = frozenset({"early", "soft", "still-wet"})
-"""Rules that say only that it is too early."""
+    return headline(ruled), f"{what}: {first.sentence}{later}", False if ruled.word == "stops" else None
 
 
 def book_of(request, zone=None, more=()):

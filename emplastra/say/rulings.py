@@ -14,6 +14,8 @@ WORDS = {
     "clean": "Clear",
 }
 """The gravest word of a ruling -> its headline."""
+WAITS = frozenset({"early", "soft", "still-wet"})
+"""Rules that say only that it is too early."""
 SURVEYED = "survey:sheet"
 
 
@@ -80,6 +82,12 @@ def button_of(zone, verdict):
     if found is None:
         return "See why", here
     return found.label, found.go or here
+
+
+def headline(ruled):
+    """The headline of what is said of an act: a stop that is only a matter of hours says so."""
+    waits = ruled.word == "stops" and all(v.rule in WAITS for v in ruled.open if v.severity == "stops")
+    return "Wait" if waits else WORDS[ruled.word]
 
 
 def act_words(act):

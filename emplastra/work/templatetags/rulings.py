@@ -4,7 +4,8 @@ from django.template import Library
 from django.utils.html import escape
 from django.utils.safestring import mark_safe
 
-from emplastra.say.rulings import WORDS, act_words, fix_of
+from emplastra.say import rulings
+from emplastra.say.rulings import act_words, fix_of
 
 register = Library()
 
@@ -42,9 +43,9 @@ def fix_for(zone, verdict):
 
 
 @register.filter
-def headline(word):
-    """The gravest word of a ruling as a headline."""
-    return WORDS[word]
+def headline(ruled):
+    """What is said of an act as a headline."""
+    return rulings.headline(ruled)
 
 
 @register.filter
