@@ -46,7 +46,7 @@ class ZoneSurvey:
     @property
     def unasked(self):
         """Questions that nobody has answered."""
-        return unasked([s.answer for s in self.statements])
+        return unasked([s.answer for s in self.statements], self.revision.substrate if self.revision else "")
 
     def held(self, stage, topic, mark=""):
         """The finding that holds in a pass, None if there is none."""

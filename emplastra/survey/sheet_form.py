@@ -86,7 +86,8 @@ class SheetForm(WorkshopForm):
         """[(topic, mark, label)] in order: rows that hold, and empty ones to go on with."""
         found = []
         for topic in TOPICS.values():
-            if topic.key == "more":
+            told = any(key == topic.key for key, _ in self.known)
+            if topic.key == "more" or not (told or topic.is_asked_of(self.revision.substrate)):
                 continue
             if topic.key == "hides":
                 found += [(topic, key, f"Rust {words}?") for key, words in PARTS[self.revision.part].hides]

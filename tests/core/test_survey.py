@@ -8,7 +8,16 @@ from emplastra.core.piece import parts
 from emplastra.core.surface import events
 from emplastra.core.surface.fold import build
 from emplastra.core.survey import contractor, topics
-from emplastra.core.survey.answers import Answer, AnswerError, check, check_drain, coverage_of, salts_mg_m2, total
+from emplastra.core.survey.answers import (
+    Answer,
+    AnswerError,
+    check,
+    check_drain,
+    coverage_of,
+    salts_mg_m2,
+    total,
+    unasked,
+)
 from emplastra.core.survey.findings import CAUSES, Word, life
 from emplastra.core.words import written
 
@@ -87,6 +96,20 @@ class NamesTests(SimpleTestCase):
             with self.subTest(topic), self.assertRaisesRegex(AnswerError, "nothing is graded under dirt"):
                 check(Answer(topic, "", first), 1.2, "dirt")
         check(Answer("near", "", "glass"), 1.2, "dirt")
+        check(Answer("holes", "", "holes", evidence="felt"), 1.2, "dirt")  # a hand finds a hole under mud
+        with self.assertRaises(AnswerError):
+            check(Answer("pits", "", "pits", evidence="felt"), 1.2, "dirt")
+
+    def test_each_metal_is_asked_what_it_can_have(self):
+        """ISO 8501-1 grades steel alone (from memory); laminate and light metals have troubles of their own."""
+        asked = {"rust": "steel, cast iron, old film", "white": "aluminium, zinc", "laminate": "laminate", "pits": "steel, cast iron, old film, aluminium, zinc, stainless"}  # fmt: skip
+        every = ("steel", "cast iron", "old film", "aluminium", "zinc", "stainless", "laminate")
+        for topic, substrates in asked.items():
+            for substrate in every:
+                with self.subTest(topic, substrate=substrate):
+                    self.assertEqual(topics.TOPICS[topic].is_asked_of(substrate), substrate in substrates.split(", "))
+        self.assertIn("Laminate", unasked([], "laminate"))
+        self.assertNotIn("Rust grade", unasked([], "laminate"))
         for choice, through, wrong in (("closed", True, True), ("open", False, True), ("blocked", True, True), ("open", True, False), ("closed", False, False), ("closed", None, False)):  # fmt: skip
             with self.subTest(choice, through=through):
                 if wrong:

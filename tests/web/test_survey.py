@@ -11,6 +11,7 @@ from PIL import Image
 from emplastra.core.surface.bare import bare_table
 from emplastra.jobs import mapping, surveying
 from emplastra.jobs.models import Finding, Photo, Zone
+from emplastra.jobs.services import measures_of, revise_zone
 from emplastra.logbook.models import Kind
 from emplastra.say.book import Book
 from emplastra.shared.models import Submission
@@ -58,7 +59,19 @@ class SheetTests(SheetCase):
         self.send(uncovered="dirt")
         page = text_of(self.send(code=422, rust="B"))
         self.assertIn("nothing is graded under dirt", page)
+        self.send(holes="holes", holes__evidence="felt")
+        self.assertEqual(self.statements()["holes", ""][1], "open")
         self.send(uncovered="yes", rust="B")
+
+    def test_a_sheet_asks_of_laminate_what_it_can_have(self):
+        tank = self.shop.make_zone("Nose")
+        revise_zone(tank, self.shop.user, **{**measures_of(tank), "substrate": "laminate"})
+        form = self.client.get(f"/zones/{tank.pk}/survey/found").context["form"]
+        self.assertIn("laminate", form.fields)
+        self.assertFalse({"rust", "white", "pits", "blisters", "solder"} & set(form.fields))
+        self.send(zone=tank, laminate=["crazed", "osmosis"], laminate__cause="old-paint")
+        said, status = self.statements(tank)["laminate", ""]
+        self.assertEqual((said, status), ("Laminate: gel coat crazed, blisters that weep: osmosis", "explained"))
 
     def test_bad_answers_name_field_and_bounds_and_keep_what_was_typed(self):
         table = [

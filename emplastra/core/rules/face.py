@@ -28,8 +28,8 @@ MENDS: dict[str, frozenset[str]] = {
     StepKind.UNCOVER: frozenset({"uncovered", "salts", "hides"}),
     StepKind.CLEAN: frozenset({"salts", "wax", "dust"}),
     StepKind.DEGREASE: frozenset({"wax", "dust"}),
-    StepKind.STRIP: frozenset({"layer", "filler", "blisters", "rust"}),
-    StepKind.REPAIR: frozenset({"holes", "filler", "more", "pits", "thin", "drain", "seams"}),
+    StepKind.STRIP: frozenset({"layer", "filler", "blisters", "rust", "white"}),
+    StepKind.REPAIR: frozenset({"holes", "filler", "more", "pits", "thin", "drain", "seams", "laminate", "joints"}),
     StepKind.WELD: frozenset({"holes", "more", "pits", "thin"}),
     StepKind.SOLDER: frozenset({"solder"}),
     StepKind.SEAM_SEAL: frozenset({"seams", "hides"}),
@@ -228,6 +228,12 @@ OLD = {
     "temporary": "temporary primer",
     "compound": "bitumen",
     "unknown": "unknown film",
+    "oil": "alkyd enamel",
+    "red-lead": "alkyd enamel",
+    "lacquer": "lacquer",
+    "bitumen": "bitumen",
+    "chromate": "unknown film",
+    "antifouling": "unknown film",
 }
 """What the survey calls an old layer -> what is said to lie there."""
 KINDS: dict[str, str] = {

@@ -57,6 +57,17 @@ def _pinholes(c: Case) -> str:
     return f"{said}. Look against the light, or with air from inside." if c.face.part in {"box", "tank"} else f"{said}."
 
 
+_LAMINATE = {
+    "osmosis": "osmosis: open the blisters, wash them, let it dry before anything shuts it in",
+    "delaminated": "layers are apart: cut back to where it rings, lay it up anew",
+    "crazed": "its gel coat is crazed: cracks come back through, so out to sound laminate",
+}
+
+
+def _laminate_open(c: Case) -> str:
+    return "; ".join(words for key, words in _LAMINATE.items() if key in c.of_finding.choice.split("+")) + "."
+
+
 _FOUND: dict[str, Holds] = {
     "holes": Holds("holes", frozenset({"holes"}), "stops", "Holes are closed with metal", _hole),
     "pinholes": Holds("holes", frozenset({"pinholes"}), "stops", "Pinholes are closed before a coat", _pinholes),
@@ -101,13 +112,30 @@ _FOUND: dict[str, Holds] = {
         "substrate", frozenset({"other"}), "stops", "The metal is the one that was measured", lambda c: "It is another metal than its measures say: correct them first.", "measure",
         TREATS | {StepKind.STRIP},
     ),
+    "white": Holds(
+        "white", frozenset({"powder"}), "stops", "White corrosion is off before a coat", lambda c: "White powder stands on it: to bright metal first, then measure what is left."
+    ),
+    "white-spots": Holds(
+        "white", frozenset({"spots"}), "warns", "White corrosion in spots is off before a coat", lambda c: "White corrosion in spots: to bright metal there, or it goes on under any coat."
+    ),
+    "laminate-open": Holds("laminate", frozenset(_LAMINATE), "stops", "Laminate is sound before a coat", _laminate_open),
+    "laminate-repair": Holds(
+        "laminate", frozenset({"repair"}), "warns", "An old repair of laminate is tapped round", lambda c: "An old repair hides what is under it: tap round it before it is shut in."
+    ),
+    "pack-rust": Holds(
+        "joints", frozenset({"pack"}), "warns", "Pack rust lifts its joint", lambda c: "Pack rust between its laps: open the joint, or clean and seal all that can be reached."
+    ),
+    "two-metals": Holds(
+        "joints", frozenset({"other-metal"}), "warns", "Two metals are kept apart before they are fitted",
+        lambda c: "Rivets or bolts of another metal: isolate them before it is closed, or they eat the lesser metal.", "mend", frozenset({StepKind.CLOSE}),
+    ),
 }  # fmt: skip
 """Rule -> the finding that it is about."""
 
 
 def _held(key: str, found: Holds) -> Callable[[Case], Iterator[Said]]:
     def check(c: Case) -> Iterator[Said]:
-        mine = c.of_finding.topic == found.topic and c.of_finding.choice in found.choices
+        mine = c.of_finding.topic == found.topic and not found.choices.isdisjoint(c.of_finding.choice.split("+"))
         if mine and not (key in ON_METAL and c.act.is_coat and c.face.covered):
             sentence = found.says(c)
             yield Said(sentence[:1].upper() + sentence[1:])

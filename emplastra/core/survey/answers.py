@@ -77,7 +77,8 @@ def check(answer: Answer, thickness_mm: float | None = None, uncovered: str = ""
     _check_choices(topic, answer.choice.split("+"))
     if answer.evidence not in EVIDENCE:
         raise AnswerError(topic.key, f"evidence must be one of {', '.join(EVIDENCE)}")
-    if topic.graded and uncovered == "dirt":
+    by_hand = topic.felt and answer.evidence == "felt"
+    if topic.graded and uncovered == "dirt" and not by_hand:
         raise AnswerError(
             topic.key, f"{topic.question}: nothing is graded under dirt; uncover and wash, then say that it is clean"
         )
@@ -240,7 +241,7 @@ ASKED = tuple(t.key for t in TOPICS.values() if t.key not in {"hides", "more", "
 """Topics that every zone should have an answer to."""
 
 
-def unasked(answers: Sequence[Answer]) -> list[str]:
-    """Questions that nobody has answered yet, in order."""
+def unasked(answers: Sequence[Answer], substrate: str = "") -> list[str]:
+    """Questions of a zone of this substrate that nobody has answered yet, in order."""
     answered = {a.topic for a in answers}
-    return [TOPICS[key].question for key in ASKED if key not in answered]
+    return [TOPICS[key].question for key in ASKED if key not in answered and TOPICS[key].is_asked_of(substrate)]

@@ -79,8 +79,9 @@ class Topic:
     """One question of the survey.
 
     rows: how many may be answered side by side (old layers in order, drains by number); several:
-    more than one choice may be ticked; graded: not to be answered under dirt; wants_cause: trouble
-    here has a cause that has to be mended; text: label of free words, "" for none.
+    more than one choice may be ticked; graded: not to be answered under dirt; felt: but by hand; wants_cause: trouble
+    here has a cause that has to be mended; text: label of free words, "" for none; only: the substrates that it is
+    asked of, none for all; never: those that it is not.
     """
 
     key: str
@@ -94,12 +95,22 @@ class Topic:
     wants_cause: bool = False
     text: str = ""
     help: str = ""
+    felt: bool = False
+    only: frozenset[str] = frozenset()
+    never: frozenset[str] = frozenset()
+
+    def is_asked_of(self, substrate: str) -> bool:
+        """True if the question makes sense of a zone of this substrate."""
+        return substrate not in self.never and (not self.only or substrate in self.only)
 
     def choice(self, key: str) -> Choice | None:
         """The choice of this key."""
         return next((c for c in self.choices if c.key == key), None)
 
 
+LAMINATE = frozenset({"laminate"})
+NO_RUST = frozenset({"laminate", "aluminium", "zinc", "stainless"})
+"""Substrates of which no rust grade is asked: ISO 8501-1 is of steel."""
 GROUPS = {
     "look": "Look",
     "metal": "Metal",
@@ -159,23 +170,43 @@ _TOPICS = (
             Choice("none", "No rust"),
             *(Choice(k, f"{k}: {v}", k in "CD") for k, v in RUST_GRADES.items()),
         ),
-        graded=True, wants_cause=True, help="ISO 8501-1, from memory; graded on clean metal only.",
+        graded=True, wants_cause=True, help="ISO 8501-1, from memory; graded on clean metal only.", never=NO_RUST,
+    ),
+    Topic(
+        "white", "metal", "White corrosion",
+        (
+            Choice("none", "None"),
+            Choice("spots", "Spots or worms under the film", True, "To bright metal by hand: what is left goes on under any coat."),
+            Choice("powder", "White powder, pitted", True, "To bright metal, then measure what is left."),
+        ),
+        graded=True, wants_cause=True, only=frozenset({"aluminium", "zinc"}),
+    ),
+    Topic(
+        "laminate", "metal", "Laminate",
+        (
+            Choice("none", "Gel coat sound"),
+            Choice("crazed", "Gel coat crazed", True, "Its cracks come back through: out to sound laminate, then repair."),
+            Choice("osmosis", "Blisters that weep: osmosis", True, "Open them, wash, let it dry for weeks; measure before it is shut in."),
+            Choice("delaminated", "Rings dull: layers apart", True, "Cut back to where it rings again, and lay it up anew."),
+            Choice("repair", "Old repair", True, "Tap round it: an old repair hides what is under it."),
+        ), several=True, graded=True, wants_cause=True, only=frozenset({"laminate"}),
     ),
     Topic(
         "blisters", "metal", "Blisters",
         tuple(Choice(k, f"{k} {v}", k != "0", more=k != "0") for k, v in DENSITY.items()),
         (Number("size", "size, 1 to 5", "", "", 1, 5, True),),
-        graded=True, wants_cause=True, help="ISO 4628-2, from memory: quantity, then size.",
+        graded=True, wants_cause=True, help="ISO 4628-2, from memory: quantity, then size.", never=LAMINATE,
     ),
     Topic(
         "pits", "metal", "Pits",
         (Choice("none", "None"), Choice("pits", "Pits", True, more=True)),
-        (_mm("depth", "deepest"),), graded=True, wants_cause=True,
+        (_mm("depth", "deepest"),), graded=True, wants_cause=True, never=LAMINATE,
     ),
     Topic(
         "holes", "metal", "Holes",
         (Choice("none", "None"), Choice("pinholes", "Pinholes", True, more=True), Choice("holes", "Holes", True, more=True)),
-        (Number("count", "how many", "", "", 1, 10_000), _mm("mm", "largest", 3000)), graded=True, wants_cause=True,
+        (Number("count", "how many", "", "", 1, 10_000), _mm("mm", "largest", 3000)), graded=True, wants_cause=True, felt=True,
+        help="Under dirt a hole may be told that is felt by hand.",
     ),
     Topic(
         "thin", "metal", "Thickness left",
@@ -192,6 +223,17 @@ _TOPICS = (
         "solder", "joints", "Solder",
         (Choice("none", "None found"), Choice("seam", "Loaded seam", True, "Lead: no dry grinding; mask, clean hands, closed waste."),
          Choice("suspected", "Suspected", True, "Test before it is heated or ground.")),
+        never=frozenset({"laminate", "aluminium"}),
+    ),
+    Topic(
+        "joints", "joints", "How is it joined?",
+        (
+            Choice("none", "No joint in it"),
+            Choice("laps", "Laps"),
+            Choice("rivets", "Rivets"),
+            Choice("pack", "Pack rust between", True, "It lifts the joint: open it, or clean and seal what can be reached."),
+            Choice("other-metal", "Rivets or bolts of another metal", True, "Two metals in touch: isolate them before it is fitted."),
+        ), several=True, wants_cause=True,
     ),
     Topic(
         "seams", "joints", "Seams",
@@ -207,6 +249,12 @@ _TOPICS = (
             Choice("powder", "Powder"),
             Choice("factory", "Sound factory finish"),
             Choice("two-pack", "Sound two-pack"),
+            Choice("oil", "Oil or alkyd paint", False, "Soft under strong solvent: a rub test before anything two-pack."),
+            Choice("lacquer", "Cellulose lacquer", False, "Soft under any solvent: a rub test before anything two-pack."),
+            Choice("red-lead", "Red lead", True, "Lead: no dry sanding, no torch, no open blasting."),
+            Choice("chromate", "Yellow-green primer, chromate", True, "A lead kit does not find it: no dry sanding before a laboratory says no."),
+            Choice("antifouling", "Antifouling", True, "Tin or copper: never sanded dry."),
+            Choice("bitumen", "Bitumen", True, "It bleeds through and lifts: off with a scraper and solvent first."),
             Choice("compound", "Thick underbody compound", True, "Scrape first: media bounce off."),
             Choice("unknown", "Unknown", True, "Test a corner with solvent."),
         ), rows=6, text="colour, kind",
