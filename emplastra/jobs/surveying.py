@@ -9,6 +9,7 @@ from emplastra.shared import clock
 from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import Finding, FindingWord
+from .services import new_step_id, save_build_up
 
 
 def held(zone, stage=None):
@@ -85,6 +86,16 @@ def say_of(finding, user, said, cause="", step="", note=""):
     if said == "mended" and not core.CAUSES.get(last_cause(finding), ("", False))[1]:
         raise Refused("no cause is named that goes on", "cause")
     return FindingWord.objects.create(finding=finding, said=said, step=step, note=note[:200], who=user)
+
+
+@writes
+@transaction.atomic
+def answer_by_new(finding, user, kind, at, based_on):
+    """Put a step of a kind into the zone's plan, the `at`-th (from 0), and let it answer a finding. Raises StalePlan."""
+    plan = finding.zone.build_ups.first()
+    steps, new = plan.steps if plan else [], {"id": new_step_id(), "kind": kind, "note": "answers a finding"}
+    save_build_up(finding.zone, user, [*steps[:at], new, *steps[at:]], based_on)
+    return say_of(finding, user, "answered", step=new["id"])
 
 
 def next_mark(zone, topic):

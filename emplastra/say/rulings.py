@@ -68,6 +68,8 @@ def fix_of(zone, verdict):
     """The fix of a verdict on a zone, None where it has none."""
     if verdict.fix in FIXES:
         return Fix(FIXES[verdict.fix][0], None, verdict.fix)
+    if verdict.fix == "mend" and verdict.about:
+        return Fix(LINKS["mend"][0], Go("survey:finding-of", (zone.pk, verdict.about.split("/")[0])))
     if verdict.fix in LINKS:
         label, go = LINKS[verdict.fix]
         burnt = [fact.value for fact in verdict.read if fact.name.endswith("burnt_share")]

@@ -72,7 +72,7 @@ def _to_come_um(state):
 def _shut_drains(told):
     """Marks of the drains that let nothing out."""
     shut = {"blocked", "closed", "missing"}
-    drains = [(mark, answer.choice, status) for (topic, mark), (answer, status) in told.items() if topic == "drain"]
+    drains = [(mark, each.answer.choice, each.status) for (topic, mark), each in told.items() if topic == "drain"]
     return tuple(mark for mark, choice, status in drains if status in STILL_OPEN and choice in shut)
 
 

@@ -4,6 +4,8 @@ What was told is kept by the newest ids it was made from, as the facts of the lo
 drops it; the answers stay the same.
 """
 
+from typing import NamedTuple
+
 from emplastra.climate.live import database, may_keep, newest
 from emplastra.core.survey import findings as core
 from emplastra.core.survey.answers import Answer, coverage_of
@@ -90,8 +92,16 @@ def _told(ids, **recorded):
     return told
 
 
+class Standing(NamedTuple):
+    """Where a statement stands: the Answer that holds, its status, the id of the step that is to answer it."""
+
+    answer: Answer
+    status: str
+    step: str = ""
+
+
 def standing(facts, chains, words, at_s=None):
-    """{(topic, mark): (the Answer that holds, its status)}: one as bared before one as found.
+    """{(topic, mark): Standing}: one as bared before one as found.
 
     at_s: as it was told by that moment [epoch s]; None: as it is told now.
     """
@@ -105,8 +115,8 @@ def standing(facts, chains, words, at_s=None):
             told = [(order, answer.trouble) for _, answer, order in chain]
             steps = steps or steps_of(facts, at_s)
             in_turn = core.since([each for _, each in sorted([*told, *said], key=lambda pair: pair[0])])
-            status = core.life(True, TOPICS[key[0]].wants_cause, in_turn, *steps).status
+            life = core.life(True, TOPICS[key[0]].wants_cause, in_turn, *steps)
+            found[key] = Standing(holds, life.status, life.step)
         else:
-            status = "open" if trouble else "seen"
-        found[key] = (holds, status)
+            found[key] = Standing(holds, "open" if trouble else "seen")
     return found

@@ -303,8 +303,8 @@ def _strip_due(plan):
 def _stated(told):
     """{(topic, mark): FindingFact} of what is told of a zone."""
     return {
-        key: FindingFact(*key, answer.choice, answer.values, answer.sentence, answer.text, status)
-        for key, (answer, status) in told.items()
+        key: FindingFact(*key, answer.choice, answer.values, answer.sentence, answer.text, status, step)
+        for key, (answer, status, step) in told.items()
     }
 
 
@@ -326,7 +326,7 @@ def metal_of(state, told):
         }
     return Metal(
         name=state.zone.name,
-        answers={key: answer for key, (answer, _) in told.items()},
+        answers={key: each.answer for key, each in told.items()},
         stripped=bared >= FULL,
         next_step=step.kind if step else "",
         first_coat=products[0] if products else "",

@@ -129,7 +129,7 @@ def summaries(zones, facts):
 
 def _summary(facts, told):
     counts = {}
-    for _, status in told.values():
+    for status in (each.status for each in told.values()):
         counts[status] = counts.get(status, 0) + 1
     area = facts.area_m2 if facts.revision is not None else 0.0
     return Summary(facts.revision, coverage_in(told, area), counts)

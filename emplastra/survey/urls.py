@@ -53,6 +53,7 @@ urlpatterns = [
     path("zones/<int:pk>/more", survey_views.FoundMore.as_view(), name="more"),
     path("jobs/<int:pk>/findings", finding_views.findings, name="findings"),
     path("findings/<int:pk>/", finding_views.FindingPage.as_view(), name="finding"),
+    path("zones/<int:pk>/finding/<slug:key>", finding_views.finding_of, name="finding-of"),
     path("contractor/", contractor_views.contractor, name="contractor"),
     path("jobs/<int:pk>/parts", register_views.Parts.as_view(), name="parts"),
     path("parts/<int:pk>/word", register_views.part_word, name="part-word"),

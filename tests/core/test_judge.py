@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from emplastra.core.air import lag
 from emplastra.core.product import sheet as sheets
 from emplastra.core.product.kinds import ProductKind
-from emplastra.core.rules import over
+from emplastra.core.rules import mending, over
 from emplastra.core.rules.face import KINDS, METALS, OLD, Act, Face, Tense
 from emplastra.core.rules.facts import Fact, holds
 from emplastra.core.rules.judge import CLOCKS, judge
@@ -20,6 +20,7 @@ from emplastra.core.rules.rehearsal import rehearse
 from emplastra.core.surface.fold import build
 from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.survey import topics
 from tests.rulings import H, event_of, face_of, facts_of, ruling_of, sheet_of
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -174,6 +175,30 @@ class PlanTests(SimpleTestCase):
         coats = ("degrease", ("prime", "epoxy-primer"))
         self.assertEqual([rule for _, rule, _ in spoken(*plan_of("strip", *coats), told=told)], ["holes"])
         self.assertEqual(spoken(*plan_of("strip", "clean", "weld", *coats), told=told), [])
+
+    def test_a_step_that_answers_a_finding_is_put_in_its_order(self):
+        """Places from 0; None: film lies over it. Dirt before metal, metal before what keys and wipes it, seams on primer."""
+        bare = ["strip", "abrade", "degrease", ("prime", "epoxy-primer"), "block", "degrease", SURFACER]
+        table = [
+            ("clean", (), 0), ("strip", (), 1), ("weld", (), 1), ("repair", (), 1), ("seam-seal", (), 4), ("convert", (), 1),
+            ("clean", ("s0", "s1"), 2), ("weld", ("s0", "s1"), 2), ("strip", ("s0", "s1", "s2", "s3"), None), ("weld", ("s0", "s1", "s2", "s3"), 4),
+            ("seam-seal", ("s0", "s1", "s2", "s3"), 4),
+        ]  # fmt: skip
+        steps, _ = plan_of(*bare)
+        as_done = {"strip": "bared", "abrade": "keyed", "degrease": "wiped", "prime": "coat"}
+        for kind, done, at in table:
+            events = [
+                replace(event_of(-9 + n, as_done[s.kind], *(["epoxy-primer"] if s.kind == "prime" else [])), step=s.id)
+                for n, s in enumerate(steps)
+                if s.id in done
+            ]
+            plan = progress_of(steps, events, -1.0)
+            with self.subTest(kind, done=done):
+                self.assertEqual(mending.place_of(kind, plan), at)
+        self.assertEqual([s.step.id for s in mending.there_already(("degrease", "strip"), progress_of(steps, [], 0.0))], ["s0", "s2", "s5"])  # fmt: skip
+        for topic, kinds in (mending.MENDED_BY | {"more": mending.OF_MORE["dent"]}).items():
+            self.assertIn(topic, topics.TOPICS)
+            self.assertLessEqual(set(kinds), set(STEPS))
 
     def test_what_stands_before_a_layer_that_is_on_is_passed_over(self):
         steps, known = plan_of(*METAL, ("prime", "epoxy-primer", {"coats": 2}), SURFACER)

@@ -131,9 +131,9 @@ class LifeTests(SimpleTestCase):
     def test_from_open_to_verified_and_back(self):
         """A blocked drain goes on until it is mended; a chip does not. Common practice, no source."""
         table = [
-            ([], "open", "no step answers it"),
+            ([], "open", "no step answers it yet"),
             ([DRAIN], "explained", "cause is not mended"),
-            ([CHIP], "explained", "no step answers it"),
+            ([CHIP], "explained", "no step answers it yet"),
             ([CHIP, ANSWERED], "answered", "to be looked at again"),
             ([CHIP, ANSWERED, VERIFIED], "verified", ""),
             ([DRAIN, ANSWERED], "open", "its cause is not mended: blocked drain"),
@@ -142,10 +142,27 @@ class LifeTests(SimpleTestCase):
             ([DRAIN, ANSWERED, VERIFIED, MENDED], "verified", ""),
             ([ANSWERED, VERIFIED], "open", "no cause is named"),
             ([DRAIN, MENDED, ANSWERED, VERIFIED, DRAIN], "open", "its cause is not mended"),
-            ([CHIP, ANSWERED, VERIFIED, Word("reopened")], "explained", "no step answers it"),
+            ([CHIP, ANSWERED, VERIFIED, Word("reopened")], "explained", "no step answers it yet"),
             ([CHIP, Word("answered", step="later")], "explained", "its step is still to be done"),
             ([CHIP, Word("answered", step="gone")], "explained", "not in the plan any more"),
         ]
+        waits = [
+            "answer",
+            "answer",
+            "answer",
+            "look",
+            "",
+            "cause",
+            "cause",
+            "",
+            "",
+            "cause",
+            "cause",
+            "answer",
+            "step",
+            "answer",
+        ]
+        self.assertEqual([life(True, True, row[0], {"s"}, {"s", "later"}).waits for row in table], waits)
         for words, status, why in table:
             with self.subTest([w.said for w in words]):
                 found = life(True, True, words, {"s"}, {"s", "later"})

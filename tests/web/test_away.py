@@ -228,6 +228,6 @@ class FileTests(SheetCase):
         page = text_of(self.client.get(f"/jobs/{self.shop.job.pk}/report"))
         self.assertRegex(page, r"12 % seen, 38 % not seen")
         self.assertRegex(
-            page, r"As bared.*Thickness left: thin, thinnest left 0\.7 mm tapped · open: no step answers it"
+            page, r"As bared.*Thickness left: thin, thinnest left 0\.7 mm tapped · open: no step answers it yet"
         )
         self.assertIn("Not looked at: ", page)

@@ -55,6 +55,32 @@ class SheetTests(SheetCase):
         page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/survey/bared"))
         self.assertIn("As found: Rust grade D: mill scale rusted away", page)
 
+    def test_a_finding_is_answered_by_a_step_that_is_put_into_the_plan(self):
+        """The plan strips, wipes, primes: a weld goes after the strip, before the wipe; then holes stop no planned coat."""
+        zone = self.shop.zone
+        self.send(uncovered="yes", holes="holes", holes__count="2", holes__cause="chip")
+        finding = Finding.objects.get(topic="holes")
+        self.assertRedirects(self.client.get(f"/zones/{zone.pk}/finding/holes"), finding.get_absolute_url())
+        self.assertRedirects(self.client.get(f"/zones/{zone.pk}/finding/more-9"), f"/jobs/{zone.job_id}/findings")
+        self.assertRegex(text_of(self.client.get(f"/jobs/{zone.job_id}/findings")), r"2 holes.*Answer it")
+        page = text_of(self.client.get(finding.get_absolute_url()))
+        self.assertRegex(
+            page, r"Stops 2 holes: weld, braze or patch.*Answer it Put weld into the plan Put repair into the plan"
+        )
+        sent = {"token": "t-answer", "answer": "new:weld", "based_on": "1"}
+        for code, changed in (
+            (422, {"answer": "new:paint"}),
+            (422, {"based_on": "7", "token": "t-stale"}),
+            (302, {}),
+            (302, {}),
+        ):
+            self.assertEqual(self.client.post(finding.get_absolute_url(), sent | changed).status_code, code)
+        self.assertEqual([s["kind"] for s in zone.build_ups.first().steps], ["strip", "weld", "degrease", "prime"])
+        said = text_of(self.client.get(finding.get_absolute_url()))
+        self.assertIn("its step is still to be done", said)
+        self.assertNotIn("What it holds up", said)
+        self.assertRegex(text_of(self.client.get(f"/jobs/{zone.job_id}/findings")), r"2 holes.*Its step")
+
     def test_nothing_is_graded_under_dirt_even_from_an_earlier_answer(self):
         self.send(uncovered="dirt")
         page = text_of(self.send(code=422, rust="B"))

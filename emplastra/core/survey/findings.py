@@ -45,13 +45,17 @@ class Word:
 
 @dataclass(frozen=True)
 class Life:
-    """Where a finding stands. status: one of STATUSES; why: what still holds it open; cause, step: as last told."""
+    """Where a finding stands. status: one of STATUSES; why: what still holds it open; cause, step: as last told.
+
+    waits: for what it waits: an "answer", its "step", a "cause" (named, or mended), a "look"; "" for nothing.
+    """
 
     status: str
     why: str = ""
     cause: str = ""
     step: str = ""
     mended: bool = False
+    waits: str = ""
 
     @property
     def is_open(self) -> bool:
@@ -100,12 +104,13 @@ def life(
     if answered or verified:
         return _answered(told, verified, bool(told.cause) or not wants_cause)
     if not told.step:
-        left = "no step answers it"
+        left = "no step answers it yet"
     else:
         left = "its step is still to be done" if told.step in planned else "its step is not in the plan any more"
     if told.cause_goes_on:
         left = f"{left}; its cause is not mended"
-    return replace(told, status="explained" if told.cause else "open", why=left)
+    waits = "step" if told.step in planned else "answer"
+    return replace(told, status="explained" if told.cause else "open", why=left, waits=waits)
 
 
 def _told(words: Sequence[Word]) -> tuple[Life, bool]:
@@ -126,9 +131,9 @@ def _told(words: Sequence[Word]) -> tuple[Life, bool]:
 def _answered(told: Life, verified: bool, has_its_cause: bool) -> Life:
     """The life of a finding whose step is done, or that was verified."""
     if told.cause_goes_on:
-        return replace(told, why=f"its cause is not mended: {CAUSES[told.cause][0].lower()}")
+        return replace(told, why=f"its cause is not mended: {CAUSES[told.cause][0].lower()}", waits="cause")
     if not has_its_cause:
-        return replace(told, why="no cause is named")
+        return replace(told, why="no cause is named", waits="cause")
     if verified:
         return replace(told, status="verified")
-    return replace(told, status="answered", why="to be looked at again")
+    return replace(told, status="answered", why="to be looked at again", waits="look")

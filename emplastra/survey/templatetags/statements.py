@@ -44,6 +44,10 @@ def _item(s):
     )
 
 
+_ACTS = {"answer": "Answer it", "step": "Its step", "cause": "Its cause", "look": "Look again"}
+"""What a finding waits for -> its button."""
+
+
 @register.simple_tag
 def finding_links(rows):
     """Findings as links to the page of each: mark, sentence and what is still open, evidence, pass."""
@@ -54,10 +58,11 @@ def _link(s):
     life, row = s.life, s.finding
     why = f' <span class="soft">{escape(life.why)}</span>' if life.why else ""
     seen = f"{row.get_evidence_display()}, {row.get_stage_display()}".lower()
+    act = f'<span class="button is-small">{_ACTS[life.waits]}</span>' if life.waits else ""
     return (
         f'<a class="finding is-{life.status}" href="{Go("survey:finding", (row.pk,)).address}"><span class="life">'
         f"{life_mark(life.status)}{life.status}</span><span><b>{escape(s.answer.sentence)}</b>{why}</span>"
-        f'<span class="soft">{escape(seen)}</span></a>'
+        f'<span class="soft">{escape(seen)}</span>{act}</a>'
     )
 
 
