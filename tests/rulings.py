@@ -126,6 +126,7 @@ def face_of(row, toward=None, t_s=0.0):
         end_state=row.get("ends", "coated"), surface=build(happened, t_s), spots=tuple(patches), told=told, findings=findings, stripped=bared > 0.99,
         strip_due=bool(row.get("strip_due")), most_um=row.get("most_um"), unseen=row.get("unseen", 0.0),
         clocks=lambda surface: with_clocks(surface, setting), dewed=lambda a, b: bool(row.get("dew")), has_air=True,
+        name=row.get("face", ""), mids=lambda: row.get("mids", {}),
     ), where  # fmt: skip
 
 

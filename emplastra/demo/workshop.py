@@ -215,6 +215,7 @@ def _zones(user, systems):
             form=form,
             finish_class=finish,
             shapes=shapes,
+            colour_group="cab" if name.startswith("Cab side") else "",
         )
         adopt_system(zone, user, system)
         found[name] = zone

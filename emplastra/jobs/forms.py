@@ -106,6 +106,12 @@ class ZoneForm(WorkshopForm):
         label="Form of part", choices=ZoneRevision._meta.get_field("part").choices, initial="skin", required=False
     )
     end_state = forms.ChoiceField(label="Ends", choices=ZoneRevision.End.choices, required=False)
+    colour_group = forms.CharField(
+        label="Colour group",
+        max_length=40,
+        required=False,
+        help_text="Faces that must match get one name: cab, doors",
+    )
     reason = forms.CharField(label="Why are the measures changed?", max_length=200)
     measures = (
         "substrate",
@@ -116,6 +122,7 @@ class ZoneForm(WorkshopForm):
         "finish_class",
         "end_state",
         "wetted_faces",
+        "colour_group",
     )
 
     def __init__(self, *args, ask_reason=False, shapes=(), typing=False, **kwargs):

@@ -125,7 +125,7 @@ def join(first, second, user, name):
     if first.job_id != second.job_id or first.pk == second.pk:
         raise Refused("choose another zone of the same job", "other")
     a, b = first.revisions.first(), second.revisions.first()
-    for field in ("substrate", "thickness_mm", "finish_class", "end_state"):
+    for field in ("substrate", "thickness_mm", "finish_class", "end_state", "colour_group"):
         if getattr(a, field) != getattr(b, field):
             label = ZoneRevision._meta.get_field(field).verbose_name.replace("_", " ")
             raise Refused(f"their {label} differs: {getattr(a, field)} and {getattr(b, field)}", "other")

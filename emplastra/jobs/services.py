@@ -54,6 +54,7 @@ MEASURES = (
     "shapes",
     "part",
     "end_state",
+    "colour_group",
 )
 """Fields of a zone's revision that a copy of it takes."""
 

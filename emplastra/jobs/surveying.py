@@ -91,7 +91,7 @@ def say_of(finding, user, said, cause="", step="", note=""):
 @writes
 @transaction.atomic
 def answer_by_new(finding, user, kind, at, based_on):
-    """Put a step of a kind into the zone's plan, the `at`-th (from 0), and let it answer a finding. Raises StalePlan."""
+    """Put a step of a kind into the zone's plan, as the `at`-th, and let it answer a finding. Raises StalePlan."""
     plan = finding.zone.build_ups.first()
     steps, new = plan.steps if plan else [], {"id": new_step_id(), "kind": kind, "note": "answers a finding"}
     save_build_up(finding.zone, user, [*steps[:at], new, *steps[at:]], based_on)

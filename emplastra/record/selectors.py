@@ -126,7 +126,17 @@ def job_document(job, user):
 
 def _zone_document(record):
     zone = record.zone
-    measures = ("substrate", "thickness_mm", "form", "finish_class", "profile", "shapes", "reason", "recorded")
+    measures = (
+        "substrate",
+        "thickness_mm",
+        "form",
+        "finish_class",
+        "profile",
+        "shapes",
+        "colour_group",
+        "reason",
+        "recorded",
+    )
     return {
         "name": zone.name,
         "panel": zone.panel,

@@ -19,10 +19,10 @@ from emplastra.core.surface.fit import dewed
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.patches import FULL
-from emplastra.core.surface.plan import progress_of
+from emplastra.core.surface.plan import mids_of, progress_of, read_steps
 from emplastra.core.surface.steps import STEPS
 from emplastra.jobs.judging import acceptance_of, accepted_in, is_quiet, quiet_in, schools_of
-from emplastra.jobs.models import Acceptance, Zone
+from emplastra.jobs.models import Acceptance, BuildUpVersion, Zone, ZoneRevision
 from emplastra.logbook.models import Correction
 from emplastra.materials.models import SystemVersion
 
@@ -152,6 +152,23 @@ class Rulings:
         return found
 
     @cached_property
+    def matches(self):
+        """{zone id: {face: its mid-coats as planned}} of all that must match it: its colour group, its face, its spots."""
+        measures = ZoneRevision.objects.filter(zone__job__in=self.jobs, zone__removed=False, zone__retired="")
+        rows = measures.order_by("id").values_list(
+            "zone_id", "zone__name", "zone__parent_id", "zone__job_id", "colour_group"
+        )
+        zones = {pk: told for pk, *told in rows}
+        plans = BuildUpVersion.objects.filter(zone__in=zones).order_by("number").values_list("zone_id", "steps")
+        mids = {pk: _mids(steps) for pk, steps in plans}
+        groups = {}
+        for pk, (name, parent, job, group) in zones.items():
+            if mids.get(pk) is not None:
+                group = zones[parent][3] if parent in zones else group
+                groups.setdefault((job, group) if group else parent or pk, []).append((pk, name, mids[pk]))
+        return {pk: {n: count for _, n, count in rows} for rows in groups.values() for pk, _, _ in rows}
+
+    @cached_property
     def accepted(self):
         """{zone id: Acceptances of it and of what it was made from}."""
         rows = accepted_in({pk for line in self.lines.values() for pk in line})
@@ -219,6 +236,8 @@ class Rulings:
         plan = state.plan if steps is None else progress_of(steps, state.facts.events, state.surface.t_s)
         # Its spots have plans of their own, and are done when a coat joins them.
         face = replace(self.face_now(state, None), spots=(), strip_due=_strip_due(plan))
+        typed = mids_of([s.step for s in plan.states])
+        face = replace(face, mids=lambda: self.matches.get(state.zone.pk, {}) | {face.name: typed or 0})
         said, found = set(), []
         for at, act, met in rehearse(face, plan, state.all.sheets, ""):
             full = judge(act, met, self.schools[state.zone.job_id], self.off)
@@ -272,6 +291,7 @@ class Rulings:
             each.where is not None,
             self._clocks(each, act) if act is not None and each.where is not None else None,
             (lambda a, b: dewed(each.where, each.tau_s, a, b)) if each.where is not None else None,
+            lambda: self.matches.get(each.zone.pk, {}),
         )
 
     def _clocks(self, each, act):
@@ -293,6 +313,14 @@ class Rulings:
 def _but(ruling, gone):
     """A ruling without some of its verdicts, by their identity."""
     return ruling.without(lambda v: id(v) in gone) if gone else ruling
+
+
+def _mids(steps):
+    """Mid-coats of a plan as it is stored, None where it has no colour under clear or cannot be read."""
+    try:
+        return mids_of(read_steps(steps))
+    except ValueError:
+        return None
 
 
 def _strip_due(plan):

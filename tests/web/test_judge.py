@@ -6,6 +6,7 @@ from pathlib import Path
 
 import yaml
 from django.test import TestCase
+from django.urls import reverse
 
 from emplastra.accounts.models import User
 from emplastra.core.surface.steps import STEPS
@@ -37,6 +38,7 @@ OUT_OF_REACH = {
     "metal_c",
     "no_sheet",
     "leads",
+    "mids",
 }
 """Facts that a page does not type: an air of its own, a spot, a system; their rows are asked of the core alone."""
 SAYS = ("stops", "warns", "advises")
@@ -230,6 +232,30 @@ class OneWordTests(TestCase):
         fields = {"token": "t", "began": "12:48", "ended": "12:48", "share": "100", "step": "s-prime", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": "", "note": ""}  # fmt: skip
         page = self.client.post(f"/zones/{self.pk}/log/coat/preview", fields)
         self.assertIn("Its wipe is more than an hour old: wipe it again.", text_of(page))
+
+    def test_faces_that_must_match_have_the_same_mid_coats(self):
+        """Five on one face of the group, four on its own spot and on the other: said at the steps of each; then nothing."""
+        for kind in ("mid-coat", "clear-coat"):
+            add_sheet(document_of(kind))
+        wing, chip = self.shop.make_zone("Wing"), self.shop.make_zone("Chip")
+        Zone.objects.filter(pk=chip.pk).update(parent=self.pk)
+        for zone in (self.shop.zone, wing):
+            revise_zone(zone, self.shop.user, **{**measures_of(zone), "colour_group": "cab"})
+
+        def plan(zone, mids):
+            steps = [{"kind": "mid", "id": "m", "product": "Test mid-coat", "coats": mids, "dft_um": 12}, {"kind": "clear", "id": "c", "product": "Test clear-coat", "dft_um": 50}]  # fmt: skip
+            save_build_up(zone, self.shop.user, steps, zone.build_ups.first().number)
+
+        for zone, mids in ((self.shop.zone, 5), (wing, 4), (chip, 4)):
+            plan(zone, mids)
+        self.assertIn("Warns 5 mid-coats here, 4 on Chip, 4 on Wing: their shades will differ", self.page("plan"))
+        self.assertIn("4 mid-coats here, 5 on Cab side:", text_of(self.client.get(f"/zones/{wing.pk}/plan")))
+        plan(self.shop.zone, 4)
+        self.assertNotIn("mid-coats here", self.page("plan"))
+        revise_zone(wing, self.shop.user, **{**measures_of(wing), "colour_group": ""})
+        plan(wing, 6)
+        self.assertNotIn("mid-coats here", self.page("plan"))
+        self.assertContains(self.client.get(reverse("jobs:edit-zone", args=[self.pk])), 'value="cab"')
 
     def test_a_step_is_moved_replaced_and_deleted_on_the_page_and_judged_where_it_stands(self):
         add_sheet(document_of("wash-primer", "ready"))

@@ -259,6 +259,24 @@ def _bleeding(c: Case) -> Iterator[Said]:
 
 
 @rule(
+    "mid-coats",
+    Aspect.COLOUR,
+    "warns",
+    "The same number of mid-coats on all that must match",
+    kinds={StepKind.MID, StepKind.CLEAR},
+)
+def _mid_coats(c: Case) -> Iterator[Said]:
+    if c.act.tense == Tense.WAS or not c.face.mids:
+        return
+    (_, planned), *others = c.face.mids
+    mine = max(planned, c.act.raw.coat) if c.act.raw.kind == StepKind.MID else planned
+    apart = [f"{count} on {name}" for name, count in others if count != mine]
+    if apart:
+        coats = "mid-coat" if mine == 1 else "mid-coats"
+        yield Said(f"{mine} {coats} here, {', '.join(apart)}: their shades will differ, plan the same on all.")
+
+
+@rule(
     "heat-near",
     Aspect.SAFETY,
     "stops",

@@ -73,8 +73,7 @@ def place_of(kind: StepKind, plan: Progress) -> int | None:
     with what prepares that; None for work on metal where film lies over it already.
     """
     steps = [s.step for s in plan.states]
-    film = [s for s in plan.states if STEPS[s.step.kind].leaves_film and not s.step.left_out]
-    if kind in METAL_WORK | {StepKind.DEGREASE} and any(s.done or s.coats_done or s.share for s in film):
+    if kind in METAL_WORK | {StepKind.DEGREASE} and _film_is_on(plan):
         return None
     mine = _rank(StepKind.CLEAN if kind == StepKind.DEGREASE else kind)
     begun = max((i for i, s in enumerate(plan.states) if s.done and not s.step.left_out), default=-1) + 1
@@ -82,6 +81,12 @@ def place_of(kind: StepKind, plan: Progress) -> int | None:
     while at > begun and steps[at - 1].kind in PREPARES:
         at -= 1
     return at
+
+
+def _film_is_on(plan: Progress) -> bool:
+    """True once a coat of the plan is on, be it in part."""
+    film = [s for s in plan.states if STEPS[s.step.kind].leaves_film and not s.step.left_out]
+    return any(s.done or s.coats_done or s.share for s in film)
 
 
 def _rank(kind: str) -> int:

@@ -248,6 +248,14 @@ class SeenFace(View):
         """Share of it whose film a weld took, and that nobody has coated since."""
         return sum(share for cause, share, _ in self.raw.surface.lost if cause == Loss.WELD)
 
+    @reads
+    def mids(self) -> tuple[tuple[str, int], ...]:
+        """(face, its mid-coats as planned) of its colour group, itself first; none where it is in no group."""
+        told = dict(self.raw.mids()) if self.raw.mids else {}
+        if self.raw.name not in told or len(told) < 2:
+            return ()
+        return ((self.raw.name, told.pop(self.raw.name)), *sorted(told.items()))
+
     @graded(+1, SHARE_STEP)
     def unseen(self) -> float:
         """Share of it that nobody saw."""

@@ -97,6 +97,14 @@ def read_step(row: object, number: int) -> PlanStep:
     return PlanStep(**row)
 
 
+def mids_of(steps: Sequence[PlanStep]) -> int | None:
+    """Mid-coats in a plan, None where it has no colour under clear."""
+    kept = [s for s in steps if not s.left_out]
+    if not any(s.kind in {StepKind.MID, StepKind.CLEAR} for s in kept):
+        return None
+    return sum(s.coats for s in kept if s.kind == StepKind.MID)
+
+
 @dataclass(frozen=True)
 class StepState:
     """How far a step is: coats done in full, share of the next, done, and lapsed (do it again)."""

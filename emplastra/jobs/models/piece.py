@@ -136,6 +136,7 @@ class ZoneRevision(AppendOnly):
     shapes = models.JSONField()
     part = models.CharField(max_length=10, choices=[(k, p.name) for k, p in parts.PARTS.items()], default="other")
     end_state = models.CharField(max_length=8, choices=End.choices, default=End.COATED)
+    colour_group = models.CharField(max_length=40, blank=True, default="")
     reason = models.CharField(max_length=200, blank=True)
     who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True)
 
