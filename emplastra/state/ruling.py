@@ -153,7 +153,7 @@ class Rulings:
 
     @cached_property
     def matches(self):
-        """{zone id: {face: its mid-coats as planned}} of all that must match it: its colour group, its face, its spots."""
+        """{zone id: {face: its mid-coats as planned}} of what must match it: its colour group, its face, its spots."""
         measures = ZoneRevision.objects.filter(zone__job__in=self.jobs, zone__removed=False, zone__retired="")
         rows = measures.order_by("id").values_list(
             "zone_id", "zone__name", "zone__parent_id", "zone__job_id", "colour_group"
