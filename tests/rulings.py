@@ -138,7 +138,7 @@ def act_of(row, where=None):
     form = more.pop("form", "ready")
     mine = {
         k: more.pop(k)
-        for k in ("share", "step", "sanded_um", "layer_um", "over_um", "wet_um", "solids_pct", "mixed")
+        for k in ("share", "step", "sanded_um", "layer_um", "over_um", "wet_um", "solids_pct", "mixed", "way")
         if k in more
     }
     um, began, ended = more.pop("um", 50.0), more.pop("began", 0.0) * H, more.pop("ended", 0.1) * H

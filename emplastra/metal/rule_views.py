@@ -232,13 +232,23 @@ def _done(request, zone, action, carry_out, what, words):
     return HttpResponseRedirect(done or reverse("metal:strip", args=[zone.pk]))
 
 
+def _ranked(zone, state):
+    """Ways to bare a zone, ranked."""
+    schools = services.schools_of([zone.job])[zone.job_id]
+    cut = 1.0 if zone.pk in estimates.cut_out(zone.job) else 0.0
+    metal = metal_of(state, known([zone], {zone.pk: state.facts})[zone.pk])
+    return strip.plan(metal, state.facts.area_m2, f"zone {zone.pk}", schools, cut_share=cut)
+
+
+def _against(zone, state, key):
+    """What is said against a way to bare a zone."""
+    return next(row.against for row in _ranked(zone, state).ranked if row.key == key)
+
+
 def strip_plan(request, pk):
     """Ways to bare a zone, ranked; what the rules say of its metal now."""
     zone, state = one_zone(request, pk)
-    schools = services.schools_of([zone.job])[zone.job_id]
-    cut = 1.0 if zone.pk in estimates.cut_out(zone.job) else 0.0
-    metal = metal_of(state, known([zone], {pk: state.facts})[pk])
-    found = strip.plan(metal, state.facts.area_m2, f"zone {zone.pk}", schools, cut_share=cut)
+    found = _ranked(zone, state)
     longest = max(r.hours.total for r in found.ranked)
     step = next((s for s in state.facts.steps if s.kind == StepKind.STRIP), None)
     first = next((r.key for r in found.ranked if not r.stopped), "")
@@ -286,6 +296,9 @@ def take_way(request, pk):
         plan = state.facts.build_up
         if key not in ways.WAYS:
             raise Refused("there is no such way to bare it")
+        stop = next((v for v in _against(zone, state, key) if v.severity == "stops"), None)
+        if stop is not None:
+            raise Refused(f"not by this way: {stop.sentence}")
         steps = list(plan.steps) if plan else []
         if not any(s["kind"] == StepKind.STRIP for s in steps):
             steps.insert(0, {"kind": StepKind.STRIP})

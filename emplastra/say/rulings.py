@@ -52,6 +52,7 @@ LINKS = {
     "mend": ("To the finding", lambda zone: Go("survey:findings", (zone.job_id,))),
     "wash": ("Wash, look again", _sheet),
     "look": ("Look at it", _sheet),
+    "test": ("Say what a test found", lambda zone: Go(SURVEYED, (zone.pk, "found"), anchor="g-layers")),
     "inspect": ("Look it through", _log("inspected")),
     "measure": ("Correct measures", _page("jobs:edit-zone")),
     "verdict": ("Verdict on the metal", lambda zone: Go("metal:verdict", (zone.job_id,), (("zone", zone.pk),))),

@@ -205,6 +205,6 @@ class WalkTests(BrowserCase):
         expect(page.locator(".now-line")).to_contain_text("Found more: hole (under the handle, 20 mm)")
         page.get_by_role("button", name="Looked again: verified").click()
         expect(page.locator(".now-line")).to_contain_text("its cause is not mended: dirt or water trap")
-        page.get_by_role("button", name="Cause mended").click()
+        page.get_by_role("button", name="Cause mended: dirt or water trap").click()
         expect(page.locator(".now-line")).to_contain_text("verified")
         self.assertEqual(Zone.objects.in_use().filter(job__name="Locker doors").count(), 9)

@@ -6,6 +6,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from emplastra.core.metal import harm
 from emplastra.core.metal import strip as ways
 from emplastra.core.metal.known import Metal
 from emplastra.core.product import abrasives
@@ -39,6 +40,7 @@ def metal(told=None, **more):
 
 #: Rule -> the way it speaks of, and a case.
 WAYS = {
+    "harmful": ("sander", metal({"layer_1": "red-lead"})),
     "blast-near": ("walnut", metal({"near": "glass"}, part="casting")),
     "fuel-near": ("heat", metal({"near": "fuel"}, part="channel")),
     "hard-on-skin": ("garnet", metal(thickness_mm=0.9)),
@@ -148,7 +150,15 @@ class StripTests(SimpleTestCase):
     def test_glass_fitted_no_blasting_and_thick_compound_scraped_first(self):
         _glass, _, out = self.ranks(metal({"near": "glass"}, part="casting", form="frame"))
         self.assertEqual({k for k, w in ways.WAYS.items() if w.kind == "blast"}, set(out))
-        thick, _fit, _ = self.ranks(metal({"layer_1": "compound"}, part="channel", form="frame"))
+        thick, fit, _ = self.ranks(metal({"layer_1": "compound"}, part="channel", form="frame"))
+        self.assertEqual(set(fit), {"chemical", "dip"})  # asbestos, until a laboratory says no: nothing that touches it
+        self.assertIn("a laboratory says first", thick.first[0])
+        lead, fit, _ = self.ranks(metal({"layer_1": "red-lead", "toxic": "kit"}, part="channel", form="frame"))
+        self.assertLessEqual({"chemical", "scrape"}, set(fit))
+        self.assertFalse(harm.DUSTY & set(fit))
+        known = "Old layers hold lead: no dry sanding, blasting or heat. Stripper, wet, or people licensed for it."
+        self.assertEqual({v.sentence for r in lead.ranked for v in r.against if v.rule == "harmful"}, {known})
+        thick, _fit, _ = self.ranks(metal({"layer_1": "compound", "toxic": "none"}, part="channel", form="frame"))
         self.assertIn("Scrape the thick compound off first", thick.first[0])
         self.assertIn("thick-compound", [v.rule for r in thick.ranked if r.key == "garnet" for v in r.against])
         marks, _, _ = self.ranks(metal({"marks": "marks", "sample": "not-yet"}))

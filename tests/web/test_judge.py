@@ -77,7 +77,7 @@ class Told:
         return found or add_sheet(document_of(kind, form, more, product=name)).product
 
     def plan(self):
-        mine = ("share", "step", "sanded_um", "layer_um", "over_um", "wet_um", "solids_pct", "mixed", "um", "pot", "tins", "began", "ended")  # fmt: skip
+        mine = ("share", "step", "sanded_um", "layer_um", "over_um", "wet_um", "solids_pct", "mixed", "um", "pot", "tins", "began", "ended", "way")  # fmt: skip
         self.typed = {name: self.more.pop(name) for name in mine if name in self.more}
         self.said_of = {}
         for _, what, kind, *rest in (each for each in self.row.get("done", ()) if len(each) > 2):
@@ -157,7 +157,7 @@ class Told:
             return "coat", base | {"source": f"product:{self.made.name}", "method": "brush", "thinner_pct": "0", "wft_um": f"{self.typed.get('wet_um', '')}"}  # fmt: skip
         return {
             "degrease": ("degreased", base | {"product": self.wipe.pk}), "abrade": ("keyed", base | {"grit": "P120", "um_off": "0"}),
-            "block": ("keyed", base | {"grit": "P120", "um_off": "0"}), "strip": ("bared", base | {"how": "sander"}),
+            "block": ("keyed", base | {"grit": "P120", "um_off": "0"}), "strip": ("bared", base | {"how": self.typed.get("way", "sander")}),
             "acid-prep": ("prepped", base | {"product": self.made.pk if self.made else ""}), "weld": ("film-lost", base | {"cause": "weld", "share": "5"}),
             "close": ("access", base | {"how": "closed", "what": "lid"}),
         }[self.kind]  # fmt: skip

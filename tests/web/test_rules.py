@@ -215,6 +215,15 @@ class JudgedTests(RuleCase):
 class PageTests(RuleCase):
     def test_the_strip_plan_ranks_says_why_and_goes_into_the_plan(self):
         self.send(uncovered="yes", near=["glass"], layer1="compound", solder="seam", marks=["marks"], marks__text="plate at the post")  # fmt: skip
+        self.assertRegex(
+            self.page(name="strip"), r"First Thick compound: a laboratory says first whether asbestos is in it"
+        )
+        refused = self.client.post(
+            f"/zones/{self.shop.zone.pk}/strip/take", {"way": "sander", "token": "u"}, follow=True
+        )
+        self.assertIn("not by this way: Nobody has tested the old layers for asbestos", text_of(refused))
+        self.assertEqual(self.shop.zone.build_ups.count(), 1)
+        self.send(toxic=["none"])
         page = self.page(name="strip")
         self.assertRegex(page, r"First Scrape the thick compound off first.*Stop and record: plate at the post")
         self.assertRegex(page, r"Glass fitted: media get everywhere")

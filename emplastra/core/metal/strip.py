@@ -190,7 +190,10 @@ def _first(metal: Metal, cut_share: float) -> Iterator[str]:
     """What comes before any of the ways."""
     if metal.choice("uncovered") in {"dirt", "out-of-reach"}:
         yield "Uncover and wash: nothing is judged or stripped under dirt."
-    if any(a.choice == "compound" for a in metal.rows("layer")):
+    thick = any(a.choice == "compound" for a in metal.rows("layer"))
+    if thick and "none" not in metal.choice("toxic").split("+"):
+        yield "Thick compound: a laboratory says first whether asbestos is in it; nobody scrapes it before."
+    elif thick:
         yield "Scrape the thick compound off first, warm if need be: media bounce off it. Weigh and hand in the waste."
     if metal.choice("filler") in {"filler", "taped"}:
         yield "Grind or scrape the filler out first: soft media leave it standing."

@@ -6,6 +6,7 @@ Where no source is named: common practice, no source. A finding counts as mended
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
+from ..metal import harm
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
 from ..survey.inspection import POINTS
@@ -256,6 +257,23 @@ def _weld_faults(c: Case) -> Iterator[Said]:
 def _bleeding(c: Case) -> Iterator[Said]:
     if c.on_ground.bleeds and c.act.product_kind not in ISOLATES:
         yield Said("A bleeding colour lies under it: isolate it with epoxy first.")
+
+
+@rule(
+    "harmful-dust",
+    Aspect.SAFETY,
+    "stops",
+    "No dust of what harms",
+    kinds={StepKind.STRIP, StepKind.ABRADE, StepKind.BLOCK},
+    fix="test",
+    harm=True,
+)
+def _harmful_dust(c: Case) -> Iterator[Said]:
+    if c.face.holds_harm:
+        held = {name.rstrip("?"): not name.endswith("?") for name in c.face.holds_harm.split()}
+        said = harm.against(c.act.raw.way if c.act.raw.kind == StepKind.STRIP else "sander", held)
+        if said:
+            yield Said(said)
 
 
 @rule(

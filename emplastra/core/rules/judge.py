@@ -32,11 +32,11 @@ _OF_A_COAT = (
     Aspect.COLOUR,
     Aspect.SAFETY,
 )
-_SANDING = (Aspect.METAL, Aspect.FINDINGS, Aspect.CLEAN, Aspect.WINDOW)
+_SANDING = (Aspect.METAL, Aspect.FINDINGS, Aspect.CLEAN, Aspect.WINDOW, Aspect.SAFETY)
 _HOT = (Aspect.FINDINGS, Aspect.WINDOW, Aspect.SAFETY)
 CONCERNS: dict[str, tuple[Aspect, ...]] = {
     **dict.fromkeys(COATS, _OF_A_COAT),
-    StepKind.STRIP: (Aspect.METAL, Aspect.FINDINGS),
+    StepKind.STRIP: (Aspect.METAL, Aspect.FINDINGS, Aspect.SAFETY),
     StepKind.DEGREASE: (Aspect.METAL, Aspect.FINDINGS, Aspect.CLEAN),
     StepKind.ABRADE: _SANDING,
     StepKind.BLOCK: _SANDING,

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..air.dewpoint import Breach
+from ..metal import harm
 from ..product.abrasives import ANY_TOOTH, GRAIN_UM, TOOTH, UNDER, GritError, grain_um
 from ..product.kinds import ProductKind
 from ..product.sheet import Sheet
@@ -217,6 +218,12 @@ class SeenFace(View):
             f.choice for f in self.raw.findings if f.topic == "more" and f.choice in {"hole", "crack", "dent", "weld"}
         }
         return " ".join(sorted(bad))
+
+    @reads
+    def holds_harm(self) -> str:
+        """What its old layers hold or may hold that harms, "" for nothing; what is only suspected with a query."""
+        held = harm.held_by(self.raw.old_layers, self.raw.choice("toxic").split("+"))
+        return " ".join(name if known else f"{name}?" for name, known in sorted(held.items()))
 
     @reads
     def rust(self) -> str:

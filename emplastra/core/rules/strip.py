@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from ..metal import harm
 from ..metal.known import Metal
 from ..metal.strip import WAYS, StripPlan, Way, WayKind, rank, tooth_for
 from ..product.abrasives import BETTER, Tooth
@@ -34,6 +35,14 @@ def plan(
         key: judge_each("way", Try(key, way, metal, tooth), f"{about}/{key}", schools, off) for key, way in WAYS.items()
     }
     return rank(metal, area_m2, against, cut_share)
+
+
+@rule("harmful", Aspect.WAY, "stops", "No dust of what harms", "way", harm=True)
+def _harmful(t: Try) -> Iterator[Said]:
+    layers = () if t.metal.stripped else (row.choice for row in t.metal.rows("layer"))
+    said = harm.against(t.key, harm.held_by(layers, t.metal.choice("toxic").split("+")))
+    if said:
+        yield Said(said)
 
 
 @rule("blast-near", Aspect.WAY, "stops", "No blasting with glass, engine or trim fitted", "way")

@@ -261,6 +261,18 @@ _TOPICS = (
         help="Old paint may hold lead: test it before it is sanded dry.",
     ),
     Topic(
+        "toxic", "layers", "Tested for lead, chromate, asbestos?",
+        (
+            Choice("none", "By a laboratory: none of them"),
+            Choice("kit", "By a lead kit: no lead"),
+            Choice("not-tested", "Not tested", False, "Old paint is taken to hold lead, old compound asbestos, until a test says no."),
+            Choice("lead", "Lead found", False, "No dry sanding, no torch, no open blasting; waste apart."),
+            Choice("chromate", "Chromate found", False, "No dry sanding, no torch, no open blasting; waste apart."),
+            Choice("tin", "Tin or copper found", False, "Never sanded dry; waste apart."),
+            Choice("asbestos", "Asbestos found", False, "Licensed people only: leave it alone."),
+        ), several=True, text="which, by whom",
+    ),
+    Topic(
         "wax", "clean", "Wax, by smear",
         (Choice("no", "Does not smear"), Choice("smears", "Smears: wax", True, "Off with solvent first; wax burns near a weld.")),
     ),
