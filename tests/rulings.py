@@ -82,7 +82,7 @@ def event_of(hour, what, *rest, n=0):
         sheet = sheet_of("acid-prep", film=None, windows=None, times={"contact": [[-20, 30], [60, 30]]}, **more)
         return events.Prepped(t, t, share, "", n, product="Test acid-prep", sheet=sheet)
     made = {
-        "wiped": lambda: events.Degreased(*at), "rinsed": lambda: events.Rinsed(*at, wet=word != "dried"), "dried": lambda: events.Dried(*at),
+        "wiped": lambda: events.Degreased(*at, product=f"Test {word}", sheet=sheet_of(word, **more) if word else None), "rinsed": lambda: events.Rinsed(*at, wet=word != "dried"), "dried": lambda: events.Dried(*at),
         "check": lambda: events.Checked(*at, check=word, passed="failed" not in words), "weld": lambda: events.FilmLost(*at), "closed": lambda: events.Access(*at, how="closed"),
         "trial-fit": lambda: events.Access(*at, how="trial-fit"), "back": lambda: events.Back(*at, came=word),
         "looked": lambda: events.Inspected(*at, points=tuple(p.split("=") for p in words)),
@@ -126,7 +126,7 @@ def face_of(row, toward=None, t_s=0.0):
         end_state=row.get("ends", "coated"), surface=build(happened, t_s), spots=tuple(patches), told=told, findings=findings, stripped=bared > 0.99,
         strip_due=bool(row.get("strip_due")), most_um=row.get("most_um"), unseen=row.get("unseen", 0.0),
         clocks=lambda surface: with_clocks(surface, setting), dewed=lambda a, b: bool(row.get("dew")), has_air=True,
-        name=row.get("face", ""), mids=lambda: row.get("mids", {}),
+        name=row.get("face", ""), mids=lambda: row.get("mids", {}), masked=row.get("masked", False),
     ), where  # fmt: skip
 
 

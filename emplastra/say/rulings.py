@@ -53,6 +53,7 @@ LINKS = {
     "wash": ("Wash, look again", _sheet),
     "look": ("Look at it", _sheet),
     "test": ("Say what a test found", lambda zone: Go(SURVEYED, (zone.pk, "found"), anchor="g-layers")),
+    "held": ("Say what it held", lambda zone: Go(SURVEYED, (zone.pk, "found"), anchor="g-around")),
     "inspect": ("Look it through", _log("inspected")),
     "measure": ("Correct measures", _page("jobs:edit-zone")),
     "verdict": ("Verdict on the metal", lambda zone: Go("metal:verdict", (zone.job_id,), (("zone", zone.pk),))),

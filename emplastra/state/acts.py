@@ -180,6 +180,7 @@ _TOLD_OF = {
     events.Bared: (("way", "how"),),
     events.Keyed: (("grit", "grit"),),
     events.Prepped: (("product", "product"), ("sheet", "sheet")),
+    events.Degreased: (("product", "product"), ("sheet", "sheet")),
 }
 """Event -> (of the act, of the event) of what it tells beside its hours."""
 

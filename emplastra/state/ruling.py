@@ -292,6 +292,7 @@ class Rulings:
             self._clocks(each, act) if act is not None and each.where is not None else None,
             (lambda a, b: dewed(each.where, each.tau_s, a, b)) if each.where is not None else None,
             lambda: self.matches.get(each.zone.pk, {}),
+            _masked(each, t_s),
         )
 
     def _clocks(self, each, act):
@@ -313,6 +314,12 @@ class Rulings:
 def _but(ruling, gone):
     """A ruling without some of its verdicts, by their identity."""
     return ruling.without(lambda v: id(v) in gone) if gone else ruling
+
+
+def _masked(each, t_s):
+    """True if a mask of a zone's plan (ZoneFacts) is done by a moment [epoch s]."""
+    masks = {step.id for step in each.steps if step.kind == StepKind.MASK}
+    return bool(masks) and any(e.step in masks and e.ended_s <= t_s for e in each.events)
 
 
 def _mids(steps):

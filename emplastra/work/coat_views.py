@@ -3,12 +3,13 @@
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
-from emplastra.core.rules.face import Tense
+from emplastra.core.rules.cautions import owed
+from emplastra.core.rules.face import Act, Tense
 from emplastra.core.surface.clocks import fold
 from emplastra.core.surface.events import Coated
 from emplastra.core.surface.fold import Toward
-from emplastra.core.surface.names import Runs
-from emplastra.core.surface.steps import CAUTIONS, STEPS
+from emplastra.core.surface.names import Runs, StepKind
+from emplastra.core.surface.steps import STEPS
 from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_sheet, revision_at
@@ -178,7 +179,9 @@ class LogCoat(LogView):
             "recoat": surface.clock(Runs.RECOAT),
             "toward": toward,
             "sheet": coat.sheet,
-            "cautions": [CAUTIONS[h] for h in (coat.sheet.hazards if coat.sheet else ())],
+            "cautions": owed(
+                Act(StepKind.PRIME, product=coat.product, sheet=coat.sheet), book.rulings.face_now(state, None)
+            ),
         }
 
     def ruled(self, form):

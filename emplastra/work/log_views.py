@@ -7,7 +7,8 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core.rules.face import Tense
+from emplastra.core.rules.cautions import owed
+from emplastra.core.rules.face import Act, Tense
 from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs import judging
 from emplastra.jobs.models import Zone
@@ -135,20 +136,31 @@ class LogView(OnceView):
 
     def context(self, form):
         book_of(self.request, self.zone)
-        cautions = list(STEPS[self.kind.caution_step].cautions) if self.kind.caution_step else []
+        first = self.as_first_typed(form)
         correct_url = ""
         if hasattr(self, "repeat_entry"):
             correct_url = reverse("work:correct", args=[self.kind.key, self.repeat_entry])
         return {
             "zone": self.zone,
             "kind": self.kind.key,
-            "cautions": [*cautions, *self.kind.cautions],
+            "cautions": [*self.cautions(first), *self.kind.cautions],
             "defer": DEFER,
             "correct_url": correct_url,
             "previews": self.kind.key in PREVIEWED and self.entry is None,
-            "ruled": self.ruled(self.as_first_typed(form)) if self.kind.key in PREVIEWED and not self.entry else None,
+            "ruled": self.ruled(first) if self.kind.key in PREVIEWED and not self.entry else None,
             **self.kind.context(self.about),
         }
+
+    def cautions(self, form):
+        """Cautions that the act as typed owes, by what is there."""
+        rulings, facts, kind = book_of(self.request, self.zone).rulings, self.state().facts, self.kind.caution_step
+        if not kind or facts.revision is None:
+            return STEPS[kind].cautions if kind else ()
+        event = self.event(form)
+        act = event_act(event, facts, rulings.facts, Tense.NOW) if event else None
+        if act is None or act.kind != kind:
+            act = Act(kind)
+        return owed(act, rulings.face_now(self.state(), None))
 
     def as_first_typed(self, form):
         """The form as bound to what it shows at first, so that the preview reads what the page shows."""

@@ -12,6 +12,7 @@ from emplastra.core.metal.known import Metal
 from emplastra.core.product import abrasives
 from emplastra.core.product.kinds import ProductKind
 from emplastra.core.rules import strip
+from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.fixes import FIXES, steps_before
 from emplastra.core.rules.registry import REGISTRY, SCHOOLS
 from emplastra.core.surface.plan import PlanStep
@@ -19,8 +20,9 @@ from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey import inspection
 from emplastra.core.survey.answers import Answer
 from emplastra.core.survey.topics import TOPICS
+from emplastra.core.words import written
 from emplastra.say.rulings import LINKS
-from tests.rulings import ruling_of
+from tests.rulings import act_of, face_of, ruling_of
 
 
 def seen(**told):
@@ -41,6 +43,9 @@ def metal(told=None, **more):
 #: Rule -> the way it speaks of, and a case.
 WAYS = {
     "harmful": ("sander", metal({"layer_1": "red-lead"})),
+    "soaks-in": ("chemical", metal(substrate="laminate", part="inner")),
+    "acid-springs": ("dip", metal({"near": "springs"})),
+    "tank-sparks": ("disc-36", metal(part="tank")),
     "blast-near": ("walnut", metal({"near": "glass"}, part="casting")),
     "fuel-near": ("heat", metal({"near": "fuel"}, part="channel")),
     "hard-on-skin": ("garnet", metal(thickness_mm=0.9)),
@@ -115,10 +120,39 @@ class RegistryTests(SimpleTestCase):
 
     def test_fixes_put_steps_before_the_next(self):
         steps = [PlanStep("d", "degrease"), PlanStep("p", "prime", "Mastic")]
-        for fix in FIXES:
+        self.assertEqual([s["kind"] for s in steps_before("mask", steps, "p")], ["mask"])
+        for fix in set(FIXES) - {"mask"}:
             self.assertEqual([s["kind"] for s in steps_before(fix, steps, "d")], ["abrade"])
             self.assertEqual([s["kind"] for s in steps_before(fix, steps, "p")], ["abrade", "degrease"])
         self.assertEqual(steps_before("key", [PlanStep("a", "abrade")], "a"), [])
+
+
+class CautionTests(SimpleTestCase):
+    #: (act, what is told of the face, what is owed, what is not). Common practice, no source.
+    OWED = (
+        (["strip", {"way": "chemical"}], {"told": {"layer_1": "red-lead"}}, ["no flame"], ["Dust of lead"]),
+        (["strip", {"way": "sander"}], {"told": {"layer_1": "red-lead"}}, ["Dust of lead", "waste apart"], ["P2 mask"]),
+        (["strip", {"way": "garnet"}], {}, ["no silica sand", "P2 mask"], ["lead"]),
+        (["abrade"], {"told": {"layer_1": "oil"}}, ["may hold lead"], ["P2 mask"]),
+        (["abrade"], {"told": {"layer_1": "oil", "toxic": "none"}}, ["P2 mask"], ["lead"]),
+        (["block"], {"done": [[-9, "coat", "clear-coat", {"hazards": ["isocyanate"]}]]}, ["two-pack paint"], ["lead"]),
+        (["weld"], {"substrate": "zinc"}, ["Zinc fume", "extinguisher"], ["Old paint"]),
+        (["weld"], {"told": {"layer_1": "oil"}}, ["Old paint burns"], ["Zinc"]),
+        (["single-stage", "enamel", {"hazards": ["solvent"]}], {}, ["Oily rags", "no flame"], ["Dust"]),
+        (["clear", "clear-coat", {"hazards": ["isocyanate"]}], {}, ["air-fed mask"], ["Oily"]),
+        (["acid-prep", "acid-prep", {"hazards": ["hydrofluoric"]}], {}, ["calcium gel"], ["solvent"]),
+        (["degrease"], {"finish": "below"}, ["stands on firm ground", "Solvent"], ["Acid"]),
+    )
+
+    def test_what_is_there_owes_its_caution_and_nothing_else_does(self):
+        for act, face, owes, not_owed in self.OWED:
+            with self.subTest(act=act, face=face):
+                row = {"act": act, **face}
+                found = " ".join(map(written, owed(act_of(row), face_of(row)[0])))
+                for words in owes:
+                    self.assertIn(words, found)
+                for words in not_owed:
+                    self.assertNotIn(words, found)
 
 
 class StripTests(SimpleTestCase):
@@ -142,7 +176,7 @@ class StripTests(SimpleTestCase):
         inner = metal(substrate="laminate", thickness_mm=4, part="inner", first_coat="epoxy-primer")
         _, fit, out = self.ranks(inner)
         self.assertIn("walnut", out)
-        self.assertEqual({ways.WAYS[k].kind for k in fit}, {"hand", "chemical"})
+        self.assertEqual({ways.WAYS[k].kind for k in fit}, {"hand"})  # stripper is not flooded on it
         seam, fit, _ = self.ranks(metal({"solder": "seam"}, thickness_mm=1.2, first_coat="epoxy-primer"))
         self.assertIn("lead-dust", [v.rule for r in seam.ranked if r.key == "sander" for v in r.against])
         self.assertIn("heat or file it out by itself", " ".join(seam.first))

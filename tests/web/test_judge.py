@@ -67,6 +67,8 @@ class Told:
         self.prep = None
         for each in row.get("done", ()):
             self.log(*each)
+        if row.get("masked"):
+            self.shop.tell(Kind.DONE, -0.3, -0.2, "mk", 1.0, self.zone)
 
     def product(self, kind, more=None):
         """A product of a kind, with a sheet of its own where the row says something of it, be it once."""
@@ -92,7 +94,8 @@ class Told:
             step |= {"product": self.made.name, "dft_um": um, "sanded_um": self.typed.get("sanded_um", 0.0), "method": "brush"}  # fmt: skip
         elif self.kind == "acid-prep":
             step["product"] = self.made.name
-        save_build_up(self.zone, self.shop.user, [{"kind": "strip", "id": "st"}, step], 1)
+        mask = [{"kind": "mask", "id": "mk"}] if self.row.get("masked") else []
+        save_build_up(self.zone, self.shop.user, [{"kind": "strip", "id": "st"}, *mask, step], 1)
 
     def survey(self):
         told = self.row.get("told", {})
@@ -139,7 +142,7 @@ class Told:
             told = {
                 "bared": lambda: tell(Kind.BARED, "st", **({"how": word} if word else {"how": ""})),
                 "keyed": lambda: tell(Kind.KEYED, grit=word, um_off=0.0, by_hand="by hand" in words),
-                "wiped": lambda: tell(Kind.DEGREASED, product=self.wipe),
+                "wiped": lambda: self.wiped(tell, word, more),
                 "rinsed": lambda: tell(Kind.RINSED, prep=self.prep, wet=word != "dried"),
                 "dried": lambda: tell(Kind.DRIED),
                 "check": lambda: tell(Kind.CHECKED, check_kind=word, passed="failed" not in words),
@@ -150,13 +153,18 @@ class Told:
             }
             told[what]()
 
+    def wiped(self, tell, kind, more):
+        """Wiped with the shop's wipe, or with a product whose sheet says something of it."""
+        product = self.product(kind, more | {"film": None, "windows": None, "times": {}}) if kind else self.wipe
+        tell(Kind.DEGREASED, product=product, revision=product.revisions.first())
+
     def fields(self):
         """(kind of log, what is typed in its form) of the act, begun at noon."""
         base = {"token": "t", "began": "12:00", "ended": "12:06", "share": f"{100 * self.typed.get('share', 1.0):g}", "note": "", "step": "" if self.typed.get("step") else "act"}  # fmt: skip
         if STEPS[self.kind].leaves_film:
             return "coat", base | {"source": f"product:{self.made.name}", "method": "brush", "thinner_pct": "0", "wft_um": f"{self.typed.get('wet_um', '')}"}  # fmt: skip
         return {
-            "degrease": ("degreased", base | {"product": self.wipe.pk}), "abrade": ("keyed", base | {"grit": "P120", "um_off": "0"}),
+            "degrease": ("degreased", base | {"product": (self.made or self.wipe).pk}), "abrade": ("keyed", base | {"grit": "P120", "um_off": "0"}),
             "block": ("keyed", base | {"grit": "P120", "um_off": "0"}), "strip": ("bared", base | {"how": self.typed.get("way", "sander")}),
             "acid-prep": ("prepped", base | {"product": self.made.pk if self.made else ""}), "weld": ("film-lost", base | {"cause": "weld", "share": "5"}),
             "close": ("access", base | {"how": "closed", "what": "lid"}),

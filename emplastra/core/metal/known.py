@@ -2,15 +2,30 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Protocol
 
-from ..survey.answers import Answer
+
+class Stated(Protocol):
+    """Something that was told of a zone: the choice made, its words."""
+
+    @property
+    def choice(self) -> str:
+        """The choice made."""
+
+    @property
+    def text(self) -> str:
+        """Words of their own."""
+
+    @property
+    def sentence(self) -> str:
+        """It in words."""
 
 
 @dataclass(frozen=True)
 class Metal:
     """What is known of a zone's metal, in plain values, as ways to bare it are weighed.
 
-    answers: {(topic, mark): Answer} that hold; stripped: bared whole, so that old layers are gone; next_step: kind of
+    answers: {(topic, mark): what is told} that holds; stripped: bared whole, so that old layers are gone; next_step: kind of
     the first undone step; first_coat: kind of the first product that is planned; unseen_share: that nobody saw.
     """
 
@@ -21,7 +36,7 @@ class Metal:
     form: str = "flat"
     finish: str = "show"
     end_state: str = "coated"
-    answers: Mapping[tuple[str, str], Answer] = field(default_factory=dict)
+    answers: Mapping[tuple[str, str], Stated] = field(default_factory=dict)
     stripped: bool = False
     next_step: str = ""
     first_coat: str = ""
@@ -33,6 +48,6 @@ class Metal:
         found = self.answers.get((topic, mark))
         return found.choice if found else ""
 
-    def rows(self, topic: str) -> list[Answer]:
+    def rows(self, topic: str) -> list[Stated]:
         """Answers of a topic that has several rows, in order."""
         return [a for (t, _), a in sorted(self.answers.items()) if t == topic]

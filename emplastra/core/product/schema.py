@@ -5,6 +5,18 @@ from typing import Any
 from .kinds import ProductKind
 
 ACTS = ("weld", "close", "mask", "fit", "pack")
+HAZARDS = [
+    "isocyanate",
+    "sensitiser",
+    "solvent",
+    "acid",
+    "zinc",
+    "lead",
+    "chlorinated",
+    "caustic",
+    "hydrofluoric",
+    "pressure",
+]
 TIMES = ("flash", "dust_free", "touch", "handle", "sandable", "ready_to_weld", "cure", "contact")
 
 _CELSIUS: dict[str, Any] = {"type": "number", "minimum": -60, "maximum": 400, "description": "°C"}
@@ -226,7 +238,7 @@ SCHEMA: dict[str, Any] = {
             ),
             "hazards": {
                 "type": "array",
-                "items": {"enum": ["isocyanate", "sensitiser", "solvent", "acid", "zinc", "lead", "pressure"]},
+                "items": {"enum": HAZARDS},
             },
             "tins": {
                 "type": "array",

@@ -152,7 +152,8 @@ class Face:
     stripped: bared whole once, so that old layers are gone; strip_due: a planned strip is still to be done; steps_um:
     {step id: film that the plan puts on in it [µm]}; most_um: the most that its system allows [µm]; unseen: share that
     nobody saw; clocks: gives a surface its clocks toward the act, None in a plan; dewed: whether dew lay on it between
-    two moments [epoch s]; mids: gives {face: its mid-coats in its plan} of its colour group, itself among them.
+    two moments [epoch s]; mids: gives {face: its mid-coats in its plan} of its colour group, itself among them; masked: a mask
+    of its plan is on.
     """
 
     t_s: float
@@ -176,6 +177,7 @@ class Face:
     clocks: Callable[[Surface], Surface] | None = None
     dewed: Callable[[float, float], bool] | None = None
     mids: Callable[[], Mapping[str, int]] | None = None
+    masked: bool = False
 
     def choice(self, topic: str, mark: str = "") -> str:
         """The choice made of a topic, "" if none was."""

@@ -6,7 +6,6 @@ Where no source is named: common practice, no source. A finding counts as mended
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from ..metal import harm
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
 from ..survey.inspection import POINTS
@@ -188,26 +187,6 @@ def _thin_metal(c: Case) -> Iterator[Said]:
 
 
 @rule(
-    "inspection",
-    Aspect.SAFETY,
-    "stops",
-    "A part under load that has changed: qualified inspection",
-    kinds=COVERS,
-    harm=True,
-)
-def _inspection(c: Case) -> Iterator[Said]:
-    if c.face.duty and (c.face.lost_share >= THIN_UNDER_LOAD - 1e-9 or c.face.unsound):
-        word = {"load": "Load-carrying", "brake": "A brake part", "pressure": "Under pressure"}[c.face.duty]
-        yield Said(f"{word}, and it has changed: qualified inspection. No coating verdict.")
-
-
-@rule("soundness-first", Aspect.SAFETY, "warns", "A part under load: soundness first", kinds=COVERS, harm=True)
-def _soundness(c: Case) -> Iterator[Said]:
-    if c.face.duty and c.face.part != "tube" and not c.face.coated:
-        yield Said("Soundness comes before any coat: qualified inspection of load-carrying, brake and pressure parts.")
-
-
-@rule(
     "watch-pipe",
     Aspect.METAL,
     "warns",
@@ -260,23 +239,6 @@ def _bleeding(c: Case) -> Iterator[Said]:
 
 
 @rule(
-    "harmful-dust",
-    Aspect.SAFETY,
-    "stops",
-    "No dust of what harms",
-    kinds={StepKind.STRIP, StepKind.ABRADE, StepKind.BLOCK},
-    fix="test",
-    harm=True,
-)
-def _harmful_dust(c: Case) -> Iterator[Said]:
-    if c.face.holds_harm:
-        held = {name.rstrip("?"): not name.endswith("?") for name in c.face.holds_harm.split()}
-        said = harm.against(c.act.raw.way if c.act.raw.kind == StepKind.STRIP else "sander", held)
-        if said:
-            yield Said(said)
-
-
-@rule(
     "mid-coats",
     Aspect.COLOUR,
     "warns",
@@ -292,37 +254,6 @@ def _mid_coats(c: Case) -> Iterator[Said]:
     if apart:
         coats = "mid-coat" if mine == 1 else "mid-coats"
         yield Said(f"{mine} {coats} here, {', '.join(apart)}: their shades will differ, plan the same on all.")
-
-
-@rule(
-    "heat-near",
-    Aspect.SAFETY,
-    "stops",
-    "Fuel, glass, wiring and trim near heat",
-    kinds={StepKind.WELD, StepKind.SOLDER},
-    harm=True,
-)
-def _heat_near(c: Case) -> Iterator[Said]:
-    near = set(c.face.near.split("+")) & {"fuel", "wiring", "trim", "glass"}
-    if near:
-        yield Said(
-            f"Heat near {', '.join(sorted(near))}: out or shielded first.", "stops" if "fuel" in near else "warns"
-        )
-
-
-@rule(
-    "wax-burns",
-    Aspect.SAFETY,
-    "stops",
-    "Wax burns near a weld",
-    "finding",
-    kinds={StepKind.WELD, StepKind.SOLDER},
-    fix="wax-off",
-    harm=True,
-)
-def _wax_burns(c: Case) -> Iterator[Said]:
-    if c.of_finding.topic == "wax" and c.of_finding.choice == "smears":
-        yield Said("Wax burns and runs into the weld: take it off and keep a fire watch.")
 
 
 @rule("laminate-soft", Aspect.METAL, "advises", "Raw laminate is tender", kinds={StepKind.STRIP})

@@ -18,6 +18,7 @@ def _wipe(next_step: PlanStep) -> Steps:
 
 
 FIXES: dict[str, tuple[str, Callable[[PlanStep], Steps]]] = {
+    "mask": ("Mask it first", lambda next_step: [{"kind": StepKind.MASK, "note": "what stays bare"}]),
     "key": ("Key it first", _key("P120", "keyed by hand")),
     "key-light": ("Key it first", _key("P180", "release wax off first")),
     "key-film": ("Key it first", _key("P320", "keyed for the next coat")),

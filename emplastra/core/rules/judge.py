@@ -10,7 +10,7 @@ from functools import lru_cache
 
 from ..surface.names import Status, StepKind
 from ..surface.steps import STEPS
-from . import coat, findings, grit, over, preparation, reach  # noqa: F401 - importing them enters their rules
+from . import coat, findings, grit, over, preparation, reach, safety  # noqa: F401 - importing them enters their rules
 from .face import COATS, MENDS, Act, Face, Tense
 from .facts import Notes, facts_of
 from .registry import SEVERITIES, Aspect, Rule, Verdict, default_schools, gravest_first, rules_for, verdict_of
@@ -37,12 +37,13 @@ _HOT = (Aspect.FINDINGS, Aspect.WINDOW, Aspect.SAFETY)
 CONCERNS: dict[str, tuple[Aspect, ...]] = {
     **dict.fromkeys(COATS, _OF_A_COAT),
     StepKind.STRIP: (Aspect.METAL, Aspect.FINDINGS, Aspect.SAFETY),
-    StepKind.DEGREASE: (Aspect.METAL, Aspect.FINDINGS, Aspect.CLEAN),
+    StepKind.DEGREASE: (Aspect.METAL, Aspect.FINDINGS, Aspect.CLEAN, Aspect.SAFETY),
     StepKind.ABRADE: _SANDING,
     StepKind.BLOCK: _SANDING,
-    StepKind.ACID_PREP: (Aspect.METAL, Aspect.FINDINGS, Aspect.UNDER),
+    StepKind.ACID_PREP: (Aspect.METAL, Aspect.FINDINGS, Aspect.UNDER, Aspect.SAFETY),
     StepKind.WELD: _HOT,
     StepKind.SOLDER: _HOT,
+    StepKind.CLEAN: (Aspect.SAFETY,),
     StepKind.MASK: (Aspect.WINDOW,),
     StepKind.TRIAL_FIT: (Aspect.WINDOW,),
     StepKind.CONTRACTOR: (Aspect.WINDOW,),

@@ -118,7 +118,7 @@ def planned(
         StepKind.ACID_PREP: (events.Prepped(t_s - DAY_S, t_s, 1.0, step.id, product=step.product, sheet=sheet),),
         StepKind.RINSE: (events.Rinsed(*at), events.Dried(t_s + 1, t_s + 1, 1.0, step.id)),
         StepKind.DRY: (events.Dried(*at),),
-        StepKind.DEGREASE: (events.Degreased(*at),),
+        StepKind.DEGREASE: (events.Degreased(*at, product=step.product, sheet=sheet),),
         StepKind.CLOSE: (events.Access(*at, how="closed"),),
         # What a contractor does is not in the plan; it comes back coated where no coat of ours follows.
         StepKind.CONTRACTOR: (events.Back(*at, came="coated"),) if last_coat else (),
@@ -190,6 +190,7 @@ def left_by(face: Face, step: PlanStep, rest: Sequence[Event], t_s: float) -> Fa
         findings=tuple(f for f in face.findings if not _is_mended(f, step)),
         stripped=face.stripped or bared,
         strip_due=face.strip_due and not bared,
+        masked=face.masked or step.kind == StepKind.MASK,
     )
 
 

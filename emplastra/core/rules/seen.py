@@ -6,6 +6,8 @@ from functools import cached_property
 
 from ..air.dewpoint import Breach
 from ..metal import harm
+from ..metal.known import Metal
+from ..metal.strip import WAYS
 from ..product.abrasives import ANY_TOOTH, GRAIN_UM, TOOTH, UNDER, GritError, grain_um
 from ..product.kinds import ProductKind
 from ..product.sheet import Sheet
@@ -16,6 +18,7 @@ from ..surface.names import Loss, Runs, Status
 from ..surface.steps import STEPS
 from ..survey.inspection import FAULT
 from ..words import TOLD_S
+from . import strip
 from .face import LEAVES_RUST, SMOOTH, Act, Face, FindingFact, Ground, Tense, TinFact, grounds
 from .facts import Notes, View, graded, reads
 
@@ -28,6 +31,8 @@ LIGHT = frozenset({"aluminium", "laminate"})
 LIGHT_FINEST = "P240"
 RUST_TAKERS = frozenset({ProductKind.CONVERTER, ProductKind.CONVERTING_PRIMER})
 """Kinds that work on rust: no key and no wipe is asked under them. Common practice, no source."""
+CHANGES = frozenset({"hole", "crack", "dent", "weld"})
+"""What is found later that changes a part under load."""
 NO_WIPE = RUST_TAKERS | {ProductKind.CAVITY_WAX, ProductKind.POWDER, ProductKind.GUIDE_COAT}
 """Kinds under which no wipe is asked. Common practice, no source."""
 
@@ -112,6 +117,11 @@ class SeenAct(View):
         worse = -1 if breach.side == "low" else +1
         self.note(f"{when}{breach.what}-{breach.side}", breach.value, worse, 5.0 if breach.unit == "%" else 1.0)
         return breach
+
+    @reads
+    def way(self) -> str:
+        """The way of stripping."""
+        return self.raw.way
 
     @graded(-1, 5.0)
     def over_um(self) -> float:
@@ -214,10 +224,49 @@ class SeenFace(View):
     def unsound(self) -> str:
         """What is told of holes, cracks, dents and welds that are bad, where it is not mended."""
         bad = {f.choice for f in self.raw.findings if f.topic == "holes"}
-        bad |= {
-            f.choice for f in self.raw.findings if f.topic == "more" and f.choice in {"hole", "crack", "dent", "weld"}
-        }
+        bad |= {f.choice for f in self.raw.findings if f.topic == "more" and f.choice in CHANGES}
         return " ".join(sorted(bad))
+
+    @reads
+    def changed(self) -> str:
+        """What is told of it that changes a part under load, until somebody has looked again, whatever mends it."""
+        told = [f for f in self.raw.told.values() if f.status != "verified"]
+        bad = {f.choice for f in told if f.topic == "holes" and f.choice != "none"}
+        return " ".join(sorted(bad | {f.choice for f in told if f.topic == "more" and f.choice in CHANGES}))
+
+    @reads
+    def held(self) -> str:
+        """What it held, "" if nobody told."""
+        return self.raw.choice("held")
+
+    @reads
+    def stays(self) -> str:
+        """What of it is told to stay bare."""
+        return self.raw.choice("stays")
+
+    @reads
+    def masked(self) -> bool:
+        """Whether a mask of its plan is on."""
+        return self.raw.masked
+
+    @reads
+    def melts(self) -> str:
+        """What was found in it that an oven melts or burns."""
+        found = {f.topic: f.choice for f in self.raw.findings}
+        told = {"filler": found.get("filler"), "wax": found.get("wax"), "sealer": found.get("seams")}
+        soft = {name for name, choice in told.items() if choice}
+        soft |= {"solder"} if self.raw.choice("solder") in {"seam", "suspected"} else set()
+        return "+".join(sorted(soft))
+
+    @reads
+    def way_stops(self) -> str:
+        """What stops the act's way of stripping on it, a line each."""
+        face = self.raw
+        metal = Metal(
+            face.name, face.substrate, face.thickness_mm, face.part, face.form, face.finish, face.end_state, face.told,
+            face.stripped, boxed=face.part in {"box", "tank"},
+        )  # fmt: skip
+        return "\n".join(strip.stops(metal, self.act.way)) if self.act.way in WAYS else ""
 
     @reads
     def holds_harm(self) -> str:
@@ -496,6 +545,11 @@ class SeenGround(View):
     def acid_dried(self) -> str:
         """The acid that dried on it before it was rinsed, "" if none did."""
         return self.patch.acid.product if self.patch.acid and not self.patch.acid.wet else ""
+
+    @reads
+    def vapour(self) -> str:
+        """The chlorinated cleaner that it was wiped with last, "" for none."""
+        return self.patch.vapour
 
     @graded(+1, 2.0)
     def acid_short_min(self) -> float:

@@ -37,6 +37,12 @@ def plan(
     return rank(metal, area_m2, against, cut_share)
 
 
+def stops(metal: Metal, key: str) -> list[str]:
+    """What stops a way on a zone's metal, but for the dust that it makes: that is said of every act."""
+    found = judge_each("way", Try(key, WAYS[key], metal, tooth_for(metal)), key)
+    return [v.sentence for v in found if v.severity == "stops" and v.rule != "harmful"]
+
+
 @rule("harmful", Aspect.WAY, "stops", "No dust of what harms", "way", harm=True)
 def _harmful(t: Try) -> Iterator[Said]:
     layers = () if t.metal.stripped else (row.choice for row in t.metal.rows("layer"))
@@ -81,6 +87,30 @@ def _soft_metal(t: Try) -> Iterator[Said]:
 def _raw_laminate(t: Try) -> Iterator[Said]:
     if t.metal.substrate == "laminate" and t.metal.part == "inner" and t.way.kind in {WayKind.BLAST, WayKind.POWER}:
         yield Said("Raw inner laminate is tender: by hand, a test patch first, stop when strands show.")
+
+
+@rule("soaks-in", Aspect.WAY, "stops", "No stripper flooded on raw laminate", "way")
+def _soaks_in(t: Try) -> Iterator[Said]:
+    raw = t.metal.part == "inner" or t.metal.stripped or t.metal.choice("laminate") not in {"", "none", "repair"}
+    if t.metal.substrate == "laminate" and t.key == "chemical" and raw:
+        yield Said("Stripper soaks into raw laminate and stays: a pad and thinner by hand, a test patch first.")
+
+
+@rule("acid-springs", Aspect.WAY, "stops", "No acid on springs and hardened bolts", "way", harm=True)
+def _acid_springs(t: Try) -> Iterator[Said]:
+    if t.way.kind == WayKind.DIP and "springs" in t.metal.choice("near").split("+"):
+        yield Said("Acid makes springs and hardened bolts brittle: out first.")
+
+
+@rule("tank-sparks", Aspect.WAY, "stops", "No spark or heat on a tank that held fuel", "way", harm=True)
+def _tank_sparks(t: Try) -> Iterator[Said]:
+    held = t.metal.choice("held")
+    if (
+        held not in {"never", "cleaned"}
+        and (held or t.metal.part == "tank")
+        and t.way.kind in {WayKind.POWER, WayKind.HEAT}
+    ):
+        yield Said("What it held is not told, or it was only emptied: no spark, no heat before it is cleaned.")
 
 
 @rule("cuts-laminate", Aspect.WAY, "warns", "Tools cut into laminate, stripper soaks in", "way")

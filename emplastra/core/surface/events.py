@@ -37,6 +37,9 @@ class Bared(Event):
 class Degreased(Event):
     """Wiped with a solvent or cleaner."""
 
+    product: str = ""
+    sheet: Sheet | None = None
+
 
 @dataclass(frozen=True)
 class Keyed(Event):

@@ -341,7 +341,12 @@ def _add_bared(s: Surface, e: Bared) -> Surface:
 
 def _add_degreased(s: Surface, e: Degreased) -> Surface:
     order: Order = lambda p: (p.degreased_s is not None, p.since_s)  # noqa: E731
-    return replace(s, patches=change(s.patches, e.share, order, lambda p: replace(p, degreased_s=e.ended_s)))
+    vapour = e.product if e.sheet is not None and "chlorinated" in e.sheet.hazards else ""
+
+    def wipe(p: Patch) -> Patch:
+        return replace(p, degreased_s=e.ended_s, vapour=vapour)
+
+    return replace(s, patches=change(s.patches, e.share, order, wipe))
 
 
 def _off_the_top(layers: tuple[Layer, ...], um: float) -> tuple[Layer, ...]:
@@ -402,7 +407,9 @@ def _acid_first(p: Patch) -> tuple[bool, float]:
 
 def _add_rinsed(s: Surface, e: Rinsed) -> Surface:
     def rinse(p: Patch) -> Patch:
-        wet = replace(p, treatment=None, rinsed_s=e.ended_s, dried_s=None, degreased_s=None, changed_s=e.ended_s)
+        wet = replace(
+            p, treatment=None, rinsed_s=e.ended_s, dried_s=None, degreased_s=None, changed_s=e.ended_s, vapour=""
+        )
         if p.treatment is None:
             return wet
         acid = Acid(p.treatment.product, p.treatment.sheet, e.ended_s - p.treatment.began_s, e.wet)

@@ -97,7 +97,7 @@ class Patch:
     keyed_s, degreased_s, rinsed_s, dried_s: when it was, since its last coat or baring; prepped: acid was rinsed off
     it; by_hand: its metal was last abraded by hand; lost: what took its film, and when; changed_s: when anything was
     last done to it; bared_by: the way its metal was bared ("": not told); grit: it was keyed with last; acid: that was
-    rinsed off it.
+    rinsed off it; vapour: the chlorinated cleaner that it was wiped with last ("": none).
     """
 
     share: float = 1.0
@@ -115,6 +115,7 @@ class Patch:
     bared_by: str = ""
     grit: str = ""
     acid: Acid | None = None
+    vapour: str = ""
 
     @property
     def since_s(self) -> float:
@@ -200,6 +201,7 @@ def _both(a: Patch, b: Patch) -> Patch:
         a.bared_by if a.bared_by == b.bared_by else "",
         _coarser(a.grit, b.grit),
         _shorter(a.acid, b.acid),
+        a.vapour or b.vapour,
     )
 
 

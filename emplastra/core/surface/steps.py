@@ -156,6 +156,9 @@ CAUTIONS = {
     "acid": "Acid: goggles, gloves, water at hand.",
     "zinc": "Zinc: no welding near without extraction.",
     "lead": "Lead: no dry sanding, wash hands.",
+    "chlorinated": "Chlorinated: no weld, flame or hot metal near it or its vapour, they make phosgene of it.",
+    "caustic": "Caustic: goggles, gloves, water at hand; it eats aluminium and zinc.",
+    "hydrofluoric": "Hydrofluoric acid burns deep and late: only those trained for it, calcium gel at hand.",
     "pressure": f"Can under pressure: below {celsius_q(50)}, never pierce.",
 }
 RAISED = (

@@ -238,7 +238,9 @@ def total(coverages: Sequence[Coverage]) -> Coverage:
 
 
 ASKED = tuple(
-    t.key for t in TOPICS.values() if t.key not in {"hides", "more", "layer", "drain", "dust", "salts", "toxic"}
+    t.key
+    for t in TOPICS.values()
+    if t.key not in {"hides", "more", "layer", "drain", "dust", "salts", "toxic", "held", "stays"}
 )
 """Topics that every zone should have an answer to."""
 

@@ -316,8 +316,28 @@ _TOPICS = (
             Choice("engine", "Engine", False, "No blasting while it is in."),
             Choice("wiring", "Wiring", False, "Out or shielded before heat."),
             Choice("trim", "Trim", False, "No blasting while it is in."),
+            Choice("bushes", "Bushes, rubber, bonded parts", False, "Out before heat or an oven."),
+            Choice("springs", "Springs, hardened bolts", False, "No acid near them: it makes them brittle."),
             Choice("fuel", "Fuel", False, "Fire: out before any heat or spark, by those licensed for it."),
         ), several=True,
+    ),
+    Topic(
+        "held", "around", "A tank: what did it hold?",
+        (
+            Choice("never", "Never fuel nor oil"),
+            Choice("cleaned", "Fuel or oil: cleaned by those licensed, and said so"),
+            Choice("emptied", "Fuel or oil: emptied", False, "Emptied tanks are the dangerous ones: no spark, no heat, no grinding."),
+        ), text="what, cleaned by whom",
+    ),
+    Topic(
+        "stays", "around", "What of it stays bare?",
+        (
+            Choice("none", "Nothing"),
+            Choice("seats", "Wheel seats, clamped faces", False, "Masked before every coat: film lets joints loosen."),
+            Choice("bearings", "Bearings, threads", False, "Masked before every coat."),
+            Choice("brake", "Brake faces", False, "Masked before every coat."),
+            Choice("earth", "Earth faces", False, "Masked before every coat."),
+        ), several=True, text="where",
     ),
     Topic(
         "hides", "look", "Where rust hides here",
