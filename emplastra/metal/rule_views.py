@@ -258,9 +258,10 @@ def strip_plan(request, pk):
     deepest = max([r.over_um for r in rungs] + [r.scratch_um for r in rungs], default=1.0)
     context = verdict_context(zone, state) | {
         "rungs": [(r, round(1000 * r.over_um / deepest, 1), round(1000 * r.scratch_um / deepest, 1)) for r in rungs],
-        "grade": GRADES[found.tooth.grade],
+        "grade": GRADES.get(found.tooth.grade, ""),
         "plan": found,
-        "rows": [(r, _bar(r.hours, longest)) for r in found.ranked],
+        "rows": [(r, _bar(r.hours, longest)) for r in found.ranked if not r.stopped],
+        "struck": _struck(found.ranked),
         "area_m2": state.facts.area_m2,
         "chosen": chosen,
         "log_url": log_it,
@@ -269,6 +270,15 @@ def strip_plan(request, pk):
         "defer": DEFER,
     }
     return render(request, "metal/strip.html", context)
+
+
+def _struck(ranked):
+    """[(sentence, [ways that it stops])], in the order of the ways."""
+    found = {}
+    for row in (r for r in ranked if r.stopped):
+        stop = next(v for v in row.against if v.severity == "stops")
+        found.setdefault(stop.sentence, []).append(row)
+    return list(found.items())
 
 
 PARTS = (("strip", "strip"), ("key", "key"), ("clean", "clean"), ("waste", "waste"), ("move", "moving"))

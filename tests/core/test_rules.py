@@ -60,6 +60,7 @@ WAYS = {
     "soft-rust": ("plastic", metal({"rust": "D"})),
     "coarse-skin": ("disc-36", metal(first_coat="epoxy-primer")),
     "dip-loaded": ("dip", metal({"solder": "seam"})),
+    "dip-boxed": ("dip", metal(part="box", boxed=True)),
     "heat-skin": ("heat", metal()),
     "lead-dust": ("sander", metal({"solder": "seam"})),
 }
@@ -69,9 +70,9 @@ def said(found):
     return [(v.rule, v.severity, v.sentence) for v in found]
 
 
-def against(key, case, off=frozenset()):
-    """Verdicts against a way on a case."""
-    plan = strip.plan(case, 1.0, "z", off=off)
+def against(key, case, off=frozenset(), school=None):
+    """Verdicts against a way on a case, in a school."""
+    plan = strip.plan(case, 1.0, "z", dict([school]) if school else None, off)
     return next(r for r in plan.ranked if r.key == key).against
 
 
@@ -80,8 +81,9 @@ class RegistryTests(SimpleTestCase):
         self.assertEqual({r for r, rule in REGISTRY.items() if rule.each == "way"}, set(WAYS))
         for rule, (key, case) in WAYS.items():
             with self.subTest(rule):
-                self.assertIn(rule, [v.rule for v in against(key, case)])
-                self.assertNotIn(rule, [v.rule for v in against(key, case, frozenset({rule}))])
+                school = REGISTRY[rule].school
+                self.assertIn(rule, [v.rule for v in against(key, case, school=school)])
+                self.assertNotIn(rule, [v.rule for v in against(key, case, frozenset({rule}), school)])
 
     def test_each_school_is_a_question_with_answers_and_a_rule_names_one(self):
         for rule in REGISTRY.values():

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Protocol
 
-from ..product.abrasives import ANY_TOOTH, BETTER, TOOTH, GritError, Tooth, grit_plan
+from ..product.abrasives import ANY_TOOTH, BETTER, LIGHT_TOOTH, TOOTH, GritError, Tooth, grit_plan
 from ..words import celsius_q, film_q
 from .known import Metal
 
@@ -181,9 +181,18 @@ def rank(metal: Metal, area_m2: float, against: Mapping[str, Sequence[Against]],
     return StripPlan(tuple(_first(metal, cut_share)), tuple(found), tooth, _grits(metal, tooth), tuple(_record(metal)))
 
 
+UNGRADED = frozenset({"aluminium", "laminate"})
+"""Substrates of which no grade of cleanliness is asked: ISO 8501-1 is of steel. From memory."""
+
+
+def fits(way: Way, tooth: Tooth) -> bool:
+    """True if a way leaves about the profile that the first coat wants: the middle of what it leaves."""
+    return tooth.low_um <= sum(way.profile_um) / 2 <= tooth.high_um
+
+
 def tooth_for(metal: Metal) -> Tooth:
     """What the first coat wants of the metal."""
-    return TOOTH.get(metal.first_coat, ANY_TOOTH)
+    return LIGHT_TOOTH if metal.substrate in UNGRADED else TOOTH.get(metal.first_coat, ANY_TOOTH)
 
 
 def _first(metal: Metal, cut_share: float) -> Iterator[str]:
@@ -233,9 +242,9 @@ def _reasons(key: str, metal: Metal, tooth: Tooth) -> Iterator[str]:
     """What speaks for a way."""
     way = WAYS[key]
     low, high = way.profile_um
-    if way.keys and low <= tooth.high_um and high >= tooth.low_um:
+    if way.keys and fits(way, tooth):
         yield f"leaves {film_q(low, high)}; the first coat wants {film_q(tooth.low_um, tooth.high_um, unit=False)}"
-    if BETTER.index(way.grade) >= BETTER.index(tooth.grade):
+    if tooth.grade and BETTER.index(way.grade) >= BETTER.index(tooth.grade):
         yield f"reaches {way.grade}"
     yield from (words for speaks, words in _SPEAKS_FOR.get(way.kind, ()) if speaks(key, metal))
 
@@ -252,7 +261,7 @@ _SPEAKS_FOR: dict[str, tuple[tuple[Callable[[str, Metal], bool], str], ...]] = {
             "gentle on aluminium and laminate",
         ),
     ),
-    "dip": ((lambda key, m: True, "reaches every lap and cavity, and takes lead out of loaded joints"),),
+    "dip": ((lambda key, m: True, "reaches every lap and cavity"),),
     "heat": ((lambda key, m: _softened_by_heat(m), "softens solder and thick compound"),),
     "power": (
         (

@@ -59,7 +59,9 @@ def buries(grade: str, build_um: float, on_metal: bool = False) -> bool:
 
 @dataclass(frozen=True)
 class Tooth:
-    """What a first coat wants of the metal: profile from and to [µm], grade of cleanliness, finest grit by hand."""
+    """What a first coat wants of the metal: profile from and to [µm], grade of cleanliness ("": of steel alone),
+    finest grit by hand.
+    """
 
     low_um: float
     high_um: float
@@ -89,6 +91,8 @@ TOOTH: dict[str, Tooth] = {
 """Kind of the first coat -> what it wants. Common practice, no source: the sheet comes first."""
 ANY_TOOTH = Tooth(20, 60, "St 3", "P80")
 """Where the first coat is not known."""
+LIGHT_TOOTH = Tooth(5, 40, "", "P180")
+"""On light metals and laminate, which have no St or Sa grade: clean, keyed, dull all over. Common practice, no source."""
 UNDER: dict[str, tuple[str, str]] = {
     ProductKind.EPOXY_PRIMER: ("P80", "P320"), ProductKind.EPOXY_MASTIC: ("P80", "P240"), ProductKind.BODY_FILLER: ("P36", "P180"), ProductKind.FIBRE_FILLER: ("P36", "P120"),
     ProductKind.FINE_FILLER: ("P80", "P240"), ProductKind.SPRAYABLE_FILLER: ("P80", "P240"), ProductKind.TWO_PACK_SURFACER: ("P80", "P320"), ProductKind.ONE_K_PRIMER: ("P180", "P400"),

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..metal import harm
 from ..metal.known import Metal
-from ..metal.strip import WAYS, StripPlan, Way, WayKind, rank, tooth_for
+from ..metal.strip import WAYS, StripPlan, Way, WayKind, fits, rank, tooth_for
 from ..product.abrasives import BETTER, Tooth
 from ..words import film_q, length_q
 from .registry import Aspect, Said, judge_each, rule
@@ -147,22 +147,18 @@ def _burnishes(t: Try) -> Iterator[Said]:
 
 @rule("profile", Aspect.WAY, "warns", "The profile that the first coat wants", "way")
 def _profile(t: Try) -> Iterator[Said]:
-    low, high = t.way.profile_um
-    if t.metal.substrate == "laminate":
+    if t.metal.substrate == "laminate" or t.way.burnishes or fits(t.way, t.tooth):
         return
-    if t.way.kind in {WayKind.BLAST, WayKind.DIP, WayKind.CHEMICAL} and high < t.tooth.low_um:
+    low, high = t.way.profile_um
+    if low + high < 2 * t.tooth.low_um:
         yield Said(f"Leaves {film_q(high)} at most; the first coat wants {film_q(t.tooth.low_um, unit=False)}: key it.")
-    elif low > t.tooth.high_um:
-        yield Said(f"Leaves {film_q(low)} and more; the first coat fills {film_q(t.tooth.high_um, unit=False)}.")
+    else:
+        yield Said(f"Leaves up to {film_q(high)}; the first coat fills {film_q(t.tooth.high_um, unit=False)}.")
 
 
 @rule("grade", Aspect.WAY, "warns", "The grade that the first coat wants", "way", "ISO 8501-1 grades from memory")
 def _grade(t: Try) -> Iterator[Said]:
-    if (
-        t.metal.substrate != "laminate"
-        and t.way.grade not in {"Sa 1"}
-        and BETTER.index(t.way.grade) < BETTER.index(t.tooth.grade)
-    ):
+    if t.tooth.grade and t.way.grade not in {"Sa 1"} and BETTER.index(t.way.grade) < BETTER.index(t.tooth.grade):
         yield Said(f"Reaches {t.way.grade}; the first coat asks for {t.tooth.grade}.")
 
 
@@ -178,10 +174,16 @@ def _coarse_skin(t: Try) -> Iterator[Said]:
         yield Said("36 grit is too coarse for a skin that will be seen; 80 does it.")
 
 
-@rule("dip-loaded", Aspect.WAY, "warns", "A dip takes lead out and stays in laps", "way")
-def _dip(t: Try) -> Iterator[Said]:
-    if t.way.kind == WayKind.DIP and (t.metal.choice("solder") == "seam" or t.metal.boxed):
-        yield Said("Takes lead out of loaded joints, loosens bonded seams, stays in laps and boxes.")
+@rule("dip-loaded", Aspect.WAY, "warns", "A dip takes lead out of its joints", "way", school=("solder", "stays"))
+def _dip_loaded(t: Try) -> Iterator[Said]:
+    if t.way.kind == WayKind.DIP and t.metal.choice("solder") == "seam":
+        yield Said("Takes lead out of loaded joints, and here solder stays.")
+
+
+@rule("dip-boxed", Aspect.WAY, "warns", "Acid stays in laps and boxes", "way")
+def _dip_boxed(t: Try) -> Iterator[Said]:
+    if t.way.kind == WayKind.DIP and t.metal.boxed:
+        yield Said("Acid stays in laps and boxes and loosens bonded seams: rinsed, neutralised and dried from inside.")
 
 
 @rule("heat-skin", Aspect.WAY, "warns", "Heat warps skins and fumes lead", "way")
