@@ -14,7 +14,7 @@ from emplastra.core.rules.face import Act, Face, FindingFact, PotTimes, SpotFact
 from emplastra.core.rules.judge import judge
 from emplastra.core.surface import events
 from emplastra.core.surface.clocks import Setting, with_clocks
-from emplastra.core.surface.fit import fit_of
+from emplastra.core.surface.fit import blushed, fit_of
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import STEPS
@@ -127,6 +127,9 @@ def face_of(row, toward=None, t_s=0.0):
         strip_due=bool(row.get("strip_due")), most_um=row.get("most_um"), unseen=row.get("unseen", 0.0),
         clocks=lambda surface: with_clocks(surface, setting), dewed=lambda a, b: bool(row.get("dew")), has_air=True,
         name=row.get("face", ""), mids=lambda: row.get("mids", {}), masked=row.get("masked", False),
+        blushed=lambda layer: blushed(layer.sheet, where, 3600.0, where.at(layer.began_s).air_c, layer.began_s, layer.ended_s) or "",
+        nights=lambda a, b: row.get("nights", 0), air_line=(lambda: row["air_line"]) if "air_line" in row else None,
+        outdoors=bool(row.get("yard")),
     ), where  # fmt: skip
 
 
@@ -138,7 +141,19 @@ def act_of(row, where=None):
     form = more.pop("form", "ready")
     mine = {
         k: more.pop(k)
-        for k in ("share", "step", "sanded_um", "layer_um", "over_um", "wet_um", "solids_pct", "mixed", "way")
+        for k in (
+            "share",
+            "step",
+            "sanded_um",
+            "layer_um",
+            "over_um",
+            "wet_um",
+            "solids_pct",
+            "mixed",
+            "way",
+            "method",
+            "reducer",
+        )
         if k in more
     }
     um, began, ended = more.pop("um", 50.0), more.pop("began", 0.0) * H, more.pop("ended", 0.1) * H

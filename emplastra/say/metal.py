@@ -30,7 +30,7 @@ def metal_of(state):
     each, facts, now_s = state.facts, state.all, state.surface.t_s
     if each.where is None or each.revision is None:
         return None
-    tau, limits = each.revision.lag_s, state.sheet.limits if state.sheet else Limits()
+    tau, limits = each.revision.lag_s, state.sheet.held_limits if state.sheet else Limits()
     now_c = metal_at(each, tau, now_s)
     out = each.place is not None and each.place.name in facts.outdoors.places
     nights = facts.outdoors.nights(now_s, now_s + AHEAD_S) if out else ()

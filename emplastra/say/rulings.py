@@ -45,6 +45,8 @@ LINKS = {
     "wax-off": ("Wax off", _log("degreased")),
     "rinse": ("Rinse it", _log("rinsed")),
     "key-strip": ("Key that strip", _log("keyed")),
+    "dry-check": ("Dry again: say so", _log("checked", said="kept-dry:1")),
+    "air-line": ("Air line: say so", _log("checked", said="air-line:1")),
     "dry": ("Blow it dry", _log("dried")),
     "wet": ("Acid on again", _log("prepped")),
     "acid": ("Acid on again", _log("prepped")),

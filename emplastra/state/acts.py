@@ -37,6 +37,8 @@ class CoatTold:
     entry: int | None = None
     step: str = ""
     share: float = 1.0
+    method: str = ""
+    reducer: str = ""
 
 
 KIND_OF = {
@@ -130,6 +132,8 @@ def coat_act(coat, each, facts, tense, first=None):
         coat.sheet,
         number,
         coat.share,
+        method=coat.method,
+        reducer=coat.reducer,
         film=film,
         sanded_um=sanded,
         layer_um=layer,

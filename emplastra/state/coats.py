@@ -77,6 +77,8 @@ def _told(entry, event, pot):
         entry.pk,
         event.step,
         event.share,
+        coat.method,
+        coat.reducer,
     )
 
 

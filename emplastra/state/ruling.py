@@ -14,8 +14,8 @@ from emplastra.core.rules.registry import Verdict
 from emplastra.core.rules.rehearsal import rehearse
 from emplastra.core.surface import events
 from emplastra.core.surface.bare import drying_of
-from emplastra.core.surface.clocks import Setting, with_clocks
-from emplastra.core.surface.fit import dewed
+from emplastra.core.surface.clocks import Setting, thicker, with_clocks
+from emplastra.core.surface.fit import blushed, dewed
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.patches import FULL
@@ -23,11 +23,13 @@ from emplastra.core.surface.plan import mids_of, progress_of, read_steps
 from emplastra.core.surface.steps import STEPS
 from emplastra.jobs.judging import acceptance_of, accepted_in, is_quiet, quiet_in, schools_of
 from emplastra.jobs.models import Acceptance, BuildUpVersion, Zone, ZoneRevision
-from emplastra.logbook.models import Correction
+from emplastra.logbook.kinds.checked import Checked
+from emplastra.logbook.models import Correction, Entry
 from emplastra.materials.models import SystemVersion
 
 from .acts import next_act
 from .known import chains_of, coverage_in, standing
+from .selectors import metal_at
 
 HOLDS = frozenset({"open", "explained"})
 """Findings that stand like this hold a coat; one whose step is done is looked at again, and holds none."""
@@ -187,6 +189,17 @@ class Rulings:
 
         return {pk: first(pk) for pk in back}
 
+    @cached_property
+    def air_line(self):
+        """Whether the air line was found dry and clean today, None where nobody looked: the newest check of all."""
+        midnight = self.facts.now.astimezone(self.facts.workshop.zone).replace(
+            hour=0, minute=0, second=0, microsecond=0
+        )
+        looked = Checked.objects.filter(
+            check_kind="air-line", entry__in=Entry.objects.known_at(), entry__ended__gte=midnight
+        )
+        return looked.order_by("-entry__ended").values_list("passed", flat=True).first()
+
     def first_of(self, entry):
         """What an act that is in no plan is called: the first entry of its chain of corrections."""
         return f"entry {self.firsts.get(entry, entry)}"
@@ -293,6 +306,9 @@ class Rulings:
             (lambda a, b: dewed(each.where, each.tau_s, a, b)) if each.where is not None else None,
             lambda: self.matches.get(each.zone.pk, {}),
             _masked(each, t_s),
+            (lambda layer: _blushed(each, self.facts, layer)) if each.where is not None else None,
+            (lambda a, b: _nights(each, self.facts, a, b)) if each.where is not None else None,
+            lambda: self.air_line,
         )
 
     def _clocks(self, each, act):
@@ -314,6 +330,22 @@ class Rulings:
 def _but(ruling, gone):
     """A ruling without some of its verdicts, by their identity."""
     return ruling.without(lambda v: id(v) in gone) if gone else ruling
+
+
+def _blushed(each, facts, layer):
+    """By which basis an epoxy on a zone (ZoneFacts) met cold or damp before it was hard, "" if it did not."""
+    film = layer.sheet.film
+    longer = thicker(layer.film.dft_um, film.typical_um) if film else 1.0
+    metal_c = metal_at(each, each.tau_s, layer.began_s)
+    found = blushed(layer.sheet, each.where, each.tau_s, metal_c, layer.began_s, layer.ended_s, facts.outdoors, longer)
+    return found or ""
+
+
+def _nights(each, facts, start_s, end_s):
+    """How many nights a zone (ZoneFacts) spent outdoors between two moments [epoch s], whole ones."""
+    out = [(s.start_s, s.end_s) for s in each.where.stays if s.place in facts.outdoors.places]
+    nights = facts.outdoors.nights(start_s, end_s) if out else ()
+    return sum(any(a <= x and y <= b for a, b in out) for x, y in nights if start_s <= x and y <= end_s)
 
 
 def _masked(each, t_s):

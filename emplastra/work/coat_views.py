@@ -65,7 +65,7 @@ class LogCoat(LogView):
             source = f"pot:{coat.pot_id}" if coat.pot_id else f"product:{coat.product.name}"
             air = {"air_c": coat.reading.air_c, "rh_pct": coat.reading.rh_pct} if coat.reading else {}
             tin = {"batch": coat.tin.batch, "use_by": coat.tin.use_by} if coat.tin else {}
-            keep = {k: getattr(coat, k) for k in ("method", "thinner_pct", "wft_um", "surface_c")}
+            keep = {k: getattr(coat, k) for k in ("method", "thinner_pct", "reducer", "wft_um", "surface_c")}
             return found | air | tin | keep | {"source": source}
         layer, pots = self.state().plan.next_layer, self.pots()
         step = layer.step if layer else None
@@ -109,6 +109,8 @@ class LogCoat(LogView):
             self.entry.pk if self.entry else None,
             data["step"],
             (data["share"] or 100.0) / 100,
+            pot.pot.method if pot else data["method"],
+            data["reducer"],
         )
 
     def zones_told(self, form):

@@ -6,7 +6,7 @@ complaint names the field by its path and what would be accepted.
 
 import itertools
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import lru_cache
 from itertools import islice
@@ -21,6 +21,9 @@ from .film import mixed_solids_pct
 from .mixing import TOLERANCE_PCT, Band, Part
 from .schema import SCHEMA
 from .tables import TimeTable, kinetic_table
+
+ISOCYANATE_RH, CAN_RH = 75.0, 70.0
+"""The most humidity for isocyanates and for lacquer from a can whose sheet says nothing [%]. Common practice, no source."""
 
 
 class SheetError(ValueError):
@@ -133,6 +136,15 @@ class Sheet:
     translucent: bool | None = None
     bleeding: bool | None = None
     wipe_and_leave: bool | None = None
+
+    @property
+    def held_limits(self) -> Limits:
+        """Its limits of climate, with the most humidity that is usual where it names none."""
+        low, high = self.limits.rh_pct
+        if high is not None:
+            return self.limits
+        usual = ISOCYANATE_RH if "isocyanate" in self.hazards else CAN_RH if self.form == "aerosol" else None
+        return replace(self.limits, rh_pct=(low, usual))
 
     def component(self, key: str) -> Part:
         """The component with this key. Raises KeyError."""

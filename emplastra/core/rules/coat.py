@@ -10,13 +10,17 @@ from ..surface.names import StepKind
 from ..surface.steps import STEPS
 from ..words import film_q, hour_q, kelvin_q
 from ..working import Basis
-from .face import COATS
+from .face import COATS, Tense
 from .registry import SHEET, Aspect, Said, rule
 from .seen import Case
 
 NEXT = COATS | {kind for kind, step in STEPS.items() if step.act}
 """Steps that a window of the film under them opens for."""
 SANDS = frozenset({StepKind.ABRADE, StepKind.BLOCK})
+FOAMS_RH = 85.0
+"""Humidity over which isocyanate foams [%]. Common practice, no source."""
+THIRSTY = frozenset({"wash primer", "one-pack primer", "surfacer", "filler", "sprayable filler"})
+"""Films that water gets into. Common practice, no source."""
 
 
 def _span(minutes: float) -> str:
@@ -183,6 +187,90 @@ def _cut_through(c: Case) -> Iterator[Said]:
         yield Said(
             f"{c.act.name}: blocking takes {film_q(c.act.sanded_um)} of {film_q(layer_um, unit=False)}: cut through."
         )
+
+
+@rule("foams", Aspect.AIR, "warns", "Isocyanates foam and lacquer whitens in damp air", kinds=COATS)
+def _foams(c: Case) -> Iterator[Said]:
+    for breach in c.act.broken("usual"):
+        iso = "isocyanate" in c.act.hazards
+        why = "isocyanate foams and goes dull" if iso else "lacquer from a can whitens"
+        stops = iso and breach.value > FOAMS_RH
+        said = f"Too damp: {breach.seen_from(c.act.raw.began_s or 0.0)} is usual, its sheet says nothing: {why}."
+        yield Said(said, "stops" if stops else "")
+
+
+@rule("reducer", Aspect.POT, "warns", "Thinned with what its sheet names", source=SHEET, kinds=COATS)
+def _reducer(c: Case) -> Iterator[Said]:
+    if c.act.reducer == "alcohol" and "isocyanate" in c.act.hazards:
+        yield Said(
+            f"{c.act.name} was thinned with alcohol in it: isocyanate takes the alcohol, and it never hardens.", "stops"
+        )
+    elif c.act.reducer:
+        yield Said(f"{c.act.name} was thinned with what its sheet does not name: test it on a card first.")
+
+
+@rule(
+    "blush-wash",
+    Aspect.CLEAN,
+    "stops",
+    "Blush is washed off before anything",
+    "ground",
+    kinds=COATS | SANDS,
+    fix="rinse",
+)
+def _blush_wash(c: Case) -> Iterator[Said]:
+    basis = c.on_ground.blush
+    if basis:
+        sure = "" if basis == Basis.MEASURED else ", by air that nobody measured,"
+        yield Said(
+            f"The epoxy met cold, damp or dew{sure} before it was hard: wash blush off with water and a pad, dry it.",
+            "stops" if not sure else "warns",
+        )
+
+
+@rule(
+    "not-waterproof",
+    Aspect.CLEAN,
+    "warns",
+    "Primer, surfacer and filler are not waterproof",
+    "ground",
+    kinds=COATS | SANDS,
+)
+def _not_waterproof(c: Case) -> Iterator[Said]:
+    what = c.on_ground.what
+    if what not in THIRSTY:
+        return
+    wet = c.on_ground.got_wet
+    if wet and what == "wash primer":
+        yield Said(
+            "The wash primer got wet: its acid blisters under any coat. Off, to the metal, and again.", "stops", "strip"
+        )
+    elif wet and "filler" in what:
+        yield Said(
+            "The filler got wet and holds water: dry it right through, with heat, before anything.",
+            "stops",
+            "dry-check",
+        )
+    elif wet or c.on_ground.nights >= 1:
+        said = "got wet" if wet else f"was outdoors for {_nights(c.on_ground.nights)}"
+        yield Said(
+            f"The {what} {said}: it is not waterproof. Warm it dry, look for rust and blisters, key it again.",
+            fix="dry-check",
+        )
+
+
+def _nights(count: int) -> str:
+    return "a night" if count == 1 else f"{count} nights"
+
+
+@rule("air-line", Aspect.CLEAN, "advises", "The air line is drained once a day", kinds=COATS, fix="air-line")
+def _air_line(c: Case) -> Iterator[Said]:
+    if c.act.tense != Tense.NOW or not c.act.sprayed or c.face.raw.air_line is None:
+        return
+    if c.face.air_line is False:
+        yield Said("Oil or water in the air line makes craters: drain it, change the filter, look again.", "stops")
+    elif c.face.air_line is None:
+        yield Said("Nobody has drained the air line today, nor blown it on a mirror for oil.")
 
 
 AIR_UNKNOWN, IN_THE_SUN = "nobody logged the air: it is assumed", "no surface measured in the sun: how hot it gets"

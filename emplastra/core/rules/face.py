@@ -17,7 +17,7 @@ from ..product.sheet import Sheet
 from ..surface.fit import Fit
 from ..surface.fold import Surface
 from ..surface.names import StepKind
-from ..surface.patches import Patch
+from ..surface.patches import Layer, Patch
 from ..surface.steps import STEPS
 
 COATS = frozenset(kind for kind, step in STEPS.items() if step.leaves_film) - {StepKind.SOLDER}
@@ -72,7 +72,8 @@ class Act:
     coat: which coat of its step it is; share: of the face [0..1]; way: of stripping; grit: that it keys with; film: of
     the coat, planned or told; sanded_um: what blocking takes of its layer later [µm]; layer_um: all coats of its step
     [µm]; over_um: all film that is to lie over what it lands on, up to the next that is sanded flat [µm]; wet_um: mean
-    wet film read [µm]; solids_pct, thinner_pct [%]; mixed: from a pot (None: no pot was asked for yet); fit: what the
+    wet film read [µm]; solids_pct, thinner_pct [%]; reducer: "" for the
+    sheet's own, "other", "alcohol"; mixed: from a pot (None: no pot was asked for yet); fit: what the
     air says of it, or of the coat that a lapsing preparation is for.
     """
 
@@ -94,6 +95,7 @@ class Act:
     wet_um: float | None = None
     solids_pct: float = 0.0
     thinner_pct: float = 0.0
+    reducer: str = ""
     mixed: bool | None = None
     pot: PotTimes | None = None
     tins: tuple[TinFact, ...] = ()
@@ -153,7 +155,9 @@ class Face:
     {step id: film that the plan puts on in it [µm]}; most_um: the most that its system allows [µm]; unseen: share that
     nobody saw; clocks: gives a surface its clocks toward the act, None in a plan; dewed: whether dew lay on it between
     two moments [epoch s]; mids: gives {face: its mid-coats in its plan} of its colour group, itself among them; masked: a mask
-    of its plan is on.
+    of its plan is on; blushed: whether an epoxy met cold or damp before it was hard, by which basis, "" if not; nights:
+    how many lie between two moments [epoch s] that it spent outdoors; air_line: whether it was found dry and clean
+    today, None where nobody looked. None in a plan.
     """
 
     t_s: float
@@ -178,6 +182,9 @@ class Face:
     dewed: Callable[[float, float], bool] | None = None
     mids: Callable[[], Mapping[str, int]] | None = None
     masked: bool = False
+    blushed: Callable[[Layer], str] | None = None
+    nights: Callable[[float, float], int] | None = None
+    air_line: Callable[[], bool | None] | None = None
 
     def choice(self, topic: str, mark: str = "") -> str:
         """The choice made of a topic, "" if none was."""

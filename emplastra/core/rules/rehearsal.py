@@ -143,7 +143,7 @@ def rehearse(
     face: as it is now; sheets: by product name; subject: whose plan it is.
     """
     steps = [state.step for state in plan.states]
-    now, blocked = replace(face, clocks=None, dewed=None), 0.0
+    now, blocked = replace(face, clocks=None, dewed=None, blushed=None, nights=None, air_line=None), 0.0
     for i, state in enumerate(plan.states):
         if state.done or plan.is_passed_over(i):
             continue

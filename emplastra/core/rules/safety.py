@@ -69,7 +69,7 @@ def _harmful_dust(c: Case) -> Iterator[Said]:
         held = {name.rstrip("?"): not name.endswith("?") for name in c.face.holds_harm.split()}
         said = harm.against(c.act.way if c.act.raw.kind == StepKind.STRIP else "sander", held)
         if said:
-            yield Said(said)
+            yield Said(said, fix="strip" if any(held.values()) else "")
 
 
 @rule("way-harms", Aspect.METAL, "stops", "A way of stripping that harms what it strips", kinds={StepKind.STRIP})

@@ -26,6 +26,8 @@ LATE_STEP_H = 12.0
 """Bare time past its limit that counts as the same [h]. Ours, no source."""
 SHARE_STEP = 0.05
 """A share of a face that counts as the same. Ours, no source."""
+AIR_LINE = frozenset({"hvlp", "conventional"})
+"""Methods that spray with air of a line."""
 LIGHT = frozenset({"aluminium", "laminate"})
 """Substrates that have no St or Sa grade: P150 to P240 is right on them. Common practice, no source."""
 LIGHT_FINEST = "P240"
@@ -102,15 +104,38 @@ class SeenAct(View):
 
     def broken(self, which: str) -> list[Breach]:
         """Limits of air that are broken until the end of flash, of one kind; each is noted, by how much it is."""
-        return [self._noted(b, "") for b in (self.raw.fit.gate.breaches if self.raw.fit else ()) if _kind(b) == which]
+        found = self.raw.fit.gate.breaches if self.raw.fit else ()
+        return [self._noted(b, "") for b in found if self._kind(b) == which]
+
+    def _kind(self, breach: Breach) -> str:
+        """Which rule of air a broken limit is of; "usual" where the sheet names none."""
+        sheet = self.raw.sheet
+        if _kind(breach) == "damp" and sheet is not None and sheet.limits.rh_pct[1] is None:
+            return "usual"
+        return _kind(breach)
+
+    @reads
+    def hazards(self) -> tuple[str, ...]:
+        """What its sheet warns of."""
+        return self.raw.sheet.hazards if self.raw.sheet else ()
+
+    @reads
+    def reducer(self) -> str:
+        """What it was thinned with, "" for what its sheet names."""
+        return self.raw.reducer
+
+    @reads
+    def sprayed(self) -> bool:
+        """Whether it is sprayed with air of a line."""
+        return self.raw.method in AIR_LINE
 
     def broken_later(self) -> list[Breach]:
         """Limits of air that are broken from then until it is hard, and were not before."""
         fit = self.raw.fit
         if fit is None:
             return []
-        before = {_kind(b) for b in fit.gate.breaches}
-        later = [b for b in fit.later.breaches if _kind(b) in {"dew", "damp", "cold"} - before]
+        before = {self._kind(b) for b in fit.gate.breaches}
+        later = [b for b in fit.later.breaches if self._kind(b) in {"dew", "damp", "cold"} - before]
         return [self._noted(b, "later-") for b in later]
 
     def _noted(self, breach: Breach, when: str) -> Breach:
@@ -283,6 +308,11 @@ class SeenFace(View):
     def rust_open(self) -> bool:
         """Whether rust or blisters stand open under a film that nobody has taken off."""
         return any(f.topic in {"rust", "blisters"} for f in self.raw.findings) and not self.raw.stripped
+
+    @reads
+    def air_line(self) -> bool | None:
+        """Whether the air line was found dry and clean today, None where nobody looked."""
+        return self.raw.air_line() if self.raw.air_line else None
 
     @reads
     def trial_fit(self) -> bool:
@@ -545,6 +575,35 @@ class SeenGround(View):
     def acid_dried(self) -> str:
         """The acid that dried on it before it was rinsed, "" if none did."""
         return self.patch.acid.product if self.patch.acid and not self.patch.acid.wet else ""
+
+    @reads
+    def blush(self) -> str:
+        """By which basis the epoxy that lies there blushed and was not washed since, "" where it did not."""
+        top = self.patch.layers[-1] if self.patch.layers else None
+        if top is None or top.sheet is None or top.sheet.kind not in EPOXIES or self.face.raw.blushed is None:
+            return ""
+        washed = [t for t in (self.patch.rinsed_s, self.patch.keyed_s) if t is not None]
+        return "" if washed else self.face.raw.blushed(top)
+
+    @reads
+    def got_wet(self) -> str:
+        """What wetted the film that lies there: "told", "rinsed", "dew", or nothing."""
+        if not self.patch.layers:
+            return ""
+        since_s, raw = self.patch.layers[-1].ended_s, self.face.raw
+        told = {c.kind: c.passed for c in raw.surface.checks if c.t_s >= since_s}
+        if "kept-dry" in told:
+            return "" if told["kept-dry"] else "told"
+        if self.patch.rinsed_s is not None:
+            return "rinsed"
+        return "dew" if raw.dewed and raw.outdoors and raw.dewed(since_s, raw.t_s) else ""
+
+    @graded(+1, 0.5)
+    def nights(self) -> int:
+        """Nights that the film which lies there spent outdoors."""
+        if not self.patch.layers or self.face.raw.nights is None:
+            return 0
+        return self.face.raw.nights(self.patch.layers[-1].ended_s, self.face.raw.t_s)
 
     @reads
     def vapour(self) -> str:

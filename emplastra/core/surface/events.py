@@ -152,6 +152,8 @@ CHECKS: dict[str, CheckKind] = {
     "cloth": CheckKind("White cloth", "a white cloth stays clean", "it marks a white cloth", (Runs.BARE,)),
     "gloss-gone": CheckKind("Gloss", "gloss gone", "still glossy", (Runs.FLASH, Runs.RECOAT)),
     "paper": CheckKind("Paper", "paper stays dry", "paper gets wet", (Runs.DRY_OFF,)),
+    "kept-dry": CheckKind("Kept dry", "kept dry, or dry right through again", "got wet: rain, dew, water", ()),
+    "air-line": CheckKind("Air line", "air line drained, no oil on a mirror", "oil or water in the air line", ()),
     "lights-off": CheckKind("Lights off", "covers evenly", "shows through", ()),
 }
 """Checks by key, and the clocks that each stands beside. Common practice, no source."""

@@ -78,11 +78,11 @@ def fit_of(
     flash, hard = (_ends(where, sheet, kind, ended_s, longer) for kind in (Runs.FLASH, hard_by(sheet) if later else ""))
     flash_s = ended_s if flash is None else flash
     met = _Met(where, tau_s, metal_c, began_s, max(flash_s, hard or flash_s), outdoors, typed)
-    first = met.judged(began_s, flash_s, sheet.limits)
+    first = met.judged(began_s, flash_s, sheet.held_limits)
     basis = where.at(began_s).basis
     if basis is not Basis.MEASURED and typed.air_c is not None and typed.rh_pct is not None:
         basis = Basis.MEASURED
-    after = met.judged(flash_s, hard, sheet.limits) if hard is not None and hard > flash_s else Gate(())
+    after = met.judged(flash_s, hard, sheet.held_limits) if hard is not None and hard > flash_s else Gate(())
     return Fit(first, after, flash, hard, basis, met.night, met.sun)
 
 
@@ -97,6 +97,25 @@ def fit_now(
     """What the air says of metal [°C] with a lag [s] at one moment [epoch s], where no sheet says how long it takes."""
     met = _Met(where, tau_s, metal_c, t_s, t_s, outdoors or Outdoors(), Typed())
     return Fit(met.judged(t_s, t_s, limits), basis=where.at(t_s).basis, night=met.night, sun=met.sun)
+
+
+BLUSHES = Limits(surface_c=(10.0, None), rh_pct=(None, 80.0))
+"""What an epoxy must not meet before it is hard, or it is washed for blush. Common practice, no source."""
+
+
+def blushed(
+    sheet: Sheet,
+    where: Journey,
+    tau_s: float,
+    metal_c: float,
+    began_s: float,
+    ended_s: float,
+    outdoors: Outdoors | None = None,
+    longer: float = 1.0,
+) -> Basis | None:
+    """Whether an epoxy met cold, damp or dew before it was hard, by what is known of the air; None where it did not."""
+    fit = fit_of(replace(sheet, limits=BLUSHES), where, tau_s, metal_c, began_s, ended_s, outdoors, None, longer)
+    return fit.basis if fit.gate.breaches or fit.later.breaches else None
 
 
 def dewed(where: Journey, tau_s: float, start_s: float, end_s: float) -> bool:

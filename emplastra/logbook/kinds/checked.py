@@ -29,6 +29,7 @@ class CheckedForm(UnplannedForm):
 
 class Kind(EntryKind):
     key, label, group, order = "checked", "Check", "look", 120
+    given = ("said",)
     row, form, columns, related = Checked, CheckedForm, ("check_kind", "passed"), ("checked",)
 
     def event(self, common, told, sheets):

@@ -16,6 +16,8 @@ from ..entry import Entry
 from ..forms import FilmsField, LogForm
 from ..kind import Detail, EntryKind, of_entry
 
+REDUCERS = (("", "what its sheet names"), ("other", "something else"), ("alcohol", "something with alcohol in it"))
+
 
 class Coat(Detail):
     entry = of_entry("coat")
@@ -26,6 +28,7 @@ class Coat(Detail):
     variant = models.CharField(max_length=40, blank=True)
     method = models.CharField(max_length=12)
     thinner_pct = models.FloatField(default=0.0)
+    reducer = models.CharField(max_length=8, blank=True, choices=REDUCERS)
     wft_um = models.JSONField(default=list)
     plan_um = models.FloatField(default=0.0)
     reading = models.ForeignKey(Reading, on_delete=models.PROTECT, null=True, related_name="coats")
@@ -42,6 +45,7 @@ class CoatForm(LogForm):
     use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
     method = forms.ChoiceField(label="Method", choices=[(key, method.name) for key, method in METHODS.items()])
     thinner_pct = QuantityField("percent", 0, 100, label="Thinner", initial=0.0)
+    reducer = forms.ChoiceField(label="Thinned with", choices=REDUCERS, required=False)
     wft_um = FilmsField(label="Wet film readings", required=False, help_text="By comb, spaces between")
     air_c = QuantityField("temperature", -30, 60, label="Air", required=False)
     rh_pct = QuantityField("percent", 0.1, 100, label="Humidity", required=False)
@@ -60,6 +64,7 @@ class CoatForm(LogForm):
         "batch",
         "use_by",
         "thinner_pct",
+        "reducer",
     )
 
     def __init__(self, *args, sources, others=(), **kwargs):
@@ -127,6 +132,8 @@ class Kind(EntryKind):
             ("batch", ", ".join(name for name, _ in context.batches) or "none named"),
             ("method", f"{coat.method}, {coat.thinner_pct:g} % thinner"),
         ]
+        if coat.reducer:
+            facts.append(("thinned with", dict(REDUCERS)[coat.reducer]))
         if coat.wft_um:
             facts.append(("wet film", film_q(*coat.wft_um, joined=" ")))
         air = context.air
