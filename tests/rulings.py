@@ -98,7 +98,7 @@ def facts_of(told, mended=()):
         choice, values = choice if isinstance(choice, list) else (choice, {})
         if choice:
             known[topic, mark] = FindingFact(
-                topic, mark, str(choice), values, Answer(topic, mark, str(choice), values).sentence
+                topic, mark, str(choice), values, Answer(topic, mark, str(choice), values).sentence, said_s=-100 * H
             )
     trouble = [
         f for f in known.values() if Answer(f.topic, f.mark, f.choice, dict(f.values)).trouble and f.topic not in mended
@@ -122,7 +122,7 @@ def face_of(row, toward=None, t_s=0.0):
         for name, share, done in row.get("spots", ())
     ]
     return Face(
-        t_s, substrate=substrate, thickness_mm=row.get("mm", 1.0), part=row.get("part", "skin"), finish=row.get("finish", "show"),
+        t_s, substrate=substrate, thickness_mm=row.get("mm", 1.0), part=row.get("part", "skin"), form=row.get("form", "flat"), finish=row.get("finish", "show"),
         end_state=row.get("ends", "coated"), surface=build(happened, t_s), spots=tuple(patches), told=told, findings=findings, stripped=bared > 0.99,
         strip_due=bool(row.get("strip_due")), most_um=row.get("most_um"), unseen=row.get("unseen", 0.0),
         clocks=lambda surface: with_clocks(surface, setting), dewed=lambda a, b: bool(row.get("dew")), has_air=True,
@@ -131,6 +131,10 @@ def face_of(row, toward=None, t_s=0.0):
         nights=lambda a, b: row.get("nights", 0), air_line=(lambda: row["air_line"]) if "air_line" in row else None,
         outdoors=bool(row.get("yard")),
     ), where  # fmt: skip
+
+
+PLAN = {"before": ["stripe"], "after": ["base", "clear"]}
+"""What a row's plan has before and after its act, where it does not say."""
 
 
 def act_of(row, where=None):
@@ -167,6 +171,8 @@ def act_of(row, where=None):
         StepKind(kind), Tense.NOW, "z", product=f"Test {product_kind}" if product_kind else "", sheet=sheet, film=Film(um, basis, "") if STEPS[kind].leaves_film else None,
         began_s=began, ended_s=ended, pot=pot, tins=tins, **({"over_um": um} | mine),
     )  # fmt: skip
+    plan = row.get("plan", PLAN)
+    act = replace(act, before=("strip", *plan.get("before", ())), after=tuple(plan.get("after", ())), in_plan=True)
     if row.get("leads"):
         limits = {"limits": row["limits"]} if "limits" in row else {}
         led = act_of({"act": ["prime", row["leads"], limits]}, where)

@@ -1,5 +1,6 @@
 """Rules: what each says of open work, schools, acceptance, fixes, and the strip plan of a zone."""
 
+from dataclasses import asdict
 from urllib.parse import urlencode
 
 from django.contrib import messages
@@ -12,7 +13,7 @@ from emplastra.core.metal import strip as ways
 from emplastra.core.product.abrasives import GRADES
 from emplastra.core.rules import stack as stack_rules
 from emplastra.core.rules import strip
-from emplastra.core.rules.fixes import FIXES, steps_before
+from emplastra.core.rules.fixes import NEW
 from emplastra.core.rules.registry import COMMON, REGISTRY, SCHOOLS, SEVERITIES, Aspect, default_schools
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import DEFER, RAISED
@@ -206,25 +207,30 @@ def quiet(request, pk):
 
 @require_POST
 def fix(request, pk):
-    """Put a fix's steps before the act that it is for."""
+    """Change the plan as a fix does, if it holds judged again."""
     zone, state = one_zone(request, pk)
     name, url = request.POST.get("fix", ""), reverse("work:build-up", args=[pk])
     before = request.POST.get("before", "") or (state.next_step.id if state.next_step else "")
 
     def carry_out():
-        if name not in FIXES or not before:
-            raise Refused("there is no such fix for it now")
-        steps = steps_before(name, state.facts.steps, before)
-        if not steps:
-            raise Refused("keying comes next in the plan already")
+        spoken = [ruled for _, ruled in _of_zone(book_of(request), state)]
+        asked_of = [(r, v) for r in spoken if r.act.step == before for v in r.open if v.fix == name]
+        made = next((steps for ruled, v in asked_of if (steps := ruled.mended(v)) is not None), None)
+        if made is None:
+            raise Refused("there is no such fix for it now: look again")
         try:
-            based_on = asked.a_count(request.POST, "based_on")
-            jobs.insert_before(zone, request.user, before, steps, based_on)
+            jobs.save_build_up(zone, request.user, _rows(made), asked.a_count(request.POST, "based_on"))
         except jobs.StalePlan as stale:
             raise Refused("somebody changed the plan meanwhile: look again") from stale
         return url
 
     return _done(request, zone, "fix", carry_out, f"{name}{before}", "It is in the plan now.")
+
+
+def _rows(steps):
+    """Steps of a plan as it is stored; new ones get their ids when they are saved."""
+    rows = [asdict(step) for step in steps]
+    return [{k: v for k, v in row.items() if k != "id" or not v.startswith(NEW)} for row in rows]
 
 
 def _done(request, zone, action, carry_out, what, words):

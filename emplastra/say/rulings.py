@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from emplastra.core.rules.face import Tense
 from emplastra.core.rules.fixes import FIXES
 from emplastra.core.surface.steps import STEPS
 from emplastra.shared.links import Go
@@ -40,6 +41,14 @@ def _sheet(zone):
     return Go(SURVEYED, (zone.pk, "bared"))
 
 
+def _found(group):
+    return lambda zone: Go(SURVEYED, (zone.pk, "found"), anchor=f"g-{group}")
+
+
+def _plan(zone):
+    return Go("work:build-up", (zone.pk,), anchor="choose")
+
+
 LINKS = {
     "wipe": ("Wipe it", _log("degreased")),
     "wax-off": ("Wax off", _log("degreased")),
@@ -51,11 +60,24 @@ LINKS = {
     "wet": ("Acid on again", _log("prepped")),
     "acid": ("Acid on again", _log("prepped")),
     "strip": ("Ways to strip", _page("metal:strip")),
+    "ways": ("Another way", _page("metal:strip")),
+    "near": ("Say what is out", _found("around")),
+    "drains": ("Probe them", lambda zone: Go(SURVEYED, (zone.pk, "bared"), anchor="g-water")),
+    "wait": ("When it fits", lambda zone: Go("bench:windows", ())),
+    "product": ("Choose another", _page("work:build-up")),
+    "coat": ("Coat it", _log("coat")),
+    "wax": ("Plan wax", _plan),
+    "overpaint": ("Plan a coat over it", _plan),
+    "prime": ("Plan a primer", _plan),
+    "isolate": ("Plan epoxy", _plan),
+    "surface": ("Plan surfacer", _plan),
+    "seal": ("Plan a sealer", _plan),
+    "seal-first": ("Plan sealer", _plan),
     "mend": ("To the finding", lambda zone: Go("survey:findings", (zone.job_id,))),
     "wash": ("Wash, look again", _sheet),
     "look": ("Look at it", _sheet),
-    "test": ("Say what a test found", lambda zone: Go(SURVEYED, (zone.pk, "found"), anchor="g-layers")),
-    "held": ("Say what it held", lambda zone: Go(SURVEYED, (zone.pk, "found"), anchor="g-around")),
+    "test": ("Say what a test found", _found("layers")),
+    "held": ("Say what it held", _found("around")),
     "inspect": ("Look it through", _log("inspected")),
     "measure": ("Correct measures", _page("jobs:edit-zone")),
     "verdict": ("Verdict on the metal", lambda zone: Go("metal:verdict", (zone.job_id,), (("zone", zone.pk),))),
@@ -68,10 +90,27 @@ LINKS = {
 """Fix -> (its button, where it leads)."""
 
 
-def fix_of(zone, verdict):
-    """The fix of a verdict on a zone, None where it has none."""
-    if verdict.fix in FIXES:
+NO_FIX = {
+    "early": "only time opens it",
+    "soft": "only time hardens it",
+    "inspection": "a qualified inspection decides, no page does",
+    "outgas": "only its maker can say",
+    "over-what": "choose another product, or another order",
+}
+"""Rule that stops -> why no button mends it."""
+
+
+def _is_for_the_plan(verdict, tense):
+    """True if a verdict's fix changes the plan: what can be done at once is done, not planned."""
+    return verdict.fix in FIXES and (tense == Tense.PLAN or verdict.fix not in LINKS)
+
+
+def fix_of(zone, verdict, ruled=None):
+    """The fix of a verdict on a zone, None where it has none: for the plan, if that holds judged again; else a page."""
+    if ruled is not None and _is_for_the_plan(verdict, ruled.act.tense) and ruled.mends(verdict):
         return Fix(FIXES[verdict.fix][0], None, verdict.fix)
+    if verdict.fix == "key":
+        return Fix("Key it", _log("keyed")(zone))
     if verdict.fix == "mend" and verdict.about:
         return Fix(LINKS["mend"][0], Go("survey:finding-of", (zone.pk, verdict.about.split("/")[0])))
     if verdict.fix in LINKS:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field, replace
 
 from emplastra.core.rules.face import COATS, Act, PotTimes, Tense, TinFact
-from emplastra.core.rules.rehearsal import act_of, over_um, subject_of
+from emplastra.core.rules.rehearsal import act_of, around, over_um, subject_of
 from emplastra.core.surface import events
 from emplastra.core.surface.clocks import thicker
 from emplastra.core.surface.fit import Typed, fit_of
@@ -117,8 +117,9 @@ def coat_act(coat, each, facts, tense, first=None):
     film, solids = film_of_coat(coat)
     if index is None:
         kind, sanded, layer, over = step_kind_for(coat.sheet.kind if coat.sheet else ""), 0.0, 0.0, film.dft_um
-        subject, number = first or OUT_OF_PLAN, 1
+        subject, number, plan = first or OUT_OF_PLAN, 1, {}
     else:
+        plan = around(steps, index)
         step, number = steps[index], coat_number(each, coat.step, coat.began_s, coat.entry)
         kind, sanded, layer = step.kind, step.sanded_um, max(step.dft_um * step.coats, film.dft_um)
         over = over_um(steps, index) - step.dft_um + film.dft_um
@@ -147,6 +148,7 @@ def coat_act(coat, each, facts, tense, first=None):
         began_s=coat.began_s,
         ended_s=coat.ended_s,
         fit=_fit(coat, each, facts) if coat.sheet and each.where is not None else None,
+        **plan,
     )
 
 

@@ -93,11 +93,14 @@ def _told(ids, **recorded):
 
 
 class Standing(NamedTuple):
-    """Where a statement stands: the Answer that holds, its status, the id of the step that is to answer it."""
+    """Where a statement stands: the Answer that holds, its status, the id of the step that is to answer it, when it was
+    told [epoch s].
+    """
 
     answer: Answer
     status: str
     step: str = ""
+    said_s: float = 0.0
 
 
 def standing(facts, chains, words, at_s=None):
@@ -108,15 +111,16 @@ def standing(facts, chains, words, at_s=None):
     chains, words = _by(at_s, chains, words)
     found, steps = {}, None
     for key, chain in chains.items():
-        holds = next((row for row in reversed(chain) if row[0] == "bared"), chain[-1])[1]
+        _, holds, order = next((row for row in reversed(chain) if row[0] == "bared"), chain[-1])
+        at = order[0].timestamp()
         said = [pair for row in chain for pair in words.get(row[2][1], ())]
         trouble = holds.trouble
         if trouble and said:
-            told = [(order, answer.trouble) for _, answer, order in chain]
+            told = [(turn, answer.trouble) for _, answer, turn in chain]
             steps = steps or steps_of(facts, at_s)
             in_turn = core.since([each for _, each in sorted([*told, *said], key=lambda pair: pair[0])])
             life = core.life(True, TOPICS[key[0]].wants_cause, in_turn, *steps)
-            found[key] = Standing(holds, life.status, life.step)
+            found[key] = Standing(holds, life.status, life.step, at)
         else:
-            found[key] = Standing(holds, "open" if trouble else "seen")
+            found[key] = Standing(holds, "open" if trouble else "seen", "", at)
     return found

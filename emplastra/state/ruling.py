@@ -4,11 +4,13 @@ Bench, the band, the plan, the pot, the log and the record ask here. What holds 
 was accepted and what is quiet) is loaded once for all of them.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cached_property, partial
 
 from emplastra.core.metal.known import Metal
 from emplastra.core.rules.face import Act, Face, FindingFact, SpotFact
+from emplastra.core.rules.fixes import Plan, changed, holds
 from emplastra.core.rules.judge import Ruling, judge
 from emplastra.core.rules.registry import Verdict
 from emplastra.core.rules.rehearsal import rehearse
@@ -47,18 +49,27 @@ class Accepted:
 class Ruled:
     """An act with what is said of it, as pages show it: open verdicts; accepted ones; how many are quiet.
 
-    full: the ruling before anything was accepted.
+    full: the ruling before anything was accepted; mender: gives the plan that a verdict's fix makes.
     """
 
     ruling: Ruling
     full: Ruling
     accepted: list = field(default_factory=list)
     quiet: list = field(default_factory=list)
+    mender: Callable | None = None
 
     @property
     def act(self) -> Act:
         """What is judged."""
         return self.ruling.act
+
+    def mended(self, verdict):
+        """The steps of the plan that a verdict's fix makes, once they hold judged again; None where they do not."""
+        return self.mender(verdict) if self.mender else None
+
+    def mends(self, verdict):
+        """True if a verdict's fix for the plan holds judged again."""
+        return self.mended(verdict) is not None
 
     @property
     def open(self):
@@ -112,7 +123,7 @@ class Rulings:
         self.facts, self.off = facts, off
         self.each = {pk: facts.zones[pk] for pk in ids}
         zones = [each.zone for each in self.each.values()]
-        self._zones = zones
+        self._zones, self._said = zones, {}
         self.chains = chains_of(zones)
 
     @cached_property
@@ -229,7 +240,41 @@ class Rulings:
         act = next_act(state, coat) if state.surface.away_s is None and state.facts.revision is not None else None
         if act is None:
             return None
-        return self.rule(state.zone, act, self.face_now(state, act))
+        face = self.face_now(state, act)
+        ruled = self.rule(state.zone, act, face)
+        ruled.mender = lambda verdict: self.mended(state, act, face, verdict)
+        return ruled
+
+    def mended(self, state, act, face, verdict):
+        """The steps that a fix makes of a zone's plan (its ZoneState), None if it does nothing or does not hold."""
+        steps = tuple(s.step for s in state.plan.states)
+        at = next((i for i, step in enumerate(steps) if step.id == act.step), None)
+        if at is None:
+            return None
+        done = {s.step.id for s in state.plan.states if s.done}
+        made = changed(verdict, Plan(steps, at, done, act, face, state.all.sheets))
+        if made is None:
+            return None
+        was, now = self._spoken(state, None), self._spoken(state, made)
+        return made if holds(verdict, act.step, was, now) else None
+
+    def _spoken(self, state, steps):
+        """[(id of a step, verdict)] of a zone's plan, or of one made of it."""
+        key = (state.zone.pk, steps)
+        if key not in self._said:
+            rehearsed = self._rehearsed(state, steps)
+            self._said[key] = [(act.step, v) for _, act, _, full in rehearsed for v in full.verdicts]
+        return self._said[key]
+
+    def _rehearsed(self, state, steps):
+        """(StepState, act, the face that it meets, all that is said of it) of each planned act still to come."""
+        plan = state.plan if steps is None else progress_of(steps, state.facts.events, state.surface.t_s)
+        # Its spots have plans of their own, and are done when a coat joins them.
+        face = replace(self.face_now(state, None), spots=(), strip_due=_strip_due(plan))
+        typed = mids_of([s.step for s in plan.states])
+        face = replace(face, mids=lambda: self.matches.get(state.zone.pk, {}) | {face.name: typed or 0})
+        for at, act, met in rehearse(face, plan, state.all.sheets, ""):
+            yield at, act, met, judge(act, met, self.schools[state.zone.job_id], self.off)
 
     def unsound(self, state):
         """Why no coating verdict is given on a zone under load, "" where there is no such reason."""
@@ -246,17 +291,14 @@ class Rulings:
         """
         if state.facts.revision is None:
             return []
-        plan = state.plan if steps is None else progress_of(steps, state.facts.events, state.surface.t_s)
-        # Its spots have plans of their own, and are done when a coat joins them.
-        face = replace(self.face_now(state, None), spots=(), strip_due=_strip_due(plan))
-        typed = mids_of([s.step for s in plan.states])
-        face = replace(face, mids=lambda: self.matches.get(state.zone.pk, {}) | {face.name: typed or 0})
         said, found = set(), []
-        for at, act, met in rehearse(face, plan, state.all.sheets, ""):
-            full = judge(act, met, self.schools[state.zone.job_id], self.off)
+        for at, act, met, full in self._rehearsed(state, steps):
             again = {id(v) for v in full.verdicts if (v.rule, v.sentence) in said}  # said of an act before it
             said |= {(v.rule, v.sentence) for v in full.verdicts}
-            found.append((at, self.sorted(state.zone, _but(full, again))))
+            ruled = self.sorted(state.zone, _but(full, again))
+            if steps is None:
+                ruled.mender = partial(self.mended, state, act, met)
+            found.append((at, ruled))
         return found
 
     def face_now(self, state, act):
@@ -302,14 +344,20 @@ class Rulings:
             coverage_in(told, 1.0).unseen_m2,
             each.place is not None and each.place.name in self.facts.outdoors.places,
             each.where is not None,
-            self._clocks(each, act) if act is not None and each.where is not None else None,
-            (lambda a, b: dewed(each.where, each.tau_s, a, b)) if each.where is not None else None,
-            lambda: self.matches.get(each.zone.pk, {}),
-            _masked(each, t_s),
-            (lambda layer: _blushed(each, self.facts, layer)) if each.where is not None else None,
-            (lambda a, b: _nights(each, self.facts, a, b)) if each.where is not None else None,
-            lambda: self.air_line,
+            mids=lambda: self.matches.get(each.zone.pk, {}),
+            masked=_masked(each, t_s),
+            air_line=lambda: self.air_line,
+            **(self._by_air(each, act) if each.where is not None else {}),
         )
+
+    def _by_air(self, each, act):
+        """What a face of a zone (ZoneFacts) asks of its air."""
+        return {
+            "clocks": self._clocks(each, act) if act is not None else None,
+            "dewed": lambda a, b: dewed(each.where, each.tau_s, a, b),
+            "blushed": lambda layer: _blushed(each, self.facts, layer),
+            "nights": lambda a, b: _nights(each, self.facts, a, b),
+        }
 
     def _clocks(self, each, act):
         """What gives a surface of a zone its clocks toward an act, or toward the coat that the act is for."""
@@ -370,8 +418,8 @@ def _strip_due(plan):
 def _stated(told):
     """{(topic, mark): FindingFact} of what is told of a zone."""
     return {
-        key: FindingFact(*key, answer.choice, answer.values, answer.sentence, answer.text, status, step)
-        for key, (answer, status, step) in told.items()
+        key: FindingFact(*key, answer.choice, answer.values, answer.sentence, answer.text, status, step, at_s)
+        for key, (answer, status, step, at_s) in told.items()
     }
 
 

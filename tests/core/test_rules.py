@@ -13,9 +13,8 @@ from emplastra.core.product import abrasives
 from emplastra.core.product.kinds import ProductKind
 from emplastra.core.rules import strip
 from emplastra.core.rules.cautions import owed
-from emplastra.core.rules.fixes import FIXES, steps_before
+from emplastra.core.rules.fixes import FIXES
 from emplastra.core.rules.registry import REGISTRY, SCHOOLS
-from emplastra.core.surface.plan import PlanStep
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey import inspection
 from emplastra.core.survey.answers import Answer
@@ -89,7 +88,7 @@ class RegistryTests(SimpleTestCase):
         for rule in REGISTRY.values():
             if rule.school:
                 self.assertIn(rule.school[1], SCHOOLS[rule.school[0]][1], rule.id)
-            self.assertIn(rule.fix, {"", *FIXES, *LINKS, "prime", "isolate", "surface"})
+            self.assertIn(rule.fix, {"", *FIXES, *LINKS})
 
     @settings(max_examples=100, deadline=None)
     @given(st.data())
@@ -119,14 +118,6 @@ class RegistryTests(SimpleTestCase):
             with self.subTest(points), self.assertRaises(inspection.InspectionError) as caught:
                 inspection.check(points)
             self.assertEqual(caught.exception.field, field)
-
-    def test_fixes_put_steps_before_the_next(self):
-        steps = [PlanStep("d", "degrease"), PlanStep("p", "prime", "Mastic")]
-        self.assertEqual([s["kind"] for s in steps_before("mask", steps, "p")], ["mask"])
-        for fix in set(FIXES) - {"mask"}:
-            self.assertEqual([s["kind"] for s in steps_before(fix, steps, "d")], ["abrade"])
-            self.assertEqual([s["kind"] for s in steps_before(fix, steps, "p")], ["abrade", "degrease"])
-        self.assertEqual(steps_before("key", [PlanStep("a", "abrade")], "a"), [])
 
 
 class CautionTests(SimpleTestCase):

@@ -23,7 +23,7 @@ from emplastra.materials.services import add_sheet
 from emplastra.say.book import Book
 from emplastra.shared import clock
 from tests.base import NOON, H, Shop, drop_caches, text_of
-from tests.rulings import LOOKED, document_of
+from tests.rulings import LOOKED, PLAN, document_of
 
 CASES = yaml.safe_load((Path(__file__).parent.parent / "cases" / "rulings.yaml").read_text())
 OUT_OF_REACH = {
@@ -60,7 +60,7 @@ class Told:
         self.more = next((dict(x) for x in rest if isinstance(x, dict)), {})
         self.product_kind = next((x for x in rest if isinstance(x, str)), "")
         self.zone = shop.make_zone(f"Case {number}")
-        measures = {"substrate": row.get("substrate", "steel"), "thickness_mm": row.get("mm", 1.0), "part": row.get("part", "skin"), "finish_class": row.get("finish", "show"), "end_state": row.get("ends", "coated")}  # fmt: skip
+        measures = {"substrate": row.get("substrate", "steel"), "thickness_mm": row.get("mm", 1.0), "part": row.get("part", "skin"), "form": row.get("form", "flat"), "finish_class": row.get("finish", "show"), "end_state": row.get("ends", "coated")}  # fmt: skip
         revise_zone(self.zone, shop.user, **{**measures_of(self.zone), **measures})
         self.plan()
         for question, answer in row.get("schools", {}).items():
@@ -96,8 +96,12 @@ class Told:
             step |= {"product": self.made.name, "dft_um": um, "sanded_um": self.typed.get("sanded_um", 0.0), "method": "brush"}  # fmt: skip
         elif self.kind == "acid-prep":
             step["product"] = self.made.name
+        plan = self.row.get("plan", PLAN)
+        before, after = (
+            [{"kind": k, "id": f"{s}{i}"} for i, k in enumerate(plan.get(s, ()))] for s in ("before", "after")
+        )
         mask = [{"kind": "mask", "id": "mk"}] if self.row.get("masked") else []
-        save_build_up(self.zone, self.shop.user, [{"kind": "strip", "id": "st"}, *mask, step], 1)
+        save_build_up(self.zone, self.shop.user, [{"kind": "strip", "id": "st"}, *before, *mask, step, *after], 1)
 
     def survey(self):
         told = self.row.get("told", {})

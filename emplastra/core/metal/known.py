@@ -25,8 +25,8 @@ class Stated(Protocol):
 class Metal:
     """What is known of a zone's metal, in plain values, as ways to bare it are weighed.
 
-    answers: {(topic, mark): what is told} that holds; stripped: bared whole, so that old layers are gone; next_step: kind of
-    the first undone step; first_coat: kind of the first product that is planned; unseen_share: that nobody saw.
+    answers: {(topic, mark): what is told} that holds; stripped: bared whole, so that old layers are gone; next_step:
+    kind of the first undone step; first_coat: kind of the first product that is planned; unseen_share: that nobody saw.
     """
 
     name: str = "zone"

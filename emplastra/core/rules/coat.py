@@ -113,7 +113,7 @@ def _air(which: str, c: Case) -> Iterator[Said]:
 
 
 for _which, (_severity, _title, _source) in _AIR.items():
-    rule(_which, Aspect.AIR, _severity, _title, source=_source, kinds=COATS)(partial(_air, _which))
+    rule(_which, Aspect.AIR, _severity, _title, source=_source, kinds=COATS, fix="wait")(partial(_air, _which))
 
 
 @rule("blush", Aspect.AIR, "warns", "Dry and warm enough until it is hard", source=SHEET, kinds=COATS)
@@ -127,7 +127,9 @@ def _blush(c: Case) -> Iterator[Said]:
         )
 
 
-@rule("thin", Aspect.FILM, "warns", "A coat is not thinner than its sheet asks for", source=SHEET, kinds=COATS)
+@rule(
+    "thin", Aspect.FILM, "warns", "A coat is not thinner than its sheet asks for", source=SHEET, kinds=COATS, fix="film"
+)
 def _thin(c: Case) -> Iterator[Said]:
     limits = c.act.sheet.film if c.act.sheet else None
     if limits and c.act.raw.film and c.act.thin_um < limits.min_um - 0.5:
@@ -135,7 +137,9 @@ def _thin(c: Case) -> Iterator[Said]:
         yield Said(f"{film_q(c.act.raw.film.dft_um)} dry, the sheet asks for at least {least}.")
 
 
-@rule("thick", Aspect.FILM, "warns", "A coat is not thicker than its sheet allows", source=SHEET, kinds=COATS)
+@rule(
+    "thick", Aspect.FILM, "warns", "A coat is not thicker than its sheet allows", source=SHEET, kinds=COATS, fix="film"
+)
 def _thick(c: Case) -> Iterator[Said]:
     limits = c.act.sheet.film if c.act.sheet else None
     if limits and c.act.film_um > limits.max_um + 0.5:
@@ -152,7 +156,15 @@ def _sag(c: Case) -> Iterator[Said]:
         )
 
 
-@rule("too-much", Aspect.FILM, "warns", "All its coats stay under what the sheet allows", source=SHEET, kinds=COATS)
+@rule(
+    "too-much",
+    Aspect.FILM,
+    "warns",
+    "All its coats stay under what the sheet allows",
+    source=SHEET,
+    kinds=COATS,
+    fix="fewer",
+)
 def _too_much(c: Case) -> Iterator[Said]:
     most = c.act.sheet.most_um if c.act.sheet else None
     if most is not None and c.face.same_um > most + 0.5:
@@ -169,6 +181,7 @@ def _too_much(c: Case) -> Iterator[Said]:
     "The stack stays under what its system allows",
     source="the system",
     kinds=COATS,
+    fix="fewer",
 )
 def _stack_thick(c: Case) -> Iterator[Said]:
     most = c.face.most_um
@@ -179,7 +192,13 @@ def _stack_thick(c: Case) -> Iterator[Said]:
 
 
 @rule(
-    "cut-through", Aspect.FILM, "stops", "Sanding does not go through a layer", source="the plan’s films", kinds=COATS
+    "cut-through",
+    Aspect.FILM,
+    "stops",
+    "Sanding does not go through a layer",
+    source="the plan’s films",
+    kinds=COATS,
+    fix="more",
 )
 def _cut_through(c: Case) -> Iterator[Said]:
     layer_um = c.act.raw.layer_um
@@ -189,7 +208,7 @@ def _cut_through(c: Case) -> Iterator[Said]:
         )
 
 
-@rule("foams", Aspect.AIR, "warns", "Isocyanates foam and lacquer whitens in damp air", kinds=COATS)
+@rule("foams", Aspect.AIR, "warns", "Isocyanates foam and lacquer whitens in damp air", kinds=COATS, fix="wait")
 def _foams(c: Case) -> Iterator[Said]:
     for breach in c.act.broken("usual"):
         iso = "isocyanate" in c.act.hazards
@@ -199,7 +218,7 @@ def _foams(c: Case) -> Iterator[Said]:
         yield Said(said, "stops" if stops else "")
 
 
-@rule("reducer", Aspect.POT, "warns", "Thinned with what its sheet names", source=SHEET, kinds=COATS)
+@rule("reducer", Aspect.POT, "warns", "Thinned with what its sheet names", source=SHEET, kinds=COATS, fix="mix")
 def _reducer(c: Case) -> Iterator[Said]:
     if c.act.reducer == "alcohol" and "isocyanate" in c.act.hazards:
         yield Said(

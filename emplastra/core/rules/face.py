@@ -74,7 +74,8 @@ class Act:
     [µm]; over_um: all film that is to lie over what it lands on, up to the next that is sanded flat [µm]; wet_um: mean
     wet film read [µm]; solids_pct, thinner_pct [%]; reducer: "" for the
     sheet's own, "other", "alcohol"; mixed: from a pot (None: no pot was asked for yet); fit: what the
-    air says of it, or of the coat that a lapsing preparation is for.
+    air says of it, or of the coat that a lapsing preparation is for; before, after: kinds of the steps of its plan, if it
+    is in one (in_plan).
     """
 
     kind: str
@@ -103,6 +104,9 @@ class Act:
     ended_s: float | None = None
     fit: Fit | None = None
     leads_to: "Act | None" = None
+    before: tuple[str, ...] = ()
+    after: tuple[str, ...] = ()
+    in_plan: bool = False
 
     @property
     def product_kind(self) -> str:
@@ -119,7 +123,7 @@ class Act:
 class FindingFact:
     """Something stated of a face that is trouble: (topic, mark), the choice made, its figures, where it stands.
 
-    step: id of the step that is to answer it.
+    step: id of the step that is to answer it; said_s: when it was told [epoch s].
     """
 
     topic: str
@@ -130,6 +134,7 @@ class FindingFact:
     text: str = ""
     status: str = "open"
     step: str = ""
+    said_s: float = 0.0
 
     @property
     def key(self) -> str:

@@ -234,7 +234,11 @@ def _weld_faults(c: Case) -> Iterator[Said]:
 
 @rule("bleeding", Aspect.COLOUR, "stops", "A bleeding colour is isolated", "ground", kinds=COATS, fix="isolate")
 def _bleeding(c: Case) -> Iterator[Said]:
-    if c.on_ground.bleeds and c.act.product_kind not in ISOLATES:
+    if not c.on_ground.bleeds or c.act.product_kind in ISOLATES or c.on_ground.top == c.act.product:
+        return
+    if c.act.raw.kind == StepKind.CLEAR and c.on_ground.top:
+        yield Said("A bleeding colour under clear: its dye can rise into it; a bleed test on a card first.", "advises")
+    else:
         yield Said("A bleeding colour lies under it: isolate it with epoxy first.")
 
 

@@ -17,7 +17,7 @@ def _coarse(c: Case) -> Iterator[Said]:
     grit, wants = c.on_ground.grit, c.on_ground.wants
     if grit and wants and c.face.seen and grain_um(grit) > grain_um(wants[0]):
         go_on = ", ".join(grit_plan(grit, wants[0])[1:])
-        yield Said(f"{grit} on {c.on_ground.where} shows through {c.act.name}; go on with {go_on}.", fix="finer")
+        yield Said(f"{grit} on {c.on_ground.where} shows through {c.act.name}; go on with {go_on}.", fix="key")
 
 
 @rule("grit-fine", Aspect.GRIT, "warns", "Scratches no finer than the next coat holds to", "ground", kinds=COATS)

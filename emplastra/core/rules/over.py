@@ -138,6 +138,7 @@ def _over_what(c: Case) -> Iterator[Said]:
     "ground",
     SHEET,
     COATS | ON_METAL,
+    fix="product",
 )
 def _sheet_substrate(c: Case) -> Iterator[Said]:
     sheet, ground = c.act.sheet, c.on_ground

@@ -169,7 +169,7 @@ def _wipe_harms(c: Case) -> Iterator[Said]:
     "Metal bare past its limit",
     source="ours: 24, 6, 3, 1 h at 40, 60, 75, 85 %",
     kinds=COATS | {StepKind.CLOSE},
-    fix="abrade-wipe",
+    fix="key",
     by_clock=True,
 )
 def _bare_overdue(c: Case) -> Iterator[Said]:
@@ -191,7 +191,7 @@ def _hours(hours: float) -> str:
     return f"{60 * hours:.0f} min" if hours < 1.95 else f"{hours:.0f} h"
 
 
-@rule("portions", Aspect.BARE, "warns", "One end bare for longer than the other", kinds=COATS, fix="abrade-oldest")
+@rule("portions", Aspect.BARE, "warns", "One end bare for longer than the other", kinds=COATS, fix="key")
 def _portions(c: Case) -> Iterator[Said]:
     if c.face.apart_h >= PORTIONS_APART_H and c.face.end_state == "coated":
         hours = sorted(h for h, _ in c.face.portions)

@@ -7,6 +7,8 @@ from .face import COATS
 from .registry import Aspect, Said, rule
 from .seen import Case
 
+LANCED = frozenset({"box", "tank"})
+"""Parts that are waxed by a lance once they are closed."""
 COVERS = COATS | {StepKind.CLOSE}
 
 
@@ -24,8 +26,14 @@ def _trial_fit(c: Case) -> Iterator[Said]:
 
 @rule("closed", Aspect.ACCESS, "stops", "What is closed up cannot be worked on", kinds=COATS, fix="open")
 def _closed(c: Case) -> Iterator[Said]:
-    if c.face.closed:
-        yield Said("It is closed up: open it first.")
+    if not c.face.closed or (c.act.raw.kind == StepKind.WAX and c.face.part in LANCED):
+        return
+    bare = c.face.end_state == "coated" and (c.face.bare_share > 0.001 or not c.face.coated)
+    yield Said(
+        "It was closed up bare: open it and coat it, or wax it by lance and record it as bare."
+        if bare
+        else "It is closed up: open it first."
+    )
 
 
 @rule("not-seen", Aspect.ACCESS, "warns", "Not seen is not sound", kinds={StepKind.CLOSE}, fix="look")
@@ -35,7 +43,12 @@ def _not_seen(c: Case) -> Iterator[Said]:
 
 
 @rule(
-    "hidden-bare", Aspect.ACCESS, "stops", "A face out of reach is coated before it is closed", kinds={StepKind.CLOSE}
+    "hidden-bare",
+    Aspect.ACCESS,
+    "stops",
+    "A face out of reach is coated before it is closed",
+    kinds={StepKind.CLOSE},
+    fix="coat",
 )
 def _hidden(c: Case) -> Iterator[Said]:
     if c.face.end_state == "coated" and (c.face.bare_share > 0.001 or not c.face.coated):

@@ -108,6 +108,10 @@ SCHOOLS: dict[str, tuple[str, dict[str, str]]] = {
         "Epoxy over converted rust?",
         {"test": "A test patch first", "waits": "Yes, after 24 to 36 hours"},
     ),
+    "wax-out": ("Wax on the outer underside?", {"no": "No: it holds grit, hides rust", "yes": "Yes, as the last of all"}),
+    "wax-in": ("Wax in cavities?", {"yes": "Yes, as the last of all", "no": "No: paint alone, it can be welded again"}),
+    "clear": ("Clear, cut flat, clear again?", {"once": "No: all clear in one window", "cut": "Yes: cut, then cleared again"}),
+    "texture": ("Texture as the last coat?", {"painted": "No: painted over", "last": "Yes: paint stiffens it"}),
 }  # fmt: skip
 """Question -> (words, {answer: words}); the first answer is the default."""
 

@@ -6,6 +6,7 @@ a layer that is on was passed over, and is not rehearsed.
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
+from typing import Any
 
 from ..metal.strip import is_by_hand, way_of
 from ..product.film import Film
@@ -80,11 +81,18 @@ def act_of(
         step.dft_um * step.coats,
         over_um(steps, i) if coats else 0.0,
         thinner_pct=step.thinner_pct,
+        **around(steps, i),
     )
     if step.kind not in LAPSING:
         return act
     led = next((n for n in range(i + 1, len(steps)) if steps[n].kind in COATS and not steps[n].left_out), None)
     return act if led is None else replace(act, leads_to=act_of(steps, led, sheets, tense, subject))
+
+
+def around(steps: Sequence[PlanStep], i: int) -> dict[str, Any]:
+    """What an act is told of its plan: kinds of the steps before and after its own."""
+    kinds = [step.kind if not step.left_out else "" for step in steps]
+    return {"before": tuple(filter(None, kinds[:i])), "after": tuple(filter(None, kinds[i + 1 :])), "in_plan": True}
 
 
 def subject_of(subject: str, step: str, coat: int = 1) -> str:

@@ -69,16 +69,31 @@ def _harmful_dust(c: Case) -> Iterator[Said]:
         held = {name.rstrip("?"): not name.endswith("?") for name in c.face.holds_harm.split()}
         said = harm.against(c.act.way if c.act.raw.kind == StepKind.STRIP else "sander", held)
         if said:
-            yield Said(said, fix="strip" if any(held.values()) else "")
+            yield Said(said, fix="ways" if any(held.values()) else "")
 
 
-@rule("way-harms", Aspect.METAL, "stops", "A way of stripping that harms what it strips", kinds={StepKind.STRIP})
+@rule(
+    "way-harms",
+    Aspect.METAL,
+    "stops",
+    "A way of stripping that harms what it strips",
+    kinds={StepKind.STRIP},
+    fix="ways",
+)
 def _way_harms(c: Case) -> Iterator[Said]:
     for sentence in c.face.way_stops.splitlines():
         yield Said(f"{WAYS[c.act.way].name}: {sentence[:1].lower()}{sentence[1:]}", about=sentence)
 
 
-@rule("heat-near", Aspect.SAFETY, "stops", "Fuel, glass, wiring, bushes and trim near heat", kinds=HOT, harm=True)
+@rule(
+    "heat-near",
+    Aspect.SAFETY,
+    "stops",
+    "Fuel, glass, wiring, bushes and trim near heat",
+    kinds=HOT,
+    fix="near",
+    harm=True,
+)
 def _heat_near(c: Case) -> Iterator[Said]:
     near = set(c.face.near.split("+")) & {"fuel", "wiring", "trim", "glass", "bushes"}
     if near:
@@ -98,7 +113,10 @@ def _hot_on_wax(c: Case) -> Iterator[Said]:
     if c.on_ground.what == "wax":
         yield Said("Wax lies on it: it burns and runs. Weld first, wax last; this wax comes off.", fix="wax-off")
     elif c.on_ground.what in {"seam sealer", "bitumen"}:
-        yield Said(f"{c.on_ground.what.capitalize()} lies on it and burns: scrape it off, wider than the heat goes.")
+        yield Said(
+            f"{c.on_ground.what.capitalize()} lies on it and burns: scrape it off, wider than the heat goes.",
+            fix="ways",
+        )
 
 
 @rule("phosgene", Aspect.SAFETY, "stops", "No chlorinated cleaner before hot work", "ground", harm=True, kinds={*HOT, StepKind.STRIP, StepKind.POWDER}, fix="wipe")  # fmt: skip
@@ -122,13 +140,13 @@ def _emptied_tank(c: Case) -> Iterator[Said]:
         yield Said(f"{asked}: by hand and wet, no machine, before it is cleaned by those licensed.", "warns", "held")
 
 
-@rule("hydrogen", Aspect.SAFETY, "stops", "No acid on springs and hardened bolts", kinds=ACIDS, harm=True)
+@rule("hydrogen", Aspect.SAFETY, "stops", "No acid on springs and hardened bolts", kinds=ACIDS, fix="near", harm=True)
 def _hydrogen(c: Case) -> Iterator[Said]:
     if "springs" in c.face.near.split("+"):
         yield Said("Acid makes springs and hardened bolts brittle: out first, or blast and prime them without acid.")
 
 
-@rule("caustic", Aspect.SAFETY, "stops", "No caustic cleaner on aluminium or zinc", kinds={StepKind.DEGREASE, StepKind.CLEAN})  # fmt: skip
+@rule("caustic", Aspect.SAFETY, "stops", "No caustic cleaner on aluminium or zinc", kinds={StepKind.DEGREASE, StepKind.CLEAN}, fix="product")  # fmt: skip
 def _caustic(c: Case) -> Iterator[Said]:
     sheet = c.act.sheet
     if sheet is None or "caustic" not in sheet.hazards or c.face.substrate not in {"aluminium", "zinc"}:
@@ -137,7 +155,7 @@ def _caustic(c: Case) -> Iterator[Said]:
         yield Said(f"{c.act.product} is caustic and eats {c.face.substrate}: a neutral cleaner, or one that names it.")
 
 
-@rule("oven", Aspect.SAFETY, "stops", "Nothing soft goes into an oven", kinds={StepKind.POWDER}, harm=True)
+@rule("oven", Aspect.SAFETY, "stops", "Nothing soft goes into an oven", kinds={StepKind.POWDER}, fix="near", harm=True)
 def _oven(c: Case) -> Iterator[Said]:
     soft = set(c.face.near.split("+")) & {"fuel", "wiring", "trim", "bushes"}
     soft |= set(c.face.melts.split("+")) - {""}

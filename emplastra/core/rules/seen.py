@@ -143,6 +143,24 @@ class SeenAct(View):
         self.note(f"{when}{breach.what}-{breach.side}", breach.value, worse, 5.0 if breach.unit == "%" else 1.0)
         return breach
 
+    @property
+    def in_plan(self) -> bool:
+        """Whether it is of a plan, so that what the plan has is known."""
+        return self.raw.in_plan
+
+    def later(self, *kinds: str) -> bool:
+        """True if a step of these kinds comes later in its plan; noted."""
+        return self._noted_step("later", kinds, self.raw.after)
+
+    def earlier(self, *kinds: str) -> bool:
+        """True if a step of these kinds comes before it in its plan; noted."""
+        return self._noted_step("earlier", kinds, self.raw.before)
+
+    def _noted_step(self, when: str, kinds: tuple[str, ...], steps: tuple[str, ...]) -> bool:
+        found = not set(kinds).isdisjoint(steps)
+        self.note(f"{when}-{min(kinds)}", found)
+        return found
+
     @reads
     def way(self) -> str:
         """The way of stripping."""
@@ -263,6 +281,45 @@ class SeenFace(View):
     def held(self) -> str:
         """What it held, "" if nobody told."""
         return self.raw.choice("held")
+
+    @reads
+    def below(self) -> bool:
+        """Whether it is an outer face seen from below."""
+        return self.raw.finish == "below"
+
+    @reads
+    def show(self) -> bool:
+        """Whether it is a face on show."""
+        return self.raw.finish == "show"
+
+    @reads
+    def has_edges(self) -> bool:
+        """Whether it is a frame, a casting or an angle, whose edges film draws back from."""
+        return self.raw.form == "frame" or self.raw.part in {"casting", "channel"}
+
+    @reads
+    def welded(self) -> bool:
+        """Whether it was welded."""
+        return self.raw.surface.welded_s is not None
+
+    @reads
+    def seams_open(self) -> bool:
+        """Whether its seams are told to be open or cracked, and nothing has mended them."""
+        return any(f.topic == "seams" and f.choice in {"open", "cracked"} for f in self.raw.findings)
+
+    @reads
+    def tops(self) -> tuple[str, ...]:
+        """What lies uppermost where the act lands: products, or what lies there."""
+        grounds = (g for g in self.grounds if not g.spot)
+        return tuple(sorted({g.patch.layers[-1].product if g.patch.layers else g.what for g in grounds}))
+
+    @reads
+    def drains_unseen(self) -> str:
+        """Marks of the drains that nobody has probed since the last coat."""
+        last_s = max((layer.ended_s for layer in self.raw.surface.layers), default=None)
+        drains = [f for (topic, _), f in self.raw.told.items() if topic == "drain"]
+        late = [f.mark for f in drains if last_s is not None and f.said_s < last_s]
+        return ", ".join(sorted(late))
 
     @reads
     def stays(self) -> str:

@@ -113,7 +113,10 @@ def blushed(
     outdoors: Outdoors | None = None,
     longer: float = 1.0,
 ) -> Basis | None:
-    """Whether an epoxy met cold, damp or dew before it was hard, by what is known of the air; None where it did not."""
+    """Whether an epoxy met cold, damp or dew before it was hard, by what is known of the air; None where it did not.
+
+    As for fit_of: begun and ended [epoch s] on a section with a lag [s], at first at so much [°C].
+    """
     fit = fit_of(replace(sheet, limits=BLUSHES), where, tau_s, metal_c, began_s, ended_s, outdoors, None, longer)
     return fit.basis if fit.gate.breaches or fit.later.breaches else None
 

@@ -198,11 +198,18 @@ def _both(a: Patch, b: Patch) -> Patch:
         min(a.by_hand, b.by_hand),
         a.lost or b.lost,
         min(a.changed_s, b.changed_s),
-        a.bared_by if a.bared_by == b.bared_by else "",
-        _coarser(a.grit, b.grit),
-        _shorter(a.acid, b.acid),
-        a.vapour or b.vapour,
+        **_done_to(a, b),
     )
+
+
+def _done_to(a: Patch, b: Patch) -> dict[str, Any]:
+    """What was last done to two patches, as to one: the careful of both."""
+    return {
+        "bared_by": a.bared_by if a.bared_by == b.bared_by else "",
+        "grit": _coarser(a.grit, b.grit),
+        "acid": _shorter(a.acid, b.acid),
+        "vapour": a.vapour or b.vapour,
+    }
 
 
 def _shorter(one: Acid | None, other: Acid | None) -> Acid | None:

@@ -37,9 +37,15 @@ def comb(teeth):
 
 
 @register.simple_tag
-def fix_for(zone, verdict):
+def fix_for(zone, verdict, ruled=None):
     """The fix of a verdict on a zone, None where it has none."""
-    return fix_of(zone, verdict)
+    return fix_of(zone, verdict, ruled or None)
+
+
+@register.filter
+def no_fix(verdict):
+    """Why a stop has no fix, "" where it has one."""
+    return rulings.NO_FIX.get(verdict.rule, "") if verdict.severity == "stops" else ""
 
 
 @register.filter
