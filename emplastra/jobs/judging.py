@@ -110,6 +110,22 @@ def schools_of(jobs):
     return {pk: {**held, **own.get(pk, {})} for pk in ids}
 
 
+def schools_with(jobs, chosen, of=None, taken_back=()):
+    """{job id: {question: answer}} of jobs, as if these answers were given: to a job, or to the workshop.
+
+    taken_back: questions that the job would leave to the workshop.
+    """
+    held = schools_of(jobs)
+    if of is not None:
+        workshop = default_schools() | dict(School.objects.filter(job=None).values_list("question", "answer"))
+        held[of.pk] = held.get(of.pk, {}) | {q: workshop[q] for q in taken_back} | chosen
+        return held
+    own = {}
+    for pk, question in School.objects.filter(job__in=held).values_list("job_id", "question"):
+        own.setdefault(pk, set()).add(question)
+    return {pk: answers | {q: a for q, a in chosen.items() if q not in own.get(pk, ())} for pk, answers in held.items()}
+
+
 def choose_school(question, answer, job=None):
     """Answer a question for a job or the workshop; "" takes the answer back. Raises Refused."""
     if question not in SCHOOLS:

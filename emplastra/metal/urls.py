@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import access_views, hours_views, rule_views, solder_views, treat_views, verdict_views
+from . import access_views, hours_views, rule_views, school_views, solder_views, treat_views, verdict_views
 
 app_name = "metal"
 urlpatterns = [
@@ -10,6 +10,7 @@ urlpatterns = [
     path("rules/coats", rule_views.look_at_coats, name="look-at-coats"),
     path("rules/coats/<int:pk>", rule_views.coat_rules, name="coat-rules"),
     path("rules/schools", rule_views.choose_school, name="schools"),
+    path("rules/schools/preview", school_views.preview, name="schools-preview"),
     path("zones/<int:pk>/strip", rule_views.strip_plan, name="strip"),
     path("zones/<int:pk>/strip/take", rule_views.take_way, name="take-way"),
     path("jobs/<int:pk>/quiet", rule_views.quiet, name="quiet"),

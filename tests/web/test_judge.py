@@ -9,6 +9,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from emplastra.accounts.models import User
+from emplastra.core.rules.registry import SCHOOLS
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.answers import Answer
 from emplastra.core.words import written
@@ -168,7 +169,7 @@ class Told:
         """(kind of log, what is typed in its form) of the act, begun at noon."""
         base = {"token": "t", "began": "12:00", "ended": "12:06", "share": f"{100 * self.typed.get('share', 1.0):g}", "note": "", "step": "" if self.typed.get("step") else "act"}  # fmt: skip
         if STEPS[self.kind].leaves_film:
-            return "coat", base | {"source": f"product:{self.made.name}", "method": "brush", "thinner_pct": "0", "reducer": self.typed.get("reducer", ""), "wft_um": f"{self.typed.get('wet_um', '')}"}  # fmt: skip
+            return "coat", base | {"source": f"product:{self.made.name}", "method": self.typed.get("method", "brush"), "thinner_pct": "0", "reducer": self.typed.get("reducer", ""), "wft_um": f"{self.typed.get('wet_um', '')}"}  # fmt: skip
         return {
             "degrease": ("degreased", base | {"product": (self.made or self.wipe).pk}), "abrade": ("keyed", base | {"grit": "P120", "um_off": "0"}),
             "block": ("keyed", base | {"grit": "P120", "um_off": "0"}), "strip": ("bared", base | {"how": self.typed.get("way", "sander")}),
@@ -216,6 +217,57 @@ class ThroughPagesTests(TestCase):
 
     def more_of(self, row):
         return next((x for x in row["act"] if isinstance(x, dict)), {})
+
+
+class SchoolTests(TestCase):
+    #: Question -> (a case that hangs on it, the answer that is not the default). Common practice, no source.
+    HANGS = {
+        "burnish": ("wire-wheeled then epoxy", "wheel-keys"),
+        "solder": ("solder where all lead goes", "stays"),
+        "filler": ("filler on metal in the school of epoxy", "on-metal"),
+        "pipe": ("a brake pipe with surface rust", "paint"),
+        "converter": ("converter under epoxy in its school", "waits"),
+        "wax-out": ("wax on the outer underside", "yes"),
+        "wax-in": ("a box closed with no wax planned", "no"),
+        "clear": ("clear over cut clear where all goes on at once", "cut"),
+        "texture": ("chip coat last", "last"),
+    }
+
+    def test_each_school_changes_its_case_by_workshop_and_by_job_and_says_so_before_it_is_saved(self):
+        self.assertEqual(set(self.HANGS), set(SCHOOLS))
+        self.addCleanup(clock.freeze, None)
+        shop = Shop().build(20, 40)
+        self.client.force_login(shop.user)
+        add_sheet(document_of("panel-wipe", "ready", {"film": None, "windows": None, "times": {}}))
+        Zone.objects.filter(pk=shop.zone.pk).update(removed=True)
+        rows = {row["name"]: row for row in CASES}
+        for n, (question, (name, other)) in enumerate(self.HANGS.items()):
+            with self.subTest(question):
+                zone, first = (
+                    Told(shop, {**rows[name], "schools": {}, "plan": {}}, n).zone,
+                    next(iter(SCHOOLS[question][1])),
+                )
+
+                def said(zone=zone):
+                    book = Book()
+                    found = [ruled for _, ruled in book.rulings.plan(book.state(zone))]
+                    return {v.sentence for ruled in found for v in ruled.open}
+
+                was = said()
+                asked = {question: other, "job": shop.job.pk}
+                preview = text_of(self.client.get("/rules/schools/preview", {question: other}))
+                self.client.post("/rules/schools", {question: other})
+                by_workshop = said()
+                self.assertNotEqual(was, by_workshop)
+                for sentence in was ^ by_workshop:
+                    self.assertIn(written(sentence), preview)
+                self.client.post("/rules/schools", asked | {question: first})
+                self.assertEqual(said(), was)
+                by_job = text_of(self.client.get("/rules/schools/preview", asked))
+                self.assertEqual(by_job.split(zone.name)[0], preview.split(zone.name)[0])
+                self.assertIn("Nothing would change", text_of(self.client.get("/rules/schools/preview", asked | {question: first})))  # fmt: skip
+                Zone.objects.filter(pk=zone.pk).update(removed=True)
+                self.client.post("/rules/schools", {question: first})
 
 
 class OneWordTests(TestCase):

@@ -92,7 +92,7 @@ TOOTH: dict[str, Tooth] = {
 ANY_TOOTH = Tooth(20, 60, "St 3", "P80")
 """Where the first coat is not known."""
 LIGHT_TOOTH = Tooth(5, 40, "", "P180")
-"""On light metals and laminate, which have no St or Sa grade: clean, keyed, dull all over. Common practice, no source."""
+"""On light metals and laminate, which have no St or Sa grade: clean, keyed, dull. Common practice, no source."""
 UNDER: dict[str, tuple[str, str]] = {
     ProductKind.EPOXY_PRIMER: ("P80", "P320"), ProductKind.EPOXY_MASTIC: ("P80", "P240"), ProductKind.BODY_FILLER: ("P36", "P180"), ProductKind.FIBRE_FILLER: ("P36", "P120"),
     ProductKind.FINE_FILLER: ("P80", "P240"), ProductKind.SPRAYABLE_FILLER: ("P80", "P240"), ProductKind.TWO_PACK_SURFACER: ("P80", "P320"), ProductKind.ONE_K_PRIMER: ("P180", "P400"),

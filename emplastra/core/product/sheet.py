@@ -23,7 +23,7 @@ from .schema import SCHEMA
 from .tables import TimeTable, kinetic_table
 
 ISOCYANATE_RH, CAN_RH = 75.0, 70.0
-"""The most humidity for isocyanates and for lacquer from a can whose sheet says nothing [%]. Common practice, no source."""
+"""The most humidity for isocyanates and for canned lacquer whose sheet says nothing [%]. Common practice, no source."""
 
 
 class SheetError(ValueError):

@@ -72,10 +72,9 @@ class Act:
     coat: which coat of its step it is; share: of the face [0..1]; way: of stripping; grit: that it keys with; film: of
     the coat, planned or told; sanded_um: what blocking takes of its layer later [µm]; layer_um: all coats of its step
     [µm]; over_um: all film that is to lie over what it lands on, up to the next that is sanded flat [µm]; wet_um: mean
-    wet film read [µm]; solids_pct, thinner_pct [%]; reducer: "" for the
-    sheet's own, "other", "alcohol"; mixed: from a pot (None: no pot was asked for yet); fit: what the
-    air says of it, or of the coat that a lapsing preparation is for; before, after: kinds of the steps of its plan, if it
-    is in one (in_plan).
+    wet film read [µm]; solids_pct, thinner_pct [%]; reducer: "" for the sheet's own, "other", "alcohol"; mixed: from a
+    pot (None: no pot was asked for yet); fit: what the air says of it, or of the coat that a lapsing preparation is
+    for; before, after: kinds of the steps of its plan, if it is in one (in_plan).
     """
 
     kind: str
@@ -156,13 +155,12 @@ class Face:
     """What an act meets at a moment [epoch s].
 
     told: {(topic, mark): statement} that holds, trouble or not; findings: those that are trouble and not answered;
-    stripped: bared whole once, so that old layers are gone; strip_due: a planned strip is still to be done; steps_um:
-    {step id: film that the plan puts on in it [µm]}; most_um: the most that its system allows [µm]; unseen: share that
-    nobody saw; clocks: gives a surface its clocks toward the act, None in a plan; dewed: whether dew lay on it between
-    two moments [epoch s]; mids: gives {face: its mid-coats in its plan} of its colour group, itself among them; masked: a mask
-    of its plan is on; blushed: whether an epoxy met cold or damp before it was hard, by which basis, "" if not; nights:
-    how many lie between two moments [epoch s] that it spent outdoors; air_line: whether it was found dry and clean
-    today, None where nobody looked. None in a plan.
+    stripped: bared whole once, so that old layers are gone; strip_due: a planned strip is still to be done; most_um:
+    the most that its system allows [µm]; unseen: share that nobody saw; mids: gives {face: its mid-coats in its plan}
+    of its colour group, itself among them; masked: a mask of its plan is on; air_line: whether that was found dry and
+    clean today, None where nobody looked. By its air, None in a plan: clocks gives a surface its clocks toward the act;
+    dewed tells whether dew lay on it between two moments [epoch s]; blushed by which basis an epoxy met cold or damp
+    before it was hard, "" if it did not; nights how many it spent outdoors between two moments [epoch s].
     """
 
     t_s: float

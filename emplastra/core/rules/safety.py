@@ -119,7 +119,16 @@ def _hot_on_wax(c: Case) -> Iterator[Said]:
         )
 
 
-@rule("phosgene", Aspect.SAFETY, "stops", "No chlorinated cleaner before hot work", "ground", harm=True, kinds={*HOT, StepKind.STRIP, StepKind.POWDER}, fix="wipe")  # fmt: skip
+@rule(
+    "phosgene",
+    Aspect.SAFETY,
+    "stops",
+    "No chlorinated cleaner before hot work",
+    "ground",
+    harm=True,
+    kinds={*HOT, StepKind.STRIP, StepKind.POWDER},
+    fix="wipe",
+)
 def _phosgene(c: Case) -> Iterator[Said]:
     if c.on_ground.vapour and (_is_hot(c) or c.act.raw.kind == StepKind.POWDER):
         yield Said(
@@ -128,7 +137,14 @@ def _phosgene(c: Case) -> Iterator[Said]:
         )
 
 
-@rule("emptied-tank", Aspect.SAFETY, "stops", "No hot work or grinding on a tank that held fuel", harm=True, kinds={*HOT, StepKind.STRIP, StepKind.POWDER, *SANDS})  # fmt: skip
+@rule(
+    "emptied-tank",
+    Aspect.SAFETY,
+    "stops",
+    "No hot work or grinding on a tank that held fuel",
+    harm=True,
+    kinds={*HOT, StepKind.STRIP, StepKind.POWDER, *SANDS},
+)
 def _emptied_tank(c: Case) -> Iterator[Said]:
     held = c.face.held
     if held in {"never", "cleaned"} or not (held or c.face.part == "tank"):
@@ -146,7 +162,14 @@ def _hydrogen(c: Case) -> Iterator[Said]:
         yield Said("Acid makes springs and hardened bolts brittle: out first, or blast and prime them without acid.")
 
 
-@rule("caustic", Aspect.SAFETY, "stops", "No caustic cleaner on aluminium or zinc", kinds={StepKind.DEGREASE, StepKind.CLEAN}, fix="product")  # fmt: skip
+@rule(
+    "caustic",
+    Aspect.SAFETY,
+    "stops",
+    "No caustic cleaner on aluminium or zinc",
+    kinds={StepKind.DEGREASE, StepKind.CLEAN},
+    fix="product",
+)
 def _caustic(c: Case) -> Iterator[Said]:
     sheet = c.act.sheet
     if sheet is None or "caustic" not in sheet.hazards or c.face.substrate not in {"aluminium", "zinc"}:

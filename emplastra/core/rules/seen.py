@@ -162,6 +162,11 @@ class SeenAct(View):
         return found
 
     @reads
+    def brushed(self) -> bool:
+        """Whether it is brushed on, and so worked into edges."""
+        return self.raw.method == "brush"
+
+    @reads
     def way(self) -> str:
         """The way of stripping."""
         return self.raw.way
@@ -345,9 +350,17 @@ class SeenFace(View):
         """What stops the act's way of stripping on it, a line each."""
         face = self.raw
         metal = Metal(
-            face.name, face.substrate, face.thickness_mm, face.part, face.form, face.finish, face.end_state, face.told,
-            face.stripped, boxed=face.part in {"box", "tank"},
-        )  # fmt: skip
+            face.name,
+            face.substrate,
+            face.thickness_mm,
+            face.part,
+            face.form,
+            face.finish,
+            face.end_state,
+            face.told,
+            face.stripped,
+            boxed=face.part in {"box", "tank"},
+        )
         return "\n".join(strip.stops(metal, self.act.way)) if self.act.way in WAYS else ""
 
     @reads

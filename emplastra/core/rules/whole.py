@@ -25,7 +25,19 @@ CHALKS = frozenset({ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC, ProductK
 """Kinds that sunlight chalks. Common practice, no source."""
 
 
-@rule("seams-first", Aspect.UNDER, "stops", "Seams are sealed before texture and colour", kinds=COLOUR | {StepKind.TEXTURE}, fix="seal-first")  # fmt: skip
+def _to_come(c: Case) -> bool:
+    """True for an act of a plan that is still to come: what a plan lacks is said while it can be changed."""
+    return c.act.in_plan and c.act.tense != Tense.WAS
+
+
+@rule(
+    "seams-first",
+    Aspect.UNDER,
+    "stops",
+    "Seams are sealed before texture and colour",
+    kinds=COLOUR | {StepKind.TEXTURE},
+    fix="seal-first",
+)
 def _seams_first(c: Case) -> Iterator[Said]:
     if c.act.later(StepKind.SEAM_SEAL):
         what = "texture" if c.act.raw.kind == StepKind.TEXTURE else "colour"
@@ -34,10 +46,18 @@ def _seams_first(c: Case) -> Iterator[Said]:
         yield Said("Its seams are open or their sealer is cracked, and no sealer is planned.", "warns", "seal-first")
 
 
-@rule("texture-last", Aspect.COLOUR, "warns", "Texture is painted over", kinds={StepKind.TEXTURE}, school=("texture", "painted"), fix="overpaint")  # fmt: skip
+@rule(
+    "texture-last",
+    Aspect.COLOUR,
+    "warns",
+    "Texture is painted over",
+    kinds={StepKind.TEXTURE},
+    school=("texture", "painted"),
+    fix="overpaint",
+)
 def _texture_last(c: Case) -> Iterator[Said]:
     sheet = c.act.sheet
-    if c.act.in_plan and not c.act.later(*COLOUR) and not (sheet and sheet.final):
+    if _to_come(c) and not c.act.later(*COLOUR) and not (sheet and sheet.final):
         yield Said(
             "Texture would be the last coat: it takes up dirt and water, paint over it, or use one made to be last."
         )
@@ -51,7 +71,14 @@ def _texture_painted(c: Case) -> Iterator[Said]:
         yield Said("In this school texture is the last coat: paint stiffens it, and it cracks off.")
 
 
-@rule("undertone", Aspect.COLOUR, "warns", "A uniform layer under a translucent colour", kinds=COLOUR - {StepKind.CLEAR}, fix="seal")  # fmt: skip
+@rule(
+    "undertone",
+    Aspect.COLOUR,
+    "warns",
+    "A uniform layer under a translucent colour",
+    kinds=COLOUR - {StepKind.CLEAR},
+    fix="seal",
+)
 def _undertone(c: Case) -> Iterator[Said]:
     if c.act.sheet is None or not c.act.sheet.translucent:
         return
@@ -90,7 +117,7 @@ def _filler_deep(c: Case) -> Iterator[Said]:
 
 @rule("stripe", Aspect.FILM, "advises", "Edges and welds have a stripe coat", kinds=PRIMES, fix="stripe")
 def _stripe(c: Case) -> Iterator[Said]:
-    if not c.act.in_plan or c.act.raw.coat > 1 or not (c.face.has_edges or c.face.welded):
+    if not _to_come(c) or c.act.raw.coat > 1 or c.act.brushed or not (c.face.has_edges or c.face.welded):
         return
     if not (c.act.earlier(*PRIMES) or c.act.earlier(StepKind.STRIPE) or c.act.later(StepKind.STRIPE)):
         what = "edges, welds and drain holes" if c.face.has_edges else "welds"
@@ -99,14 +126,21 @@ def _stripe(c: Case) -> Iterator[Said]:
 
 @rule("last-chalks", Aspect.UNDER, "warns", "Epoxy is not the last coat in sunlight", kinds=COATS, fix="overpaint")
 def _last_chalks(c: Case) -> Iterator[Said]:
-    last = c.act.in_plan and not c.act.later(*COATS)
-    if last and c.act.product_kind in CHALKS and c.face.seen:
+    last = _to_come(c) and not c.act.later(*COATS)
+    if last and c.act.product_kind in CHALKS and c.face.show:
         yield Said(
             f"{c.act.name} would be the last coat: in sunlight it chalks. Something over it, or keep it in shade."
         )
 
 
-@rule("drain-after", Aspect.ACCESS, "warns", "Drains are probed again after the last coat", kinds={StepKind.CLOSE, StepKind.WAX}, fix="drains")  # fmt: skip
+@rule(
+    "drain-after",
+    Aspect.ACCESS,
+    "warns",
+    "Drains are probed again after the last coat",
+    kinds={StepKind.CLOSE, StepKind.WAX},
+    fix="drains",
+)
 def _drain_after(c: Case) -> Iterator[Said]:
     marks = c.face.drains_unseen if c.act.tense != Tense.PLAN else ""
     if marks:
@@ -130,17 +164,33 @@ def _wax_outside(c: Case) -> Iterator[Said]:
         )
 
 
-@rule("wax-outside-missing", Aspect.UNDER, "advises", "Wax on the outer underside", kinds=COATS, school=("wax-out", "yes"), fix="wax")  # fmt: skip
+@rule(
+    "wax-outside-missing",
+    Aspect.UNDER,
+    "advises",
+    "Wax on the outer underside",
+    kinds=COATS,
+    school=("wax-out", "yes"),
+    fix="wax",
+)
 def _wax_outside_missing(c: Case) -> Iterator[Said]:
-    last = c.act.in_plan and not c.act.later(*COATS)
+    last = _to_come(c) and not c.act.later(*COATS)
     if last and c.face.below and c.face.part not in CAVITIES and c.act.raw.kind != StepKind.WAX:
         yield Said("In this school the outer underside is waxed last, and no wax is planned.")
 
 
-@rule("wax-inside-missing", Aspect.ACCESS, "warns", "Wax in cavities", kinds={StepKind.CLOSE}, school=("wax-in", "yes"), fix="wax")  # fmt: skip
+@rule(
+    "wax-inside-missing",
+    Aspect.ACCESS,
+    "warns",
+    "Wax in cavities",
+    kinds={StepKind.CLOSE},
+    school=("wax-in", "yes"),
+    fix="wax",
+)
 def _wax_inside_missing(c: Case) -> Iterator[Said]:
     waxed = any(g.what == "wax" for g in c.face.grounds)
-    if c.act.in_plan and c.face.part in CAVITIES and not waxed and not c.act.later(StepKind.WAX):
+    if _to_come(c) and c.face.part in CAVITIES and not waxed and not c.act.later(StepKind.WAX):
         yield Said("No cavity wax is planned: film does not reach laps and edges inside.")
 
 
@@ -158,9 +208,17 @@ def _clear_once(c: Case) -> Iterator[Said]:
         yield Said("In this school all clear goes on in one window: a second layer over cut clear can delaminate.")
 
 
-@rule("clear-cut", Aspect.UNDER, "advises", "Clear, cut flat, clear again", kinds={StepKind.CLEAR}, school=("clear", "cut"), fix="clear-again")  # fmt: skip
+@rule(
+    "clear-cut",
+    Aspect.UNDER,
+    "advises",
+    "Clear, cut flat, clear again",
+    kinds={StepKind.CLEAR},
+    school=("clear", "cut"),
+    fix="clear-again",
+)
 def _clear_cut(c: Case) -> Iterator[Said]:
-    if not c.act.in_plan or not c.face.show or c.act.raw.coat > 1:
+    if not _to_come(c) or not c.face.show or c.act.raw.coat > 1:
         return
     if not (c.act.earlier(StepKind.CLEAR) or c.act.later(StepKind.CLEAR)):
         yield Said("In this school clear is cut flat and cleared again, and one layer of it is planned.")
