@@ -100,8 +100,8 @@ def _filler_lift(c: Case) -> Iterator[Said]:
     if c.act.film_um > 1000 * lift + 0.5:
         whose = "its sheet takes" if told else "the usual is"
         yield Said(
-            f"{length_q(c.act.film_um / 1000)} in one lift, {whose} {length_q(lift, unit=False)}: it cures hot, shrinks "
-            "and cracks. In lifts, each cured."
+            f"{length_q(c.act.film_um / 1000)} in one lift, {whose} {length_q(lift, unit=False)}: it cures hot, "
+            "shrinks and cracks. In lifts, each cured."
         )
 
 
