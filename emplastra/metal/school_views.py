@@ -38,9 +38,11 @@ def _chosen(values, jobs, job):
 
 
 def _but(these, those):
-    """[(zone, verdict)] of these that are not among those, the gravest first."""
-    left = [these[key] for key in these if key not in those]
-    return sorted(left, key=lambda row: SEVERITIES.index(row[1].severity))
+    """[(verdict, its zones)] of these that are not among those, each sentence once, the gravest first."""
+    found = {}
+    for zone, verdict in (these[key] for key in these if key not in those):
+        found.setdefault(verdict.sentence, (verdict, []))[1].append(zone)
+    return sorted(found.values(), key=lambda row: SEVERITIES.index(row[0].severity))
 
 
 def _spoken(rulings, states):
