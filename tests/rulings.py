@@ -129,7 +129,7 @@ def face_of(row, toward=None, t_s=0.0):
         name=row.get("face", ""), mids=lambda: row.get("mids", {}), masked=row.get("masked", False),
         blushed=lambda layer: blushed(layer.sheet, where, 3600.0, where.at(layer.began_s).air_c, layer.began_s, layer.ended_s) or "",
         nights=lambda a, b: row.get("nights", 0), air_line=(lambda: row["air_line"]) if "air_line" in row else None,
-        outdoors=bool(row.get("yard")),
+        outdoors=bool(row.get("yard")), pending=lambda step: tuple(row.get("pending", ())),
     ), where  # fmt: skip
 
 

@@ -13,7 +13,8 @@ def acts_of(job):
 
 
 def _act(row):
-    return Act(**{**row, "faces": tuple(row["faces"]), "after": tuple(row["after"])})
+    before = tuple(sorted(row.get("before", {}).items()))
+    return Act(**{**row, "faces": tuple(row["faces"]), "after": tuple(row["after"]), "before": before})
 
 
 def rows(acts):
@@ -29,9 +30,16 @@ def rows(acts):
             "least_um": a.least_um,
             "done": a.done,
             "added_s": a.added_s,
+            "before": dict(a.before),
         }
         for a in acts
     ]
+
+
+def newest_of_all():
+    """{job id: acts of its newest plan} of all jobs that have one; one query."""
+    rows = AccessPlan.objects.order_by("number").values_list("job_id", "acts")
+    return {job: [_act(row) for row in acts] for job, acts in rows}
 
 
 @writes

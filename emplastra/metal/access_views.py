@@ -58,15 +58,34 @@ class ActForm(WorkshopForm):
     least_mm = QuantityField("length", 0, 50, label="Least that must be left of it", required=False)
     based_on = plain.IntegerField(widget=plain.HiddenInput)
 
-    def __init__(self, *args, zones, acts, **kwargs):
+    def __init__(self, *args, zones, acts, steps, **kwargs):
         super().__init__(*args, **kwargs)
         example = "1/8 in" if self.workshop.units == "us" else "3 mm"
         self.fields["bare_mm"].help_text = f"For what is fitted or closed, as measured at the trial fit: {example}"
         self.fields["faces"].choices = [(str(zone.pk), zone.name) for zone in zones]
         self.fields["after"].choices = [(act.id, act.name) for act in acts]
+        self.before = [f"before_{zone.pk}" for zone in zones if steps.get(zone.pk)]
+        for zone in (z for z in zones if steps.get(z.pk)):
+            choices = [("", "no step named"), *steps[zone.pk]]
+            self.fields[f"before_{zone.pk}"] = plain.ChoiceField(label=zone.name, choices=choices, required=False)
+
+    def own_fields(self):
+        """Bound fields to show, but for the steps that it comes before."""
+        return [f for f in self.visible_fields() if f.name not in self.before]
+
+    def before_fields(self):
+        """Bound fields of the steps that it comes before, a face each."""
+        return [self[name] for name in self.before]
+
+    def before_typed(self):
+        """True if a step is named or is wrong."""
+        return any(f.errors or f.value() for f in self.before_fields())
 
     def clean(self):
         data = super().clean()
+        for name in self.before:
+            if data.get(name) and name.removeprefix("before_") not in data.get("faces", ()):
+                self.add_error(name, "tick this face above, or name no step of it")
         if data.get("least_mm") and data.get("bare_mm") is None and "bare_mm" not in self.errors:
             self.add_error("bare_mm", "write the gap as it is bare, so that what film leaves of it can be told")
         return data
@@ -84,6 +103,7 @@ class Row:
     form_word: str
     gap: object
     ready: bool
+    before: list
 
 
 class Access(JobView):
@@ -100,7 +120,9 @@ class Access(JobView):
         self.zones = list(self.job.zones.in_use().order_by("id"))
 
     def form_kwargs(self):
-        return {"zones": self.zones, "acts": self.acts}
+        book = book_of_job(self.request, self.job)
+        states = book.states([zone.pk for zone in self.zones if zone.pk in book.facts.zones])
+        return {"zones": self.zones, "acts": self.acts, "steps": {s.zone.pk: _steps_of(s) for s in states}}
 
     def initial(self):
         return {"based_on": self.number}
@@ -113,6 +135,7 @@ class Access(JobView):
         placed, rings = access.order(acts)
         ready = access.ready(acts)
         names = {str(zone.pk): zone.name for zone in self.zones}
+        steps = {str(s.zone.pk): dict(_steps_of(s)) for s in states}
         return {
             "job": self.job,
             "number": self.number,
@@ -121,7 +144,7 @@ class Access(JobView):
             "defer": DEFER,
             "cautions": STEPS[StepKind.WELD].cautions,
             "rows": [
-                _row(n, act, names, plan, act.id in ready)
+                _row(n, act, names, plan, act.id in ready, steps)
                 for n, act in enumerate([*placed, *(a for a in acts if a not in placed)], 1)
             ],
             "reachable": [plan.faces[f].name for f in access.reach_now(plan)],
@@ -135,13 +158,23 @@ class Access(JobView):
             "bare_um": None if data["bare_mm"] is None else data["bare_mm"] * 1000.0,
             "least_um": (data["least_mm"] or 0.0) * 1000.0,
             "done": False,
+            "before": {f: data[f"before_{f}"] for f in data["faces"] if data.get(f"before_{f}")},
             "added_s": clock.now().timestamp(),
         }
         access_plans.save(self.job, self.request.user, [*access_plans.rows(self.acts), act], data["based_on"])
         return reverse("metal:access", args=[self.job.pk])
 
 
-def _row(n, act, names, plan, ready):
+def _steps_of(state):
+    """[(id, its number and name)] of the steps of a zone's plan that are still to come."""
+    return [
+        (s.step.id, f"before {n}. {STEPS[s.step.kind].name}{f': {s.step.product}' if s.step.product else ''}")
+        for n, s in enumerate(state.plan.states, 1)
+        if not s.done
+    ]
+
+
+def _row(n, act, names, plan, ready, steps):
     form, word = FORMS.get(act.kind, ("", ""))
     faces = [f for f in act.faces if f in names]
     url = reverse("work:log", args=[int(faces[0]), form]) if form and faces else ""
@@ -154,6 +187,7 @@ def _row(n, act, names, plan, ready):
         word,
         access_rules.gap_of(plan, act),
         ready,
+        [f"{names[f]}: {steps[f][step]}" for f, step in act.before if step in steps.get(f, {})],
     )
 
 

@@ -67,6 +67,7 @@ LINKS = {
     "product": ("Choose another", _page("work:build-up")),
     "coat": ("Coat it", _log("coat")),
     "wax": ("Plan wax", _plan),
+    "access": ("To the plan of access", lambda zone: Go("metal:access", (zone.job_id,))),
     "overpaint": ("Plan a coat over it", _plan),
     "prime": ("Plan a primer", _plan),
     "isolate": ("Plan epoxy", _plan),

@@ -55,6 +55,7 @@ def _face(state, told):
         _shut_drains(told),
         revision is not None and revision.end_state in {"bare", "as-found"},
         planned_um=_to_come_um(state),
+        coats_before=_coats_before(state),
         wet_until=until,
     )
 
@@ -66,6 +67,15 @@ def _to_come_um(state):
         step = each.step
         if STEPS[step.kind].leaves_film and not each.done and not step.left_out:
             found += step.left_um * (step.coats - each.coats_done - each.share) / step.coats
+    return found
+
+
+def _coats_before(state):
+    """{id of a step of the plan: whether a coat that covers it is on by then, or planned before it}."""
+    found, coated = {}, bool(state.surface.layers) and not state.surface.bare
+    for each in state.plan.states:
+        found[each.step.id] = coated
+        coated = coated or (STEPS[each.step.kind].leaves_film and not each.step.left_out and not each.step.on)
     return found
 
 
@@ -101,10 +111,15 @@ def _sealer(state):
 
 def happened_on(states):
     """What was logged on zones (their states) that may be an act of the plan, in order of time."""
+    return happened([s.facts for s in states], states[0].surface.t_s) if states else []
+
+
+def happened(zones, t_s):
+    """What was logged on zones (their ZoneFacts) by a moment [epoch s] that may be an act of the plan of access."""
     found = []
-    for state in states:
-        face, shares = str(state.zone.pk), {}
-        for event in state.facts.events:
+    for each in zones:
+        face, shares = str(each.zone.pk), {}
+        for event in each.events:
             kind = ""
             if isinstance(event, Access):
                 kind, what = _HOW[event.how], event.what
@@ -117,6 +132,6 @@ def happened_on(states):
                 if shares[kind] < FULL:
                     continue
                 shares[kind] = 0.0
-            if kind and event.ended_s <= state.surface.t_s:
+            if kind and event.ended_s <= t_s:
                 found.append(Happened(kind, face, event.ended_s, event.entry, what))
     return sorted(found, key=lambda h: (h.at_s, h.entry))

@@ -10,14 +10,17 @@ from emplastra.climate.live import database, may_keep, newest
 from emplastra.core.survey import findings as core
 from emplastra.core.survey.answers import Answer, coverage_of
 from emplastra.core.survey.topics import TOPICS
-from emplastra.jobs.models import Finding, FindingWord
+from emplastra.jobs.access_plans import newest_of_all
+from emplastra.jobs.models import AccessPlan, Finding, FindingWord
 
 _held: dict = {}
+_plans: dict = {}
 
 
 def forget():
     """Drop what is kept of findings in memory."""
     _held.clear()
+    _plans.clear()
 
 
 def steps_of(facts, at_s=None):
@@ -44,8 +47,13 @@ def known(zones, facts):
 
 def chains_of(zones):
     """{zone id: (every statement by topic and mark, every word by finding)} of zones, kept in memory."""
+    return told_of(zones)[0]
+
+
+def told_of(zones):
+    """(what chains_of gives, the number of the newest plan of access), in one look."""
     ids = [zone.pk for zone in zones]
-    name, mark = database(), newest(Finding, FindingWord)
+    name, mark = database(), newest(Finding, FindingWord, AccessPlan)
     was, held = _held.get(name) or (None, {})
     if was is not None and mark != was:
         stale = set(Finding.objects.filter(pk__gt=was[0]).values_list("zone_id", flat=True))
@@ -56,7 +64,16 @@ def chains_of(zones):
         held = held | _told(missing)
     if may_keep():
         _held[name] = (mark, held)
-    return {pk: held[pk] for pk in ids}
+    return {pk: held[pk] for pk in ids}, mark[2]
+
+
+def access_plans(newest_plan):
+    """{job id: acts of its plan of access}, kept in memory until there is a newer plan than this."""
+    key = (database(), newest_plan)
+    if newest_plan and key not in _plans:
+        _plans.clear()
+        _plans[key] = newest_of_all()
+    return _plans.get(key, {})
 
 
 def salted(ids, known_at=None):

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
+from emplastra.core.metal.access import come_before, logged
 from emplastra.core.metal.known import Metal
 from emplastra.core.rules.face import Act, Face, FindingFact, SpotFact
 from emplastra.core.rules.fixes import Plan, changed, holds
@@ -30,7 +31,8 @@ from emplastra.logbook.models import Correction, Entry
 from emplastra.materials.models import SystemVersion
 
 from .acts import next_act
-from .known import chains_of, coverage_in, standing
+from .faces import happened
+from .known import access_plans, coverage_in, standing, told_of
 from .selectors import metal_at
 
 HOLDS = frozenset({"open", "explained"})
@@ -123,8 +125,8 @@ class Rulings:
         self.facts, self.off = facts, off
         self.each = {pk: facts.zones[pk] for pk in ids}
         zones = [each.zone for each in self.each.values()]
-        self._zones, self._said = zones, {}
-        self.chains = chains_of(zones)
+        self._zones, self._said, self._waiting = zones, {}, {}
+        self.chains, self._newest_plan = told_of(zones)
 
     @cached_property
     def jobs(self):
@@ -180,6 +182,26 @@ class Rulings:
                 group = zones[parent][3] if parent in zones else group
                 groups.setdefault((job, group) if group else parent or pk, []).append((pk, name, mids[pk]))
         return {pk: {n: count for _, n, count in rows} for rows in groups.values() for pk, _, _ in rows}
+
+    @cached_property
+    def access_plans(self):
+        """{job id: acts of its plan of access}."""
+        return access_plans(self._newest_plan)
+
+    def access_of(self, zone):
+        """{id of a step: acts of access that come before it on a zone and are neither told nor logged as done}."""
+        acts = self.access_plans.get(zone.job_id, ())
+        if not any(act.before for act in acts):
+            return {}
+        return self._access(zone.job_id).get(str(zone.pk), {})
+
+    def _access(self, job):
+        """{face: {id of a step: acts}} of a job, as its log has it."""
+        if job not in self._waiting:
+            zones = [each for each in self.facts.zones.values() if each.zone.job_id == job]
+            acts = logged(self.access_plans[job], happened(zones, self.facts.now.timestamp()))
+            self._waiting[job] = come_before(acts)
+        return self._waiting[job]
 
     @cached_property
     def accepted(self):
@@ -270,7 +292,8 @@ class Rulings:
         """(StepState, act, the face that it meets, all that is said of it) of each planned act still to come."""
         plan = state.plan if steps is None else progress_of(steps, state.facts.events, state.surface.t_s)
         # Its spots have plans of their own, and are done when a coat joins them.
-        face = replace(self.face_now(state, None), spots=(), strip_due=_strip_due(plan))
+        waiting = {step: tuple(a.kind for a in acts) for step, acts in self.access_of(state.zone).items()}
+        face = replace(self.face_now(state, None), spots=(), strip_due=_strip_due(plan), access=waiting)
         typed = mids_of([s.step for s in plan.states])
         face = replace(face, mids=lambda: self.matches.get(state.zone.pk, {}) | {face.name: typed or 0})
         for at, act, met in rehearse(face, plan, state.all.sheets, ""):
@@ -346,6 +369,7 @@ class Rulings:
             each.where is not None,
             mids=lambda: self.matches.get(each.zone.pk, {}),
             masked=_masked(each, t_s),
+            pending=lambda step: tuple(act.name for act in self.access_of(each.zone).get(step, ())),
             air_line=lambda: self.air_line,
             **(self._by_air(each, act) if each.where is not None else {}),
         )

@@ -16,7 +16,8 @@ from emplastra.core.rules.face import KINDS, METALS, OLD, Act, Face, Tense
 from emplastra.core.rules.facts import Fact, holds
 from emplastra.core.rules.judge import CLOCKS, judge
 from emplastra.core.rules.over import table
-from emplastra.core.rules.rehearsal import rehearse
+from emplastra.core.rules.rehearsal import around, rehearse
+from emplastra.core.rules.whole import LACKS
 from emplastra.core.surface.fold import build
 from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.surface.steps import STEPS
@@ -156,7 +157,7 @@ class PlanTests(SimpleTestCase):
             ("acid and no rinse", ["strip", "degrease", "acid-prep", ("prime", "epoxy-primer")], [(3, "acid-stands", "stops")]),
             ("no wipe", ["strip", ("prime", "epoxy-primer")], [(1, "not-wiped", "warns")]),
             ("base on filler", [*METAL, ("prime", "epoxy-primer"), ROUGH, "degrease", FILL, FINE, "degrease", ("base", "base-coat", {"coats": 4})], [(9, "over-what", "stops")]),
-            ("chip coat before the seam sealer", [*METAL, ("prime", "epoxy-primer"), ("texture", "chip-coat"), ("seam-seal", "seam-sealer")], [(5, "over-what", "warns")]),
+            ("chip coat before the seam sealer", [*METAL, ("prime", "epoxy-primer"), ("texture", "chip-coat"), ("seam-seal", "seam-sealer")], [(4, "seams-first", "stops"), (4, "texture-last", "warns"), (5, "over-what", "warns")]),
             ("clear on bare metal", [*METAL, ("clear", "clear-coat")], [(3, "over-what", "warns")]),
             ("wire wheel and no key", [("strip", "", {"way": "wire-wheel"}), "degrease", ("prime", "epoxy-primer")], [(2, "burnished", "stops")]),
             ("a third coat over the sheet's most", ["strip", "degrease", ("prime", "epoxy-mastic", {"coats": 3, "dft_um": 100, "sheet": {"most_um": 220}})], [(2, "too-much", "warns")]),
@@ -235,7 +236,7 @@ class CarriedOutTests(SimpleTestCase):
             left = tuple(f for f in findings if not (bared and f.topic == "rust"))
             face = replace(start, t_s=at, surface=build(done, at), stripped=bared, findings=left)
             act = Act(step.kind, Tense.WAS, "", step.id, step.product, known.get(step.product), grit=step.grit)
-            act = replace(act, **self.films(step), over_um=self.over(steps, n))
+            act = replace(act, **self.films(step), over_um=self.over(steps, n), **around(steps, n))
             self.assertEqual(self.said(judge(act, face)), planned[step.id], (step.kind, [s.kind for s in steps]))
             done += self.events(step, n, at)
             bared = bared or step.kind == "strip"
@@ -262,8 +263,9 @@ class CarriedOutTests(SimpleTestCase):
         return sum(s.dft_um for s in steps[n:] if s.product)
 
     def said(self, ruling):
-        """What is said but for what clocks and wipes of an hour say."""
-        return {(v.rule, v.severity) for v in ruling.verdicts if v.aspect not in CLOCKS and v.rule != "stale-wipe"}
+        """What is said but for what clocks and wipes of an hour say, and of what a plan lacks."""
+        apart = {"stale-wipe", *LACKS}
+        return {(v.rule, v.severity) for v in ruling.verdicts if v.aspect not in CLOCKS and v.rule not in apart}
 
 
 class HoldTests(SimpleTestCase):

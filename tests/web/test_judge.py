@@ -42,6 +42,7 @@ OUT_OF_REACH = {
     "mids",
     "nights",
     "air_line",
+    "pending",
 }
 """Facts that a page does not type: an air of its own, a spot, a system; their rows are asked of the core alone."""
 SAYS = ("stops", "warns", "advises")

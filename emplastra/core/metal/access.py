@@ -53,7 +53,8 @@ class Act:
     """One act: id, kind, what, the faces it frees, hides or works on, and ids of acts that come before it.
 
     bare_um, least_um: gap raw and the least that must be left of it [µm], for what is fitted (None: not told);
-    added_s: when it came into the plan [epoch s]; done: told so, or found in the log, whose entries are then named.
+    added_s: when it came into the plan [epoch s]; done: told so, or found in the log, whose entries are then named;
+    before: (face, id of the step of its build-up that this comes before).
     """
 
     id: str
@@ -67,6 +68,7 @@ class Act:
     added_s: float = 0.0
     entries: tuple[int, ...] = ()
     at_s: float = 0.0
+    before: tuple[tuple[str, str], ...] = ()
 
     @property
     def name(self) -> str:
@@ -79,7 +81,8 @@ class Face:
     """What is known of a face: whether a coat lies on it, its kinds, film on it and still to come [µm], wax and
     fuel near, drains closed.
 
-    sealer_wet, wet_until: sealer that is still wet, and until when in words.
+    sealer_wet, wet_until: sealer that is still wet, and until when in words; coats_before: {id of a step of its plan:
+    whether it is coated by then, as planned}.
     """
 
     name: str
@@ -93,6 +96,7 @@ class Face:
     stays_bare: bool = False
     planned_um: float = 0.0
     wet_until: str = ""
+    coats_before: Mapping[str, bool] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -120,6 +124,17 @@ class Plan:
         return next((a for a in self.acts if a.id == key), None)
 
 
+def come_before(acts: Sequence[Act]) -> dict[str, dict[str, tuple[Act, ...]]]:
+    """{face: {id of a step: the acts still to come that come before it}}, in the order of the acts."""
+    placed, _ = order(acts)
+    found: dict[str, dict[str, tuple[Act, ...]]] = {}
+    for act in (a for a in placed if not a.done):
+        for face, step in act.before:
+            steps = found.setdefault(face, {})
+            steps[step] = (*steps.get(step, ()), act)
+    return found
+
+
 def check(acts: Sequence[Act]) -> None:
     """Refuse acts that cannot be. Raises AccessError naming the field."""
     ids = {a.id for a in acts}
@@ -132,6 +147,8 @@ def check(acts: Sequence[Act]) -> None:
             raise AccessError("after", "comes after an act that is not there")
         if act.id in act.after:
             raise AccessError("after", "an act cannot come after itself")
+        if {face for face, _ in act.before} - set(act.faces):
+            raise AccessError("faces", "it comes before a step of a face that is not chosen")
         if act.kind in WORK and not act.faces:
             raise AccessError("faces", "choose the faces that are worked on")
 

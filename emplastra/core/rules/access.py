@@ -86,6 +86,7 @@ def _hidden(plan: Plan) -> Iterator[Said]:
         known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
         bare = {f for f, face in known.items() if not face.coated and not face.stays_bare}
         bare -= _faces_of(plan, ActKind.COAT, before[act.id])
+        bare -= {f for f, step in act.before if f in known and known[f].coats_before.get(step)}
         if bare:
             yield Said(
                 f"{act.name} hides {_names(plan, bare)}, which nothing coats before: coat it while it can be reached.",

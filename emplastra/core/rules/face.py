@@ -157,10 +157,11 @@ class Face:
     told: {(topic, mark): statement} that holds, trouble or not; findings: those that are trouble and not answered;
     stripped: bared whole once, so that old layers are gone; strip_due: a planned strip is still to be done; most_um:
     the most that its system allows [µm]; unseen: share that nobody saw; mids: gives {face: its mid-coats in its plan}
-    of its colour group, itself among them; masked: a mask of its plan is on; air_line: whether that was found dry and
-    clean today, None where nobody looked. By its air, None in a plan: clocks gives a surface its clocks toward the act;
-    dewed tells whether dew lay on it between two moments [epoch s]; blushed by which basis an epoxy met cold or damp
-    before it was hard, "" if it did not; nights how many it spent outdoors between two moments [epoch s].
+    of its colour group, itself among them; masked: a mask of its plan is on; access: {id of a step: kinds of the acts
+    of access that come before it and are not done}; pending: gives their names; air_line: whether that was found dry
+    and clean today, None where nobody looked. By its air, None in a plan: clocks gives a surface its clocks toward the
+    act; dewed tells whether dew lay on it between two moments [epoch s]; blushed by which basis an epoxy met cold or
+    damp before it was hard, "" if it did not; nights how many it spent outdoors between two moments [epoch s].
     """
 
     t_s: float
@@ -185,6 +186,8 @@ class Face:
     dewed: Callable[[float, float], bool] | None = None
     mids: Callable[[], Mapping[str, int]] | None = None
     masked: bool = False
+    access: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    pending: Callable[[str], tuple[str, ...]] | None = None
     blushed: Callable[[Layer], str] | None = None
     nights: Callable[[float, float], int] | None = None
     air_line: Callable[[], bool | None] | None = None

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ..surface.names import StepKind
-from .face import COATS
+from .face import COATS, Tense
 from .registry import Aspect, Said, rule
 from .seen import Case
 
@@ -34,6 +34,20 @@ def _closed(c: Case) -> Iterator[Said]:
         if bare
         else "It is closed up: open it first."
     )
+
+
+@rule(
+    "access-first",
+    Aspect.ACCESS,
+    "warns",
+    "What the plan of access has before it is done first",
+    kinds=COVERS,
+    fix="access",
+)
+def _access_first(c: Case) -> Iterator[Said]:
+    waiting = c.face.pending
+    if waiting and c.act.tense == Tense.NOW:
+        yield Said(f"{'; '.join(waiting)}: the plan of access has it before this step, and it is not done.")
 
 
 @rule("not-seen", Aspect.ACCESS, "warns", "Not seen is not sound", kinds={StepKind.CLOSE}, fix="look")

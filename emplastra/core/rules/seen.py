@@ -293,6 +293,11 @@ class SeenFace(View):
         return self.raw.finish == "below"
 
     @reads
+    def outdoors(self) -> bool:
+        """Whether it stands outdoors."""
+        return self.raw.outdoors
+
+    @reads
     def show(self) -> bool:
         """Whether it is a face on show."""
         return self.raw.finish == "show"
@@ -330,6 +335,11 @@ class SeenFace(View):
     def stays(self) -> str:
         """What of it is told to stay bare."""
         return self.raw.choice("stays")
+
+    @reads
+    def pending(self) -> tuple[str, ...]:
+        """What the plan of access has before the act's step, and is not done."""
+        return self.raw.pending(self.act.step) if self.raw.pending else ()
 
     @reads
     def masked(self) -> bool:

@@ -25,6 +25,10 @@ CHALKS = frozenset({ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC, ProductK
 """Kinds that sunlight chalks. Common practice, no source."""
 
 
+LACKS = frozenset({"texture-last", "stripe", "last-chalks", "wax-outside-missing", "wax-inside-missing", "clear-cut"})
+"""Rules about what a plan lacks: silent once its act was done."""
+
+
 def _to_come(c: Case) -> bool:
     """True for an act of a plan that is still to come: what a plan lacks is said while it can be changed."""
     return c.act.in_plan and c.act.tense != Tense.WAS
@@ -127,7 +131,7 @@ def _stripe(c: Case) -> Iterator[Said]:
 @rule("last-chalks", Aspect.UNDER, "warns", "Epoxy is not the last coat in sunlight", kinds=COATS, fix="overpaint")
 def _last_chalks(c: Case) -> Iterator[Said]:
     last = _to_come(c) and not c.act.later(*COATS)
-    if last and c.act.product_kind in CHALKS and c.face.show:
+    if last and c.act.product_kind in CHALKS and c.face.outdoors:
         yield Said(
             f"{c.act.name} would be the last coat: in sunlight it chalks. Something over it, or keep it in shade."
         )
