@@ -112,6 +112,30 @@ class AccessTests(RuleCase):
             self.client.post(url, {"do": do, "based_on": number, "token": f"{do}{what}"} | more, follow=True)
         )
 
+    def test_an_act_before_a_step_is_one_order_with_the_build_up(self):
+        """Closed before the primer, the build-up stops there; closed after it, the plan of access has nothing to say."""
+        inner = self.shop.make_zone("Sill, inside")
+        self.plan({"kind": "strip"}, {"kind": "degrease"}, {"kind": "prime", "product": "Test primer", "dft_um": 50, "method": "brush"}, {"kind": "polish"}, zone=inner)  # fmt: skip
+        wrong = self.add(422, kind="close", what="Plate", faces=[], **{f"before_{inner.pk}": "s-2"})
+        self.assertIn("tick this face above, or name no step of it", wrong)
+        self.add(kind="close", what="Sill plate", faces=[inner.pk], **{f"before_{inner.pk}": "s-2"})
+        self.assertIn("Sill, inside: before 3. Prime: Test primer", self.page())
+        self.assertIn("Close: Sill plate hides Sill, inside, which nothing coats before", self.page())
+        self.assertIn("It was closed up bare: open it and coat it", self.planned(inner)["closed"][1])
+        self.act("out", "Sill plate")
+        self.assertNotIn("closed", self.planned(inner))
+        self.add(kind="close", what="Sill plate", faces=[inner.pk], **{f"before_{inner.pk}": "s-3"})
+        self.assertNotIn("nothing coats before", self.page())
+        self.assertNotIn("closed", self.planned(inner))
+        # A weld that comes before the primer is waited for: a coat is not put on in its place.
+        self.add(kind="weld", what="Seam", faces=[inner.pk], **{f"before_{inner.pk}": "s-2"})
+        self.shop.tell(Kind.BARED, -3, -2, "s-0", zone=inner)
+        self.shop.tell(Kind.DEGREASED, -0.5, -0.4, "s-1", zone=inner)
+        self.assertIn("Weld: Seam: the plan of access has it before this step", self.said(inner)["access-first"][1])
+        self.shop.tell(Kind.FILM_LOST, 0.2, 0.3, share=0.05, cause="weld", zone=inner)
+        clock.advance(hours=0.4)
+        self.assertNotIn("access-first", self.said(inner))
+
     def test_an_act_is_logged_by_one_tap_and_undone_with_its_entry(self):
         zone, inner = self.shop.zone, self.shop.make_zone("Sill, inside")
         self.plan(
