@@ -314,6 +314,8 @@ class Rulings:
         """
         if state.facts.revision is None:
             return []
+        if steps is not None and list(steps) == [s.step for s in state.plan.states]:
+            steps = None
         said, found = set(), []
         for at, act, met, full in self._rehearsed(state, steps):
             again = {id(v) for v in full.verdicts if (v.rule, v.sentence) in said}  # said of an act before it
