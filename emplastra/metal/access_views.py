@@ -67,7 +67,9 @@ class ActForm(WorkshopForm):
         self.before = [f"before_{zone.pk}" for zone in zones if steps.get(zone.pk)]
         for zone in (z for z in zones if steps.get(z.pk)):
             choices = [("", "no step named"), *steps[zone.pk]]
-            self.fields[f"before_{zone.pk}"] = plain.ChoiceField(label=zone.name, choices=choices, required=False)
+            self.fields[f"before_{zone.pk}"] = plain.ChoiceField(
+                label=f"On {zone.name}", choices=choices, required=False
+            )
 
     def own_fields(self):
         """Bound fields to show, but for the steps that it comes before."""

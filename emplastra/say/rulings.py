@@ -62,7 +62,7 @@ LINKS = {
     "strip": ("Ways to strip", _page("metal:strip")),
     "ways": ("Another way", _page("metal:strip")),
     "near": ("Say what is out", _found("around")),
-    "drains": ("Probe them", lambda zone: Go(SURVEYED, (zone.pk, "bared"), anchor="g-water")),
+    "drains": ("Probed: say so", _log("checked", said="drains:1")),
     "wait": ("When it fits", lambda zone: Go("bench:windows", ())),
     "product": ("Choose another", _page("work:build-up")),
     "coat": ("Coat it", _log("coat")),

@@ -70,7 +70,12 @@ class LogCoat(LogView):
         layer, pots = self.state().plan.next_layer, self.pots()
         step = layer.step if layer else None
         if step:
-            found |= {"method": step.method, "thinner_pct": step.thinner_pct, "source": f"product:{step.product}"}
+            found |= {
+                "step": step.id,
+                "method": step.method,
+                "thinner_pct": step.thinner_pct,
+                "source": f"product:{step.product}",
+            }
             tin = Tin.objects.filter(product__name=step.product).order_by("use_by").last()
             found |= {"batch": tin.batch, "use_by": tin.use_by} if tin and not pots else {}
         if pots:

@@ -97,13 +97,13 @@ class JudgeTests(BrowserCase):
         expect(page.locator(".air-verdict")).to_contain_text("A wire wheel polishes")
         expect(self.row("Cab side").locator(".state")).to_contain_text("stopped")
         expect(self.row("Cab side").locator(".row-ruling")).to_contain_text("Stops A wire wheel polishes")
-        expect(self.row("Cab side").get_by_role("link", name="Key it first")).to_be_visible()
+        expect(self.row("Cab side").get_by_role("link", name="Key it")).to_be_visible()
         expect(self.row("Cab side").get_by_role("link", name="Degrease")).to_have_count(0)
 
     def _accept(self):
         """An hour past its limit is accepted; it holds an hour later, and lapses when it is thirteen worse."""
         page = self.page
-        self.row("Cab side").get_by_role("link", name="Key it first").click()
+        self.row("Cab side").get_by_role("link", name="Cab side", exact=True).click()
         late = page.locator("#ruling .verdict", has_text="Bare past its limit")
         expect(late).to_contain_text("Warns")
         late.get_by_text("Accept, because …").click()

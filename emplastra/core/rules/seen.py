@@ -324,9 +324,16 @@ class SeenFace(View):
         return tuple(sorted({g.patch.layers[-1].product if g.patch.layers else g.what for g in grounds}))
 
     @reads
+    def drains_probed(self) -> bool | None:
+        """What a probe of its drains said since the last coat: True open, False shut, None nobody probed."""
+        return {c.kind: c.passed for c in self.raw.surface.checks}.get("drains")
+
+    @reads
     def drains_unseen(self) -> str:
         """Marks of the drains that nobody has probed since the last coat."""
         last_s = max((layer.ended_s for layer in self.raw.surface.layers), default=None)
+        if self.drains_probed:
+            return ""
         drains = [f for (topic, _), f in self.raw.told.items() if topic == "drain"]
         late = [f.mark for f in drains if last_s is not None and f.said_s < last_s]
         return ", ".join(sorted(late))

@@ -146,7 +146,12 @@ def _last_chalks(c: Case) -> Iterator[Said]:
     fix="drains",
 )
 def _drain_after(c: Case) -> Iterator[Said]:
-    marks = c.face.drains_unseen if c.act.tense != Tense.PLAN else ""
+    if c.act.tense == Tense.PLAN:
+        return
+    if c.face.drains_probed is False:
+        yield Said("A drain is shut by paint or sealer: open it before the cavity is.", "stops")
+        return
+    marks = c.face.drains_unseen
     if marks:
         which = f"Drain {marks}" if "," not in marks else f"Drains {marks}"
         verb = "was" if "," not in marks else "were"

@@ -153,6 +153,7 @@ CHECKS: dict[str, CheckKind] = {
     "gloss-gone": CheckKind("Gloss", "gloss gone", "still glossy", (Runs.FLASH, Runs.RECOAT)),
     "paper": CheckKind("Paper", "paper stays dry", "paper gets wet", (Runs.DRY_OFF,)),
     "kept-dry": CheckKind("Kept dry", "kept dry, or dry right through again", "got wet: rain, dew, water", ()),
+    "drains": CheckKind("Drains", "every drain probed, open", "a drain is shut by paint or sealer", ()),
     "air-line": CheckKind("Air line", "air line drained, no oil on a mirror", "oil or water in the air line", ()),
     "lights-off": CheckKind("Lights off", "covers evenly", "shows through", ()),
 }
