@@ -53,11 +53,17 @@ def _face(state, told):
         ProductKind.CAVITY_WAX in kinds or bool(smear and smear[0].choice == "smears" and smear[1] in STILL_OPEN),
         wet,
         _shut_drains(told),
-        revision is not None and revision.end_state in {"bare", "as-found"},
+        _is(revision, "end_state", {"bare", "as-found"}),
         planned_um=_to_come_um(state),
         coats_before=_coats_before(state),
+        inner=_is(revision, "part", {"inner", "box", "tank"}),
         wet_until=until,
     )
+
+
+def _is(revision, name, values):
+    """True if a measure of a zone is one of these; False without measures."""
+    return revision is not None and getattr(revision, name) in values
 
 
 def _to_come_um(state):

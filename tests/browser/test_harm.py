@@ -75,10 +75,10 @@ class HarmTests(BrowserCase):
         expect(page.get_by_label("By", exact=True)).to_have_value("chemical")
         expect(self.plan_says("lead")).to_have_count(0)
         # Stripper leaves it smooth: the fix is in the plan by one tap, and holds.
-        smooth = self.plan_says("Bared by paint stripper: it is smooth")
+        smooth = self.plan_says("Smooth from paint stripper")
         smooth.get_by_role("button", name="Key it first").click()
         expect(page.locator("fieldset.step", has_text="2. Abrade")).to_be_visible()
-        expect(self.plan_says("smooth")).to_have_count(0)
+        expect(self.plan_says("Smooth")).to_have_count(0)
         expect(page.locator(".plan-rulings .verdict.is-stops")).to_have_count(0)
         # Logged with the sander it is stopped, with its caution; by stripper it is not.
         self.log("Bared")
@@ -136,7 +136,7 @@ class HarmTests(BrowserCase):
             page.get_by_label("From", exact=True).select_option("product:Test primer")
             self.log_it()
         self.close_it(again=True)
-        self.said("Drain 1 was not probed since the last coat")
+        self.said("Drain 1 has not been probed since the last coat")
         clock.advance(hours=24)
         page.get_by_label("Zone", exact=True).get_by_role("link", name="Now").click()
         page.locator("#ruling .verdict", has_text="Drain 1").get_by_role("link", name="Probed: say so").click()

@@ -37,6 +37,7 @@ LAPPED = {"in": Face("Sill, inside", products=PRIMED), "out": Face("Sill, outsid
 CASES = {
     "hidden-uncoated": Plan((OPEN, CLOSE), BARE),
     "lap-primer": Plan((OPEN, WELD), BARE),
+    "inside-first": Plan((OPEN, Act("q", "coat", "Outside", ("out",))), {"in": Face("Sill, inside", inner=True), "out": Face("Sill, outside")}),
     "weld-burns": Plan((OPEN, Act("w", "weld", "Patch", ("out",))), {"out": Face("Sill, outside", coated=True)}),
     "hot-near-wax": Plan((Act("w", "weld", "Patch", ("out",)),), {"out": Face("Sill, outside", waxed=True)}),
     "wet-sealer": Plan((Act("w", "weld", "Patch", ("out",)),), {"out": Face("Sill, outside", sealer_wet=True)}),
@@ -47,6 +48,27 @@ CASES = {
     "trial-stays": Plan((Act("t", "trial-fit", "Door", ("in",)), CLOSE, COAT, WELD), LAPPED),
     "ring": Plan((Act("a", "weld", "A", ("out",), ("b",)), Act("b", "weld", "B", ("in",), ("a",))), LAPPED),
 }  # fmt: skip
+
+
+class LapTests(SimpleTestCase):
+    def test_one_face_of_a_lap_primed_is_not_enough(self):
+        for inside, outside, said in (
+            (PRIMED, frozenset(), True),
+            (frozenset(), PRIMED, True),
+            (PRIMED, PRIMED, False),
+        ):
+            faces = {"in": Face("Sill, inside", products=inside), "out": Face("Sill, outside", products=outside)}
+            self.assertEqual("lap-primer" in [v.rule for v in verdicts(Plan((OPEN, WELD), faces))], said)
+
+    def test_inside_comes_first_unless_it_is_coated_or_its_coat_comes_before(self):
+        outside, inside = Act("q", "coat", "Outside", ("out",), ("p",)), Act("p", "coat", "Inside", ("in",))
+        faces = {"in": Face("Sill, inside", inner=True), "out": Face("Sill, outside")}
+        for plan, said in (
+            (Plan((OPEN, inside, outside), faces), False),
+            (Plan((OPEN, replace(outside, after=())), {**faces, "in": replace(faces["in"], coated=True)}), False),
+            (Plan((OPEN, replace(outside, after=()), inside), faces), True),
+        ):
+            self.assertEqual("inside-first" in [v.rule for v in verdicts(plan)], said)
 
 
 class GraphTests(SimpleTestCase):

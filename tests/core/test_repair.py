@@ -2,6 +2,7 @@
 
 import math
 import statistics
+from dataclasses import replace
 
 from django.test import SimpleTestCase
 from hypothesis import given, settings
@@ -64,6 +65,21 @@ class SetTests(SimpleTestCase):
 
     def verdict(self, *pieces, factors=FLAT):
         return judge_set(pieces, 2.0, factors, 50)
+
+    def test_an_outer_part_and_an_inner_repair_behind_one_opening_are_added_up(self):
+        """Patch inside 2.25 h, part outside 2.7 h and 500, the opening 2 h: 6.95 h at 50, and 500: 847.50."""
+        inner = Proposal("patch", 1, 1000, of="inner")
+        outer = Proposal("part", edge_mm=1000, price=500, of="outer")
+        both = self.verdict(inner, outer)
+        self.assertEqual((both.repair.cost.mid, both.repair.hours.mid, both.replacements), (847.5, 6.95, ()))
+        # A whole does for both, a part of the inner face only for that: the outer part is fitted beside it.
+        whole, part = Proposal("whole", price=100), Proposal("part", edge_mm=0, price=10, of="inner")
+        costs = {o.name: o.cost.mid for o in self.verdict(inner, outer, whole, part).replacements}
+        alone = self.verdict(whole).replacements[0].cost.mid
+        self.assertEqual(costs[OPTIONS["whole"].name], alone)
+        self.assertEqual(costs[OPTIONS["part"].name], 1.5 * 50 + 10 + 2.7 * 50 + 500 + 100)
+        # For one and the same face they stay set against each other.
+        self.assertEqual(self.verdict(replace(inner, of="x"), replace(outer, of="x")).said, "repair")
 
     def test_each_way_of_saying_it(self):
         patch = Proposal("patch", 1, 1000)  # 2.25 h + 2 h: 212.5

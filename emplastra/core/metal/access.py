@@ -5,7 +5,7 @@ a face comes after the opening that frees it and before the closing that hides i
 """
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from itertools import permutations
@@ -82,7 +82,7 @@ class Face:
     fuel near, drains closed.
 
     sealer_wet, wet_until: sealer that is still wet, and until when in words; coats_before: {id of a step of its plan:
-    whether it is coated by then, as planned}.
+    whether it is coated by then, as planned}; inner: it is inside, or in a cavity.
     """
 
     name: str
@@ -97,6 +97,7 @@ class Face:
     planned_um: float = 0.0
     wet_until: str = ""
     coats_before: Mapping[str, bool] = field(default_factory=dict)
+    inner: bool = False
 
 
 @dataclass(frozen=True)
@@ -122,6 +123,12 @@ class Plan:
     def act(self, key: str) -> Act | None:
         """The act of this id."""
         return next((a for a in self.acts if a.id == key), None)
+
+
+def neighbours(acts: Sequence[Act], faces: Collection[str]) -> set[str]:
+    """Faces that share an opening, a closing or a weld with these: neighbours by the plan of access."""
+    shared = (a for a in acts if a.kind in {ActKind.OPEN, ActKind.CLOSE, ActKind.WELD} and set(a.faces) & set(faces))
+    return {face for act in shared for face in act.faces} - set(faces)
 
 
 def come_before(acts: Sequence[Act]) -> dict[str, dict[str, tuple[Act, ...]]]:

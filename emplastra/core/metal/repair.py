@@ -100,7 +100,7 @@ def factor(told: Sequence[tuple[float, float]]) -> Factor:
 @dataclass(frozen=True)
 class Proposal:
     """One thing to be done: option, pieces, edge [mm], unseen skins, material and price [money], as what it can be
-    had (a key of HAD).
+    had (a key of HAD); of: the face that it is for ("": all that share the opening).
     """
 
     option: str
@@ -110,6 +110,7 @@ class Proposal:
     material: float = 0.0
     price: float = 0.0
     had: str = "part"
+    of: str = ""
 
     def check(self) -> "Proposal":
         """Itself. Raises RepairError naming the figure that cannot be."""
@@ -216,34 +217,54 @@ WHOLES = ("whole", "donor", "shell")
 ONLY_WHOLE = "The part comes only whole: price the whole panel, a donor or a shell as well."
 
 
-def _together(pieces: Sequence[Proposal], opening: Range, factor: Factor, rate: float) -> Outcome | None:
-    """All repairs of a set with its opening once, None without any."""
+def _beside(pieces: Sequence[Proposal]) -> list[Proposal]:
+    """Parts for faces of which no repair is told: they are fitted whatever becomes of the other faces."""
+    mended = {p.of for p in pieces if OPTIONS[p.option].side == "repair"}
+    return [p for p in pieces if p.option == "part" and p.of and p.of not in mended and mended - {""} and p.obtainable]
+
+
+def _sum(pieces: Sequence[Proposal], opening: Range, factors: dict[str, Factor], rate: float) -> tuple[Range, Range]:
+    """(cost, hours) of pieces that are done together, with their opening once."""
+    hours, cost = opening, opening.times(rate)
+    for piece in pieces:
+        overrun = factors["repair" if OPTIONS[piece.option].side == "repair" else "fit"]
+        hours, cost = hours + hours_of(piece, overrun), cost + cost_of(piece, overrun, rate)
+    return cost, hours
+
+
+def _together(pieces: Sequence[Proposal], opening: Range, factors: dict[str, Factor], rate: float) -> Outcome | None:
+    """All repairs of a set, and the parts beside them, with its opening once; None without any repair."""
     repairs = [p for p in pieces if OPTIONS[p.option].side == "repair" and p.obtainable]
     if not repairs:
         return None
-    hours, cost = opening, opening.times(rate)
-    for piece in repairs:
-        hours, cost = hours + hours_of(piece, factor), cost + cost_of(piece, factor, rate)
-    return Outcome(", ".join(sorted({OPTIONS[p.option].name for p in repairs})), cost, hours)
+    done = [*repairs, *_beside(pieces)]
+    return Outcome(", ".join(sorted({OPTIONS[p.option].name for p in done})), *_sum(done, opening, factors, rate))
+
+
+def _instead(
+    piece: Proposal, pieces: Sequence[Proposal], opening: Range, factors: dict[str, Factor], rate: float
+) -> Outcome:
+    """What a replacement comes to: a whole does for all; a part for its own face, the others' repairs with it."""
+    others = []
+    if piece.option not in WHOLES and piece.of:
+        repairs = [p for p in pieces if OPTIONS[p.option].side == "repair" and p.obtainable]
+        others = [p for p in repairs if p.of != piece.of] + _beside(pieces)
+    cost, hours = _sum([piece, *others], opening, factors, rate)
+    return Outcome(OPTIONS[piece.option].name, cost, hours, piece.obtainable, _not_had(piece))
 
 
 def judge_set(pieces: Sequence[Proposal], access_h: float, factors: dict[str, Factor], rate: float) -> SetVerdict:
-    """Repairs of a set together, with its opening once, against each thing that would replace them.
+    """Repairs of a set together, with its opening once, against each thing that would replace them; what is for
+    another face behind the same opening is added up, not set against each other.
 
     access_h [h]: taking off and refitting what is in the way; factors: by kind of work ("repair", "fit", "access").
     """
     opening = Range(*(access_h * x for x in (factors["access"].low, factors["access"].mid, factors["access"].high)))
-    repair = _together(pieces, opening, factors["repair"], rate)
+    repair, beside = _together(pieces, opening, factors, rate), _beside(pieces)
     replacements = tuple(
-        Outcome(
-            OPTIONS[p.option].name,
-            cost_of(p, factors["fit"], rate) + opening.times(rate),
-            hours_of(p, factors["fit"]) + opening,
-            p.obtainable,
-            _not_had(p),
-        )
+        _instead(p, pieces, opening, factors, rate)
         for p in pieces
-        if OPTIONS[p.option].side == "replace"
+        if OPTIONS[p.option].side == "replace" and p not in beside
     )
     had = [c for c in replacements if c.had]
     said = _said(repair, had, bool(replacements))

@@ -6,7 +6,7 @@ Where no source is named: common practice, no source.
 from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
-from ..metal.access import Act, ActKind, Plan, all_before, covers, order
+from ..metal.access import Act, ActKind, Plan, all_before, covers, neighbours, order
 from ..product.kinds import ProductKind
 from ..words import film_q
 from ..working import Basis, Given, Line, Working
@@ -93,6 +93,17 @@ def _hidden(plan: Plan) -> Iterator[Said]:
             )
 
 
+@rule("inside-first", Aspect.ORDER, "advises", "Inside before outside", "access")
+def _inside_first(plan: Plan) -> Iterator[Said]:
+    before = all_before(plan.acts)
+    for act in _todo(plan, ActKind.COAT):
+        known = {f for f in neighbours(plan.acts, act.faces) if f in plan.faces}
+        inside = {f for f in known if plan.faces[f].inner and not plan.faces[f].coated and not plan.faces[f].stays_bare}
+        inside -= _faces_of(plan, ActKind.COAT, before[act.id])
+        if inside and not any(plan.faces[f].inner for f in act.faces if f in plan.faces):
+            yield Said(f"{act.name} comes before {_names(plan, inside)}: inside first, its mist and its runs come out.")
+
+
 @rule("lap-primer", Aspect.ORDER, "warns", "Weld-through primer on the faces of a lap", "access")
 def _lap(plan: Plan) -> Iterator[Said]:
     for act in _todo(plan, ActKind.WELD):
@@ -101,7 +112,7 @@ def _lap(plan: Plan) -> Iterator[Said]:
             f.products & {ProductKind.WELD_THROUGH_PRIMER, ProductKind.ZINC_RICH_PRIMER} for f in faces
         ):
             yield Said(
-                f"{act.name} makes a lap of {_names(plan, set(act.faces))}: weld-through primer on both faces first.",
+                f"{_names(plan, set(act.faces))} become a lap ({act.what}): weld-through primer on both faces first.",
             )
 
 

@@ -123,8 +123,8 @@ def _over_what(c: Case) -> Iterator[Said]:
         yield Said(f"{c.act.name} on {ground.where}: its sheet says no.", "stops", "strip", SHEET)
         return
     cell = cell_of(ground, kind)
-    if cell is None:
-        return
+    if cell is None or (cell.holds == "lists" and c.act.sheet and c.act.sheet.substrates):
+        return  # what its sheet lists or not is a rule of its own
     word = cell.word if not cell.holds or CONDITIONS[cell.holds](c, ground) else cell.otherwise
     if word in SEVERITIES:
         yield Said(f"{c.act.name} on {ground.where}: {cell.says}.", word, cell.fix)

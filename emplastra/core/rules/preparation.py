@@ -75,10 +75,9 @@ def _smooth(c: Case) -> Iterator[Said]:
     way = _wants_key(c)
     if way and way != "wire-wheel":
         _, high = WAYS[way].profile_um
-        name = WAYS[way].name.split(",")[0].lower()
-        yield Said(
-            f"Bared by {name}: it is smooth, {film_q(high)} of profile at most. Key it by hand (P120), degrease."
-        )
+        name = WAYS[way].name
+        by = f"{name[:1].lower()}{name[1:]}"
+        yield Said(f"Smooth from {by}: {film_q(high)} of profile at most. Key it by hand (P120), degrease.")
 
 
 @rule("burnt", Aspect.PREPARATION, "stops", "Film burnt off by a weld", "ground", kinds=COATS, fix="key-strip")

@@ -22,7 +22,7 @@ SPARKS = frozenset(key for key, way in WAYS.items() if way.kind in {WayKind.POWE
 SANDS = frozenset({StepKind.ABRADE, StepKind.BLOCK})
 ACIDS = frozenset({StepKind.ACID_PREP, StepKind.CONVERT})
 STAYS_BARE = {
-    "seats": "wheel seats and clamped faces: film there lets joints loosen",
+    "seats": "wheel seats and clamped faces, where film lets joints loosen",
     "bearings": "bearings and threads",
     "brake": "brake faces",
     "earth": "earth faces",
@@ -183,7 +183,7 @@ def _oven(c: Case) -> Iterator[Said]:
     soft = set(c.face.near.split("+")) & {"fuel", "wiring", "trim", "bushes"}
     soft |= set(c.face.melts.split("+")) - {""}
     if soft:
-        yield Said(f"{OVEN}: {', '.join(sorted(soft))} do not stand it. Powder comes before anything soft.")
+        yield Said(f"{OVEN}. Out or off before it: {', '.join(sorted(soft))}; powder comes before anything soft.")
 
 
 @rule("outgas", Aspect.METAL, "warns", "Castings outgas in an oven", kinds={StepKind.POWDER})

@@ -153,9 +153,8 @@ def _drain_after(c: Case) -> Iterator[Said]:
         return
     marks = c.face.drains_unseen
     if marks:
-        which = f"Drain {marks}" if "," not in marks else f"Drains {marks}"
-        verb = "was" if "," not in marks else "were"
-        yield Said(f"{which} {verb} not probed since the last coat: paint and sealer close them.")
+        which = f"Drain {marks} has" if "," not in marks else f"Drains {marks} have"
+        yield Said(f"{which} not been probed since the last coat: paint and sealer shut drains.")
 
 
 @rule(

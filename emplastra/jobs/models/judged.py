@@ -84,7 +84,16 @@ class Estimate(Told):
     @property
     def piece(self):
         """The core's value."""
-        return Proposal(self.option, self.pieces, self.edge_mm, self.unseen, self.material, self.price, self.had)
+        return Proposal(
+            self.option,
+            self.pieces,
+            self.edge_mm,
+            self.unseen,
+            self.material,
+            self.price,
+            self.had,
+            str(self.zone_id or ""),
+        )
 
 
 class OwnerDecision(Told):
