@@ -10,7 +10,7 @@ from emplastra.core.air.sun import Outdoors
 from emplastra.core.metal.strip import is_by_hand
 from emplastra.core.product import sheet as sheets
 from emplastra.core.product.film import Film
-from emplastra.core.rules.face import Act, Face, FindingFact, PotTimes, SpotFact, Tense, TinFact
+from emplastra.core.rules.face import Act, Beside, Face, FindingFact, PotTimes, SpotFact, Tense, TinFact
 from emplastra.core.rules.judge import judge
 from emplastra.core.surface import events
 from emplastra.core.surface.clocks import Setting, with_clocks
@@ -130,6 +130,7 @@ def face_of(row, toward=None, t_s=0.0):
         blushed=lambda layer: blushed(layer.sheet, where, 3600.0, where.at(layer.began_s).air_c, layer.began_s, layer.ended_s) or "",
         nights=lambda a, b: row.get("nights", 0), air_line=(lambda: row["air_line"]) if "air_line" in row else None,
         outdoors=bool(row.get("yard")), pending=lambda step: tuple(row.get("pending", ())),
+        beside=lambda: tuple(Beside(name, "waxed" in words, H if "tacky" in words else None) for name, *words in row.get("beside", ())),
     ), where  # fmt: skip
 
 

@@ -43,6 +43,7 @@ OUT_OF_REACH = {
     "nights",
     "air_line",
     "pending",
+    "beside",
 }
 """Facts that a page does not type: an air of its own, a spot, a system; their rows are asked of the core alone."""
 SAYS = ("stops", "warns", "advises")
@@ -311,6 +312,33 @@ class OneWordTests(TestCase):
         fields = {"token": "t", "began": "12:48", "ended": "12:48", "share": "100", "step": "s-prime", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": "", "note": ""}  # fmt: skip
         page = self.client.post(f"/zones/{self.pk}/log/coat/preview", fields)
         self.assertIn("Its wipe is more than an hour old: wipe it again.", text_of(page))
+
+    def test_faces_of_one_panel_are_neighbours(self):
+        """Wax on the inner face forbids a weld on the outer one; a coat of 30 min ago takes up the dust of sanding."""
+        add_sheet(document_of("cavity-wax"))
+        wax = Product.objects.get(kind="cavity-wax")
+        add_sheet(
+            document_of(
+                "sealer", "ready", {"times": {"dust_free": [[-20, 60], [60, 60]], "flash": [[-20, 10], [60, 10]]}}
+            )
+        )
+        sealer = Product.objects.get(kind="sealer")
+        outer, inner, wing = (self.shop.make_zone(name) for name in ("Door, outer", "Door, inner", "Wing, inner"))
+
+        def said(kind, zone=outer, **more):
+            fields = {"token": "t", "began": "12:00", "ended": "12:00", "share": "5", "step": "", "note": ""}
+            return text_of(self.client.post(f"/zones/{zone.pk}/log/{kind}/preview", fields | more))
+
+        def coat(product, hour):
+            self.shop.tell(Kind.COAT, hour, hour + 0.1, "", 1.0, inner, product=product, revision=product.revisions.first(), variant="", method="brush", plan_um=50)  # fmt: skip
+
+        self.assertNotIn("Wax on", said("film-lost", cause="weld"))
+        coat(sealer, -0.6)
+        self.assertIn("Film beside it takes up dust: Door, inner until", said("keyed", grit="P120", um_off="0"))
+        self.assertNotIn("takes up dust", said("keyed", wing, grit="P120", um_off="0"))
+        coat(wax, -0.3)
+        self.assertIn("Wax on Door, inner, beside or behind it", said("film-lost", cause="weld"))
+        self.assertNotIn("Wax on", said("film-lost", wing, cause="weld"))
 
     def test_faces_that_must_match_have_the_same_mid_coats(self):
         """Five on one face of the group, four on its own spot and on the other: said at the steps of each; then nothing."""

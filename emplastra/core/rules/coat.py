@@ -282,6 +282,13 @@ def _nights(count: int) -> str:
     return "a night" if count == 1 else f"{count} nights"
 
 
+@rule("dust-beside", Aspect.CLEAN, "warns", "No dry sanding beside a tacky film", kinds=SANDS, fix="wait")
+def _dust_beside(c: Case) -> Iterator[Said]:
+    if c.act.tense == Tense.NOW and c.face.tacky_beside:
+        which = "; ".join(f"{name} until {hour_q(until_s)}" for name, until_s in c.face.tacky_beside)
+        yield Said(f"Film beside it takes up dust: {which}. Sand wet, elsewhere, or wait.")
+
+
 @rule("air-line", Aspect.CLEAN, "advises", "The air line is drained once a day", kinds=COATS, fix="air-line")
 def _air_line(c: Case) -> Iterator[Said]:
     if c.act.tense != Tense.NOW or not c.act.sprayed or c.face.raw.air_line is None:

@@ -151,6 +151,17 @@ class SpotFact:
 
 
 @dataclass(frozen=True)
+class Beside:
+    """A neighbour: a face of the same panel, or of one act of access. waxed: wax lies or smears on it; tacky_s: until
+    when its film takes up dust [epoch s], None if it does not.
+    """
+
+    name: str
+    waxed: bool = False
+    tacky_s: float | None = None
+
+
+@dataclass(frozen=True)
 class Face:
     """What an act meets at a moment [epoch s].
 
@@ -158,10 +169,11 @@ class Face:
     stripped: bared whole once, so that old layers are gone; strip_due: a planned strip is still to be done; most_um:
     the most that its system allows [µm]; unseen: share that nobody saw; mids: gives {face: its mid-coats in its plan}
     of its colour group, itself among them; masked: a mask of its plan is on; access: {id of a step: kinds of the acts
-    of access that come before it and are not done}; pending: gives their names; air_line: whether that was found dry
-    and clean today, None where nobody looked. By its air, None in a plan: clocks gives a surface its clocks toward the
-    act; dewed tells whether dew lay on it between two moments [epoch s]; blushed by which basis an epoxy met cold or
-    damp before it was hard, "" if it did not; nights how many it spent outdoors between two moments [epoch s].
+    of access that come before it and are not done}; pending: gives their names; beside: gives its neighbours; air_line:
+    whether that was found dry and clean today, None where nobody looked. By its air, None in a plan: clocks gives a
+    surface its clocks toward the act; dewed tells whether dew lay on it between two moments [epoch s]; blushed by which
+    basis an epoxy met cold or damp before it was hard, "" if it did not; nights how many it spent outdoors between two
+    moments [epoch s].
     """
 
     t_s: float
@@ -188,6 +200,7 @@ class Face:
     masked: bool = False
     access: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     pending: Callable[[str], tuple[str, ...]] | None = None
+    beside: Callable[[], tuple[Beside, ...]] | None = None
     blushed: Callable[[Layer], str] | None = None
     nights: Callable[[float, float], int] | None = None
     air_line: Callable[[], bool | None] | None = None

@@ -108,6 +108,16 @@ def _wax_burns(c: Case) -> Iterator[Said]:
         yield Said("Wax burns and runs into the weld: take it off and keep a fire watch.")
 
 
+@rule(
+    "hot-beside-wax", Aspect.SAFETY, "stops", "No hot work with wax on the far side", kinds=HOT, harm=True, fix="access"
+)
+def _hot_beside_wax(c: Case) -> Iterator[Said]:
+    if c.face.waxed_beside:
+        yield Said(
+            f"Wax on {', '.join(c.face.waxed_beside)}, beside or behind it: it burns and runs. Off first; wax last."
+        )
+
+
 @rule("hot-on-wax", Aspect.SAFETY, "stops", "No hot work on wax or a sealer", "ground", kinds=HOT, harm=True)
 def _hot_on_wax(c: Case) -> Iterator[Said]:
     if c.on_ground.what == "wax":

@@ -19,7 +19,7 @@ from ..surface.steps import STEPS
 from ..survey.inspection import FAULT
 from ..words import TOLD_S
 from . import strip
-from .face import LEAVES_RUST, SMOOTH, Act, Face, FindingFact, Ground, Tense, TinFact, grounds
+from .face import LEAVES_RUST, SMOOTH, Act, Beside, Face, FindingFact, Ground, Tense, TinFact, grounds
 from .facts import Notes, View, graded, reads
 
 LATE_STEP_H = 12.0
@@ -342,6 +342,22 @@ class SeenFace(View):
     def stays(self) -> str:
         """What of it is told to stay bare."""
         return self.raw.choice("stays")
+
+    @reads
+    def waxed_beside(self) -> tuple[str, ...]:
+        """Neighbours on which wax lies or smears."""
+        return tuple(sorted(each.name for each in self._beside if each.waxed))
+
+    @property
+    def tacky_beside(self) -> tuple[tuple[str, float], ...]:
+        """(neighbour whose film takes up dust, until when [epoch s]); their names are read."""
+        found = tuple((each.name, each.tacky_s) for each in self._beside if each.tacky_s is not None)
+        self.note("tacky_beside", " ".join(sorted(name for name, _ in found)))
+        return found
+
+    @cached_property
+    def _beside(self) -> tuple[Beside, ...]:
+        return self.raw.beside() if self.raw.beside else ()
 
     @reads
     def pending(self) -> tuple[str, ...]:
