@@ -180,9 +180,16 @@ class Rulings:
         groups = {}
         for pk, (name, parent, job, group) in zones.items():
             if mids.get(pk) is not None:
+                mids[pk] = max(mids[pk], self._mids_on(pk))
                 group = zones[parent][3] if parent in zones else group
                 groups.setdefault((job, group) if group else parent or pk, []).append((pk, name, mids[pk]))
         return {pk: {n: count for _, n, count in rows} for rows in groups.values() for pk, _, _ in rows}
+
+    def _mids_on(self, pk):
+        """Mid-coats that were put on a zone, 0 where it is not of these zones."""
+        each = self.each.get(pk)
+        coats = [e for e in each.events if isinstance(e, events.Coated) and e.sheet] if each else []
+        return round(sum(e.share for e in coats if e.sheet.kind == ProductKind.MID_COAT))
 
     @cached_property
     def access_plans(self):

@@ -254,6 +254,8 @@ def _mid_coats(c: Case) -> Iterator[Said]:
         return
     (_, planned), *others = c.face.mids
     mine = max(planned, c.act.raw.coat) if c.act.raw.kind == StepKind.MID else planned
+    if c.act.raw.kind == StepKind.CLEAR and c.act.tense == Tense.NOW:
+        mine = c.face.mids_on
     apart = [f"{count} on {name}" for name, count in others if count != mine]
     if apart:
         coats = "mid-coat" if mine == 1 else "mid-coats"

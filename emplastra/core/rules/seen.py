@@ -445,6 +445,11 @@ class SeenFace(View):
             return ()
         return ((self.raw.name, told.pop(self.raw.name)), *sorted(told.items()))
 
+    @reads
+    def mids_on(self) -> int:
+        """Mid-coats that lie where the act lands."""
+        return sum(layer.sheet is not None and layer.sheet.kind == ProductKind.MID_COAT for layer in self.landed.layers)
+
     @graded(+1, SHARE_STEP)
     def unseen(self) -> float:
         """Share of it that nobody saw."""
