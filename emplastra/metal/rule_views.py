@@ -85,13 +85,12 @@ def _note(said, missing, zone, ruled):
 
 
 def _speaking(said):
-    """[(aspect, rule, what it says)] of rules that speak, the gravest first, then those that say most."""
-    rows = [(REGISTRY[key].aspect.value, REGISTRY[key], list(found.values())) for key, found in said.items()]
-
-    def grave(row):
-        return min(SEVERITIES.index(verdict.severity) for _, verdict in row[2]), -len(row[2]), row[1].title
-
-    return sorted(rows, key=grave)
+    """[(gravest word, aspect, rule, what it says)] of rules that speak, the gravest first, then those that say most."""
+    rows = []
+    for key, found in said.items():
+        word = min((verdict.severity for _, verdict in found.values()), key=SEVERITIES.index)
+        rows.append((word, REGISTRY[key].aspect.value, REGISTRY[key], list(found.values())))
+    return sorted(rows, key=lambda row: (SEVERITIES.index(row[0]), -len(row[3]), row[2].title))
 
 
 def _silent(said):

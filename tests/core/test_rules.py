@@ -125,7 +125,8 @@ class CautionTests(SimpleTestCase):
     OWED = (
         (["strip", {"way": "chemical"}], {"told": {"layer_1": "red-lead"}}, ["no flame"], ["Dust of lead"]),
         (["strip", {"way": "sander"}], {"told": {"layer_1": "red-lead"}}, ["Dust of lead", "waste apart"], ["P2 mask"]),
-        (["strip", {"way": "garnet"}], {}, ["no silica sand", "P2 mask"], ["lead"]),
+        (["strip", {"way": "garnet"}], {}, ["no silica sand", "may hold lead"], ["P2 mask"]),
+        (["strip", {"way": "garnet"}], {"told": {"layer_1": "none"}}, ["no silica sand", "P2 mask"], ["lead"]),
         (["abrade"], {"told": {"layer_1": "oil"}}, ["may hold lead"], ["P2 mask"]),
         (["abrade"], {"told": {"layer_1": "oil", "toxic": "none"}}, ["P2 mask"], ["lead"]),
         (["block"], {"done": [[-9, "coat", "clear-coat", {"hazards": ["isocyanate"]}]]}, ["two-pack paint"], ["lead"]),

@@ -96,7 +96,7 @@ class AccessTests(RuleCase):
         self.add(kind="weld", what="Seam", faces=[zone.pk, inner.pk])
         page = self.page()
         self.assertIn("Weld: Seam burns the film on Sill, inside: coat it again after", page)
-        self.assertIn("weld-through primer on both faces first", page)
+        self.assertIn("weld-through primer on both first", page)
         self.shop.tell(Kind.FILM_LOST, -0.2, -0.1, share=0.05, cause="weld", zone=inner)
         self.assertIn("A weld took the film off 5%", self.said(inner)["burnt"][1])
         self.assertIn("somebody changed the plan meanwhile", self.add(422, kind="open", what="Floor", based_on="1"))

@@ -112,7 +112,7 @@ def _lap(plan: Plan) -> Iterator[Said]:
             f.products & {ProductKind.WELD_THROUGH_PRIMER, ProductKind.ZINC_RICH_PRIMER} for f in faces
         ):
             yield Said(
-                f"{_names(plan, set(act.faces))} become a lap ({act.what}): weld-through primer on both faces first.",
+                f"{' and '.join(f.name for f in faces)} become a lap ({act.what}): weld-through primer on both first.",
             )
 
 
@@ -135,13 +135,14 @@ def _weld_burns(plan: Plan) -> Iterator[Said]:
 def _hot(plan: Plan) -> Iterator[Said]:
     before = all_before(plan.acts)
     for act in _todo(plan, ActKind.WELD):
-        waxed = _faces_of(plan, ActKind.WAX, before[act.id]) & set(act.faces)
         known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
-        danger = waxed | {f for f, face in known.items() if face.waxed or "fuel" in face.near}
-        if danger:
-            yield Said(
-                f"{act.name}: wax or fuel at {_names(plan, danger)}. Weld first, wax last; fuel out.",
-            )
+        waxed = _faces_of(plan, ActKind.WAX, before[act.id]) & set(act.faces)
+        waxed |= {f for f, face in known.items() if face.waxed}
+        fuelled = {f for f, face in known.items() if "fuel" in face.near}
+        if waxed:
+            yield Said(f"{act.name}: wax on {_names(plan, waxed)}. Weld first, wax last.", about="wax")
+        if fuelled:
+            yield Said(f"{act.name}: fuel at {_names(plan, fuelled)}. Fuel out first.", about="fuel")
 
 
 @rule("wet-sealer", Aspect.ORDER, "stops", "Sealer dries before the joint is welded", "access")

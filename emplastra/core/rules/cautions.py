@@ -10,7 +10,7 @@ from ..metal.strip import WAYS, WayKind
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
 from ..surface.steps import CAUTIONS, RAISED, STEPS
-from .face import COATS, Act, Face
+from .face import COATS, Act, Face, may_be_painted
 from .safety import SANDS
 
 DUST = "Dust: P2 mask, eyes, extraction."
@@ -56,14 +56,13 @@ def _strip(act: Act, face: Face) -> Iterator[str]:
 def _dust(face: Face) -> Iterator[str]:
     """What the dust of what lies on it is."""
     held = harm.held_by(face.old_layers, face.choice("toxic").split("+"))
-    known = [name for name in harm.ORDER if held.get(name)]
-    unknown = [name for name in harm.ORDER if held.get(name) is False]
-    if known:
-        yield HARMS.format(" and ".join(known))
-    if unknown:
-        yield MAY_HARM.format(" and ".join(unknown))
-    sheets = [layer.sheet for layer in face.surface.layers if layer.sheet]
-    if any("isocyanate" in sheet.hazards for sheet in sheets):
+    if not held and may_be_painted(face):
+        held = {harm.LEAD: False}
+    for words, known in ((HARMS, True), (MAY_HARM, False)):
+        names = [name for name in harm.ORDER if held.get(name) is known]
+        if names:
+            yield words.format(" and ".join(names))
+    if any(layer.sheet is not None and "isocyanate" in layer.sheet.hazards for layer in face.surface.layers):
         yield TWO_PACK
     elif not held:
         yield DUST

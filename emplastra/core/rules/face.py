@@ -224,12 +224,23 @@ class Face:
     def old_layers(self) -> tuple[str, ...]:
         """What the survey says of old layers, the outermost first."""
         rows = sorted((mark, found.choice) for (topic, mark), found in self.told.items() if topic == "layer")
-        return () if self.stripped else tuple(choice for _, choice in rows)
+        return () if self.stripped else tuple(choice for _, choice in rows if choice != "none")
+
+    @property
+    def layers_told(self) -> bool:
+        """True if somebody told what old layers it has, or that it has none."""
+        return any(topic == "layer" for topic, _ in self.told)
 
     def where_it_lands(self, act: Act) -> Surface:
         """The patches on which an act lands, as a surface with its clocks."""
         landed = self.surface.under(act.step, act.product, act.share) if act.is_coat else self.surface
         return self.clocks(landed) if self.clocks else landed
+
+
+def may_be_painted(face: Face) -> bool:
+    """True where nobody has told of old layers, and some of it is as it was found."""
+    as_found = any(not p.layers and p.bare_s is None for p in face.surface.patches)
+    return as_found and not face.layers_told and not face.stripped and face.substrate != "laminate"
 
 
 RUSTY = frozenset("BCD")
@@ -368,6 +379,8 @@ def _as_found(face: Face) -> str:
     """What lies where nobody has bared anything."""
     if face.old_layers:
         return OLD.get(face.old_layers[0], "unknown film")
+    if face.choice("layer", "1") == "none" and not face.stripped:
+        return _metal(face, Patch())[0]
     if face.substrate == "old film":
         return "old film"
     if face.stripped:

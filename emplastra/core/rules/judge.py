@@ -8,10 +8,11 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
+from ..metal import harm
 from ..surface.names import Status, StepKind
 from ..surface.steps import STEPS
 from . import coat, findings, grit, over, preparation, reach, safety, whole  # noqa: F401 - they enter rules
-from .face import COATS, MENDS, Act, Face, Tense
+from .face import COATS, MENDS, Act, Face, Tense, may_be_painted
 from .facts import Notes, facts_of
 from .registry import SEVERITIES, Aspect, Rule, Verdict, default_schools, gravest_first, rules_for, verdict_of
 from .seen import Case, SeenAct, SeenFace, SeenFinding, SeenGround, SeenTin
@@ -275,6 +276,18 @@ def _iron(seen: Case) -> str:
     return "whether oil was drawn out of the casting is not told" if first and seen.act.is_coat else ""
 
 
+def _old_layers(seen: Case) -> str:
+    act = seen.act.raw
+    way = act.way if act.kind == StepKind.STRIP else "sander"
+    if act.kind not in {StepKind.STRIP, StepKind.ABRADE, StepKind.BLOCK} or way not in harm.TOUCHES:
+        return ""
+    return (
+        "what old layers it has is not told, nor whether they hold lead: Inspect"
+        if may_be_painted(seen.face.raw)
+        else ""
+    )
+
+
 _MISSING: dict[Aspect, Callable[[Case], str]] = {
     Aspect.METAL: _iron,
     Aspect.FINDINGS: _no_survey,
@@ -286,5 +299,6 @@ _MISSING: dict[Aspect, Callable[[Case], str]] = {
     Aspect.FILM: _no_film,
     Aspect.GRIT: _on_grounds(_no_grit),
     Aspect.POT: _no_batch,
+    Aspect.SAFETY: _old_layers,
 }
 """Aspect -> what of act and face it needs and nobody told, "" if all is known."""

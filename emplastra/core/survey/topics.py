@@ -243,6 +243,7 @@ _TOPICS = (
     Topic(
         "layer", "layers", "Old layers, the outermost first",
         (
+            Choice("none", "No paint on it"),
             Choice("crazed", "Crazed or old one-pack lacquer", True, "Comes off to the metal: its cracks come back through."),
             Choice("bleeding", "Bleeding colour", True, "Isolate with epoxy; a bleeding colour goes on last."),
             Choice("temporary", "Temporary primer", True, "Say of what kind: it may have to come off."),
