@@ -43,7 +43,8 @@ class ZoneKept:
     needed: (built, the moves whose air they need); way: (airs, the journey through them); plan: (progress, from,
     until);
     order: (journey, from, until, (group, act-by [epoch s]) on Bench);
-    fit: (what it was asked of, from, what the air says of its next coat).
+    fit: (what it was asked of, from, what the air says of its next coat); blush: (journey, outdoors, {layer's entries:
+    by which basis it blushed}).
     """
 
     area_m2: float | None = None
@@ -55,6 +56,7 @@ class ZoneKept:
     plan: tuple | None = None
     order: tuple | None = None
     fit: tuple | None = None
+    blush: tuple | None = None
 
 
 @dataclass

@@ -445,7 +445,20 @@ def _but(ruling, gone):
 
 
 def _blushed(each, facts, layer):
-    """By which basis an epoxy on a zone (ZoneFacts) met cold or damp before it was hard, "" if it did not."""
+    """By which basis an epoxy on a zone (ZoneFacts) met cold or damp before it was hard, "" if it did not; kept while the
+    air is the same.
+    """
+    was, outdoors, kept = each.kept.blush or (None, None, {})
+    if was is not each.where or outdoors != facts.outdoors:
+        kept = {}
+        each.kept.blush = (each.where, facts.outdoors, kept)
+    key = (layer.entries, layer.ended_s, layer.film)
+    if key not in kept:
+        kept[key] = _blush_of(each, facts, layer)
+    return kept[key]
+
+
+def _blush_of(each, facts, layer):
     film = layer.sheet.film
     longer = thicker(layer.film.dft_um, film.typical_um) if film else 1.0
     metal_c = metal_at(each, each.tau_s, layer.began_s)
