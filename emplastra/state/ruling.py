@@ -205,17 +205,15 @@ class Rulings:
 
     @cached_property
     def _panels(self):
-        """{(job id, panel): ids of its faces}: faces are named after their panel, "Door, left, outer"."""
+        """{(job id, panel): ids of its faces}."""
         found = {}
         for zone in self._zones:
-            panel, comma, _ = zone.name.rpartition(",")
-            if comma:
-                found.setdefault((zone.job_id, panel.strip().lower()), []).append(zone.pk)
+            found.setdefault((zone.job_id, _panel_of(zone)), []).append(zone.pk)
         return found
 
     def neighbours_of(self, zone):
         """ZoneFacts of the faces of a zone's panel, and of those that share an act of access with it."""
-        ids = set(self._panels.get((zone.job_id, zone.name.rpartition(",")[0].strip().lower()), ()))
+        ids = set(self._panels[zone.job_id, _panel_of(zone)] if _panel_of(zone) else ())
         ids |= {int(face) for face in neighbours(self.access_plans.get(zone.job_id, ()), {str(zone.pk)})}
         return [self.each[pk] for pk in sorted(ids - {zone.pk}) if pk in self.each]
 
@@ -442,6 +440,11 @@ class Rulings:
 def _but(ruling, gone):
     """A ruling without some of its verdicts, by their identity."""
     return ruling.without(lambda v: id(v) in gone) if gone else ruling
+
+
+def _panel_of(zone):
+    """The panel that a zone is a face of, as told, else as it is named after: "Door, left, outer" of "Door, left"."""
+    return (zone.panel or zone.name.rpartition(",")[0]).strip().lower()
 
 
 def _blushed(each, facts, layer):
