@@ -448,8 +448,9 @@ def _panel_of(zone):
 
 
 def _blushed(each, facts, layer):
-    """By which basis an epoxy on a zone (ZoneFacts) met cold or damp before it was hard, "" if it did not; kept while the
-    air is the same.
+    """By which basis an epoxy on a zone (ZoneFacts) met cold or damp before it was hard, "" if it did not.
+
+    Kept while the air is the same.
     """
     was, outdoors, kept = each.kept.blush or (None, None, {})
     if was is not each.where or outdoors != facts.outdoors:
