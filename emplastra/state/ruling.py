@@ -14,7 +14,7 @@ from emplastra.core.product.kinds import ProductKind
 from emplastra.core.rules.face import Act, Beside, Face, FindingFact, SpotFact
 from emplastra.core.rules.fixes import Plan, changed, holds
 from emplastra.core.rules.judge import Ruling, judge
-from emplastra.core.rules.registry import Verdict
+from emplastra.core.rules.registry import Verdict, gravest_first
 from emplastra.core.rules.rehearsal import rehearse
 from emplastra.core.surface import events
 from emplastra.core.surface.bare import drying_of
@@ -65,6 +65,18 @@ class Ruled:
     def act(self) -> Act:
         """What is judged."""
         return self.ruling.act
+
+    def joined(self, other):
+        """This with what is said of another coat of the same step."""
+        verdicts = tuple(gravest_first([*self.open, *other.open]))
+        own = {id(v) for v in self.open}
+        return Ruled(
+            replace(self.ruling, verdicts=verdicts),
+            self.full,
+            [*self.accepted, *other.accepted],
+            [*self.quiet, *other.quiet],
+            lambda v: (self if id(v) in own else other).mended(v),
+        )
 
     def mended(self, verdict):
         """The steps of the plan that a verdict's fix makes, once they hold judged again; None where they do not."""

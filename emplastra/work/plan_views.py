@@ -118,12 +118,11 @@ class BuildUp(ZoneView):
 
 
 def _by_step(steps, rulings):
-    """[(step id, its first Ruled that speaks, else its first or None)] of every step, in order."""
+    """[(step id, its Ruled, all its coats as one, or None)] of every step, in order."""
     found = {}
     for at, ruled in rulings:
         held = found.get(at.step.id)
-        if held is None or (ruled.open and not held.open):
-            found[at.step.id] = ruled
+        found[at.step.id] = ruled if held is None else held.joined(ruled)
     return [(step.id, found.get(step.id)) for step in steps]
 
 

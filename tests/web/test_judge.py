@@ -313,6 +313,18 @@ class OneWordTests(TestCase):
         page = self.client.post(f"/zones/{self.pk}/log/coat/preview", fields)
         self.assertIn("Its wipe is more than an hour old: wipe it again.", text_of(page))
 
+    def test_the_build_up_says_what_each_coat_of_a_step_earns_and_mends_it(self):
+        """Not wiped under the first, 300 of 220 µm with the third; a wipe and a coat less, each by its fix."""
+        add_sheet(document_of("epoxy-mastic", "ready", {"most_um": 220}))
+        save_build_up(self.shop.zone, self.shop.user, [{"kind": "strip", "id": "s"}, {"kind": "prime", "id": "p", "product": "Test epoxy-mastic", "coats": 3, "dft_um": 100, "method": "brush"}], 1)  # fmt: skip
+        for fix, said in (("wipe", "Not wiped since it was bared"), ("fewer", "comes to 300 µm with this coat")):
+            self.assertIn(said, self.page("plan"))
+            number = self.shop.zone.build_ups.first().number
+            self.client.post(f"/zones/{self.pk}/fix", {"fix": fix, "before": "p", "based_on": number, "token": fix})
+            self.assertNotIn(said, self.page("plan"))
+        steps = [(s["kind"], s["coats"]) for s in self.shop.zone.build_ups.first().steps]
+        self.assertEqual(steps, [("strip", 1), ("degrease", 1), ("prime", 2)])
+
     def test_faces_of_one_panel_are_neighbours(self):
         """Wax on the inner face forbids a weld on the outer one; a coat of 30 min ago takes up the dust of sanding."""
         add_sheet(document_of("cavity-wax"))

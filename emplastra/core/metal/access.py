@@ -8,6 +8,7 @@ import re
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from functools import cached_property
 from itertools import permutations
 
 from ..errors import FieldError
@@ -119,6 +120,11 @@ class Plan:
 
     acts: tuple[Act, ...]
     faces: Mapping[str, Face] = field(default_factory=dict)
+
+    @cached_property
+    def before(self) -> Mapping[str, set[str]]:
+        """{act id: ids of all acts that come before it}, worked out once."""
+        return all_before(self.acts)
 
     def act(self, key: str) -> Act | None:
         """The act of this id."""

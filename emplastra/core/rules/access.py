@@ -6,7 +6,7 @@ Where no source is named: common practice, no source.
 from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
-from ..metal.access import Act, ActKind, Plan, all_before, covers, neighbours, order
+from ..metal.access import Act, ActKind, Plan, covers, neighbours, order
 from ..product.kinds import ProductKind
 from ..words import film_q
 from ..working import Basis, Given, Line, Working
@@ -81,7 +81,7 @@ def _ring(ring: Sequence[Act]) -> Iterator[Said]:
 
 @rule("hidden-uncoated", Aspect.ORDER, "stops", "A hidden face is coated before it is closed", "access")
 def _hidden(plan: Plan) -> Iterator[Said]:
-    before = all_before(plan.acts)
+    before = plan.before
     for act in _todo(plan, ActKind.CLOSE):
         known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
         bare = {f for f, face in known.items() if not face.coated and not face.stays_bare}
@@ -95,7 +95,7 @@ def _hidden(plan: Plan) -> Iterator[Said]:
 
 @rule("inside-first", Aspect.ORDER, "advises", "Inside before outside", "access")
 def _inside_first(plan: Plan) -> Iterator[Said]:
-    before = all_before(plan.acts)
+    before = plan.before
     for act in _todo(plan, ActKind.COAT):
         known = {f for f in neighbours(plan.acts, act.faces) if f in plan.faces}
         inside = {f for f in known if plan.faces[f].inner and not plan.faces[f].coated and not plan.faces[f].stays_bare}
@@ -118,7 +118,7 @@ def _lap(plan: Plan) -> Iterator[Said]:
 
 @rule("weld-burns", Aspect.ORDER, "warns", "A weld burns the film on the far side", "access")
 def _weld_burns(plan: Plan) -> Iterator[Said]:
-    before = all_before(plan.acts)
+    before = plan.before
     for act in _todo(plan, ActKind.WELD):
         coated = {f for f in act.faces if f in plan.faces and plan.faces[f].coated}
         coated |= _faces_of(plan, ActKind.COAT, before[act.id]) & set(act.faces)
@@ -133,7 +133,7 @@ def _weld_burns(plan: Plan) -> Iterator[Said]:
 
 @rule("hot-near-wax", Aspect.ORDER, "stops", "Hot work near wax or fuel", "access")
 def _hot(plan: Plan) -> Iterator[Said]:
-    before = all_before(plan.acts)
+    before = plan.before
     for act in _todo(plan, ActKind.WELD):
         known = {f: plan.faces[f] for f in act.faces if f in plan.faces}
         waxed = _faces_of(plan, ActKind.WAX, before[act.id]) & set(act.faces)
@@ -147,7 +147,7 @@ def _hot(plan: Plan) -> Iterator[Said]:
 
 @rule("wet-sealer", Aspect.ORDER, "stops", "Sealer dries before the joint is welded", "access")
 def _wet_sealer(plan: Plan) -> Iterator[Said]:
-    before = all_before(plan.acts)
+    before = plan.before
     for act in _todo(plan, ActKind.WELD):
         open_seals = before[act.id] & {a.id for a in _todo(plan, ActKind.SEAL)}
         soon = _faces_of(plan, ActKind.SEAL, open_seals) & set(act.faces)
@@ -194,7 +194,7 @@ def _gap(plan: Plan) -> Iterator[Said]:
 
 @rule("forced-fit", Aspect.ORDER, "warns", "What is fitted after paint was fitted dry before", "access")
 def _forced(plan: Plan) -> Iterator[Said]:
-    before = all_before(plan.acts)
+    before = plan.before
     for act in _todo(plan, ActKind.FIT):
         fits = [a.what for a in plan.acts if a.kind == ActKind.TRIAL_FIT and (a.id in before[act.id] or a.done)]
         if not covers(" and ".join(fits), act.what):
@@ -206,7 +206,7 @@ def _forced(plan: Plan) -> Iterator[Said]:
 
 @rule("fill-early", Aspect.ORDER, "warns", "No filler before panels are hung and gaps set", "access")
 def _fill_early(plan: Plan) -> Iterator[Said]:
-    before = all_before(plan.acts)
+    before = plan.before
     for act in _todo(plan, ActKind.FILL):
         waiting = [
             a
