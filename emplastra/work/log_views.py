@@ -266,7 +266,8 @@ def preview(request, pk, kind):
     view.kind = KINDS[kind]
     view.setup(request, pk=pk)
     form = view.make_form(request.POST)
-    return render(request, "work/log_ruling.html", {"ruled": view.ruled(form), "zone": view.zone})
+    told = {"cautions": [*view.cautions(form), *view.kind.cautions], "defer": DEFER}
+    return render(request, "work/log_ruling.html", {"ruled": view.ruled(form), "zone": view.zone, **told})
 
 
 @require_POST

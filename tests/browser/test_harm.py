@@ -84,9 +84,10 @@ class HarmTests(BrowserCase):
         self.log("Bared")
         page.get_by_label("By", exact=True).select_option("sander")
         self.said("Old layers hold lead: no dry sanding")
-        expect(page.locator(".caution")).to_contain_text("Stripper: gloves, goggles, fresh air, no flame")
+        expect(page.locator(".caution")).to_contain_text("Dust of lead: P3 mask")
         page.get_by_label("By", exact=True).select_option("chemical")
         self.silent("lead")
+        expect(page.locator(".caution")).to_contain_text("Stripper: gloves, goggles, fresh air, no flame")
         self.log_it()
         # What the stripper took is gone: the sander may key what is bare.
         self.log("Keyed")

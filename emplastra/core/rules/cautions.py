@@ -55,7 +55,7 @@ def _strip(act: Act, face: Face) -> Iterator[str]:
 
 def _dust(face: Face) -> Iterator[str]:
     """What the dust of what lies on it is."""
-    held = harm.held_by(face.old_layers, face.choice("toxic").split("+"))
+    held = harm.held_by(face.old_layers if face.as_found else (), face.choice("toxic").split("+"))
     if not held and may_be_painted(face):
         held = {harm.LEAD: False}
     for words, known in ((HARMS, True), (MAY_HARM, False)):

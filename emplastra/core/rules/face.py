@@ -227,6 +227,11 @@ class Face:
         return () if self.stripped else tuple(choice for _, choice in rows if choice != "none")
 
     @property
+    def as_found(self) -> bool:
+        """True where some of it lies as it was found: neither bared nor coated by us."""
+        return any(not p.layers and p.bare_s is None for p in self.surface.patches)
+
+    @property
     def layers_told(self) -> bool:
         """True if somebody told what old layers it has, or that it has none."""
         return any(topic == "layer" for topic, _ in self.told)
@@ -239,8 +244,7 @@ class Face:
 
 def may_be_painted(face: Face) -> bool:
     """True where nobody has told of old layers, and some of it is as it was found."""
-    as_found = any(not p.layers and p.bare_s is None for p in face.surface.patches)
-    return as_found and not face.layers_told and not face.stripped and face.substrate != "laminate"
+    return face.as_found and not face.layers_told and not face.stripped and face.substrate != "laminate"
 
 
 RUSTY = frozenset("BCD")

@@ -65,7 +65,7 @@ def _soundness(c: Case) -> Iterator[Said]:
     harm=True,
 )
 def _harmful_dust(c: Case) -> Iterator[Said]:
-    if c.face.holds_harm:
+    if c.face.holds_harm and (c.act.raw.kind == StepKind.STRIP or c.face.as_found):
         held = {name.rstrip("?"): not name.endswith("?") for name in c.face.holds_harm.split()}
         said = harm.against(c.act.way if c.act.raw.kind == StepKind.STRIP else "sander", held)
         if said:

@@ -397,6 +397,11 @@ class SeenFace(View):
         return "\n".join(strip.stops(metal, self.act.way)) if self.act.way in WAYS else ""
 
     @reads
+    def as_found(self) -> bool:
+        """Whether some of it lies as it was found."""
+        return self.raw.as_found
+
+    @reads
     def holds_harm(self) -> str:
         """What its old layers hold or may hold that harms, "" for nothing; what is only suspected with a query."""
         held = harm.held_by(self.raw.old_layers, self.raw.choice("toxic").split("+"))
