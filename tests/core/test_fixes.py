@@ -20,7 +20,7 @@ SHEETS = {
         ("Epoxy", "epoxy-primer", {"film": {"min_um": 40, "typical_um": 50, "max_um": 60, "coats": 2}}),
         ("Wash", "wash-primer", {}), ("Surfacer", "two-pack-surfacer", {}), ("Sealer", "sealer", {}), ("Seam", "seam-sealer", {}),
         ("Chip", "chip-coat", {"overpaintable": True}), ("Base", "base-coat", {}), ("Red", "base-coat", {"translucent": True}), ("Clear", "clear-coat", {}),
-        ("Filler", "body-filler", {"lift_mm": 4, "most_um": 8000, "film": {"min_um": 100, "typical_um": 2000, "max_um": 10000, "coats": 1}}),
+        ("Filler", "body-filler", {"lift_mm": 4, "most_um": 10000, "film": {"min_um": 100, "typical_um": 2000, "max_um": 10000, "coats": 1}}),
         ("Mastic", "epoxy-mastic", {"most_um": 220}),
     )
 }  # fmt: skip
@@ -97,6 +97,7 @@ class FixTests(SimpleTestCase):
     def test_films_lifts_and_coats(self):
         for rule, step, wanted in (
             ("filler-lift", ("fill Filler", {"dft_um": 6000.0}), (2, 3000.0)),
+            ("filler-lift", ("fill Filler", {"dft_um": 4500.0, "coats": 2}), (3, 3000.0)),
             ("too-much", ("prime Mastic", {"dft_um": 100.0, "coats": 3}), (2, 100.0)),
             ("thick", ("prime Epoxy", {"dft_um": 100.0}), (2, 50.0)),
             ("thin", ("prime Epoxy", {"dft_um": 30.0}), (1, 40.0)),
@@ -110,6 +111,13 @@ class FixTests(SimpleTestCase):
                 found, does_hold = mend(face(finish="covered"), steps, rule)
                 self.assertEqual((found[-1].coats, found[-1].dft_um), wanted)
                 self.assertTrue(does_hold)
+
+    def test_a_scratch_that_shows_is_keyed_as_fine_as_it_is_buried(self):
+        """30 µm bury 15 µm twice: a fifth of P220's 68 µm, not of P180's 82 (ISO 6344, from memory)."""
+        steps = steps_of("strip sander", "degrease", "prime Epoxy", "abrade P80", "degrease", ("surface Surfacer", {"dft_um": 30.0}))  # fmt: skip
+        made, does_hold = mend(face(), steps, "scratch")
+        self.assertEqual(told(made)[3:], ["abrade P220", "degrease", "surface Surfacer"])
+        self.assertTrue(does_hold)
 
     def test_a_fix_that_helps_nothing_or_makes_it_worse_is_not_offered(self):
         held = steps_of("strip sander", "degrease", "prime Epoxy", ("abrade P240", {}), "degrease", "surface Surfacer")

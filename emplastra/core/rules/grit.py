@@ -35,6 +35,7 @@ def _fine(c: Case) -> Iterator[Said]:
     "ground",
     "estimate from the grain, ISO 6344 from memory",
     COATS,
+    fix="key",
 )
 def _scratch(c: Case) -> Iterator[Said]:
     grit, film = c.on_ground.grit, c.act.over_um
