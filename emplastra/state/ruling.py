@@ -379,7 +379,7 @@ class Rulings:
         spots = tuple(
             SpotFact(s.zone.name, min(1.0, s.facts.area_m2 / each.area_m2), s.surface)
             for s in state.spots
-            if s.facts.revision is not None and each.area_m2
+            if s.facts.revision is not None and each.area_m2 and not _joined(state, s)
         )
         told = standing(each, *self.chains[each.zone.pk])
         return self.face(
@@ -452,6 +452,18 @@ class Rulings:
 def _but(ruling, gone):
     """A ruling without some of its verdicts, by their identity."""
     return ruling.without(lambda v: id(v) in gone) if gone else ruling
+
+
+def _joined(state, spot):
+    """True for a spot whose own plan is done and over which its face (their ZoneStates) was coated since: it is closed,
+    what lies on the face lies on it.
+    """
+    t_s = state.surface.t_s
+    whole = [e.ended_s for e in state.facts.events if isinstance(e, events.Coated) and e.share >= FULL]
+    last_s = max((t for t in whole if t <= t_s), default=None)
+    if last_s is None or spot.plan.next is not None:
+        return False
+    return all(e.ended_s <= last_s for e in spot.facts.events if e.ended_s <= t_s)
 
 
 def _panel_of(zone):

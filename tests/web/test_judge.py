@@ -325,6 +325,28 @@ class OneWordTests(TestCase):
         steps = [(s["kind"], s["coats"]) for s in self.shop.zone.build_ups.first().steps]
         self.assertEqual(steps, [("strip", 1), ("degrease", 1), ("prime", 2)])
 
+    def test_a_coat_over_the_whole_face_closes_a_spot_whose_own_plan_is_done(self):
+        """Wash primer on the spot stops epoxy over it; once surfacer lies over face and spot, nothing of the spot does."""
+        for kind in ("wash-primer", "two-pack-surfacer"):
+            add_sheet(document_of(kind))
+        spot = self.shop.make_zone("Chip")
+        Zone.objects.filter(pk=spot.pk).update(parent=self.pk)
+        for zone, product in ((spot, "Test wash-primer"), (self.shop.zone, "Test two-pack-surfacer")):
+            steps = [{"kind": "prime", "id": "p", "product": product, "dft_um": 50, "method": "brush"}]
+            last = [{"kind": "prime", "id": "e", "product": "Test primer", "dft_um": 50, "method": "brush"}]
+            save_build_up(zone, self.shop.user, steps + (last if zone != spot else []), zone.build_ups.first().number)
+
+        def coat(zone, name, began, step):
+            product = Product.objects.get(name=name)
+            self.shop.tell(Kind.BARED, began - 1, began - 0.9, "", 1.0, zone, how="sander")
+            self.shop.tell(Kind.COAT, began, began + 0.1, step, 1.0, zone, product=product, revision=product.revisions.first(), variant="", method="brush", plan_um=50)  # fmt: skip
+
+        coat(self.shop.zone, "Test two-pack-surfacer", -12, "p")
+        coat(spot, "Test wash-primer", -9, "p")
+        self.assertIn("over-what", {v.rule for v in Book().state(self.shop.zone).ruled.open if "Chip" in v.sentence})
+        coat(self.shop.zone, "Test two-pack-surfacer", -4, "")
+        self.assertEqual([v for v in Book().state(self.shop.zone).ruled.open if "Chip" in v.sentence], [])
+
     def test_faces_of_one_panel_are_neighbours(self):
         """Wax on the inner face forbids a weld on the outer one; a coat of 30 min ago takes up the dust of sanding."""
         add_sheet(document_of("cavity-wax"))
