@@ -120,6 +120,7 @@ def main(root, folder):
         wide.page.get_by_role("link", name="Rules", exact=True).click()
         wide.shoot("rules")
         wide.zone("Cab side, left, outer", "Strip plan")
+        wide.page.locator(".way.is-stopped").last.scroll_into_view_if_needed()
         wide.shoot("strip-plan")
         phone = Camera(browser, root, folder, PHONE)
         phone.shoot("bench-390")

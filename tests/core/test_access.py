@@ -71,6 +71,19 @@ class LapTests(SimpleTestCase):
             self.assertEqual("inside-first" in [v.rule for v in verdicts(plan)], said)
 
 
+class OneOrderTests(SimpleTestCase):
+    def test_acts_still_to_come_stand_before_their_steps_in_their_order(self):
+        weld = Act("w", "weld", "Patch", ("in", "out"), before=(("in", "s1"), ("out", "s9")))
+        close = Act("c", "close", "Plate", ("in",), ("w",), before=(("in", "s1"),))
+        found = access.come_before((close, weld, replace(weld, id="x", done=True)))
+        self.assertEqual({f: {s: [a.id for a in acts] for s, acts in steps.items()} for f, steps in found.items()}, {"in": {"s1": ["w", "c"]}, "out": {"s9": ["w"]}})  # fmt: skip
+        with self.assertRaises(AccessError) as caught:
+            access.check([replace(close, after=(), before=(("out", "s1"),))])
+        self.assertEqual(caught.exception.field, "faces")
+        self.assertEqual(access.neighbours((close, weld), {"in"}), {"out"})
+        self.assertEqual(access.neighbours((replace(weld, kind="coat"), close), {"in"}), set())
+
+
 class GraphTests(SimpleTestCase):
     @settings(max_examples=120, deadline=None)
     @given(st.data())

@@ -150,10 +150,9 @@ def _profile(t: Try) -> Iterator[Said]:
     if t.metal.substrate == "laminate" or t.way.burnishes or fits(t.way, t.tooth):
         return
     low, high = t.way.profile_um
-    if low + high < 2 * t.tooth.low_um:
-        yield Said(f"Leaves {film_q(high)} at most; the first coat wants {film_q(t.tooth.low_um, unit=False)}: key it.")
-    else:
-        yield Said(f"Leaves up to {film_q(high)}; the first coat fills {film_q(t.tooth.high_um, unit=False)}.")
+    wants = film_q(t.tooth.low_um, t.tooth.high_um, unit=False)
+    what = ": key it" if low + high < 2 * t.tooth.low_um else ", and fills no more"
+    yield Said(f"Leaves {film_q(low, high)}; the first coat wants {wants}{what}.")
 
 
 @rule("grade", Aspect.WAY, "warns", "The grade that the first coat wants", "way", "ISO 8501-1 grades from memory")
