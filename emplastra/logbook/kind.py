@@ -13,6 +13,8 @@ GROUPS = {"surface": "Surface", "film": "Film", "look": "Look", "place": "Place"
 """The groups of Log, in order."""
 
 
+REDUCERS = (("", "what its sheet names"), ("other", "something else"), ("alcohol", "something with alcohol in it"))
+"""What paint is thinned with."""
 KINDS: dict[str, "EntryKind"] = {}
 """Every kind by its key, in order; the package `kinds` fills it."""
 

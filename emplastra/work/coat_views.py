@@ -115,7 +115,7 @@ class LogCoat(LogView):
             data["step"],
             (data["share"] or 100.0) / 100,
             pot.pot.method if pot else data["method"],
-            data["reducer"],
+            pot.pot.reducer if pot else data["reducer"],
         )
 
     def zones_told(self, form):

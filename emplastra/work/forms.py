@@ -6,6 +6,7 @@ from emplastra.core.metal.strip import WAYS
 from emplastra.core.product import film
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import STEPS
+from emplastra.logbook.kind import REDUCERS
 from emplastra.shared.fields import QuantityField, WorkshopForm
 
 WAYS_TO_STRIP = [("", "not chosen"), *((key, way.name) for key, way in WAYS.items())]
@@ -19,6 +20,7 @@ class PotForm(WorkshopForm):
     ready_ml = QuantityField("volume", 1, 200000, label="Ready to use")
     method = forms.ChoiceField(label="Method", choices=METHODS)
     thinner_pct = QuantityField("percent", 0, 100, label="Thinner")
+    reducer = forms.ChoiceField(label="Thinned with", choices=REDUCERS, required=False)
     variant = forms.ChoiceField(label="Ratio")
     vessel_ml = QuantityField("volume", 10, 200000, label="Pot holds", required=False)
     diameter_mm = QuantityField(

@@ -1,5 +1,7 @@
 """Mix: a pot before it is begun, while it is poured, and while it is good."""
 
+from dataclasses import replace
+
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -20,6 +22,7 @@ from emplastra.shared import clock
 from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
+from emplastra.state.acts import next_act
 from emplastra.state.needs import chosen_variant, needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
@@ -128,9 +131,19 @@ class Mix(ZoneView):
             "temp_c": self.temp_c,
             "sheet": sheet,
             "now_s": now_s,
+            "foreign": self._foreign(data["reducer"]),
             "cautions": [CAUTIONS[h] for h in sheet.hazards],
             "defer": DEFER,
         }
+
+    def _foreign(self, reducer):
+        """What the one judge says of a coat thinned with something that its sheet does not name."""
+        act = next_act(self.state, coat=True)
+        if not reducer or act is None:
+            return []
+        rulings = book_of(self.request, self.zone).rulings
+        ruled = rulings.rule(self.zone, replace(act, reducer=reducer, mixed=True), rulings.face_now(self.state, act))
+        return [v for v in ruled.open if v.rule == "reducer"]
 
     def _life(self, pot_ml):
         """When a pot of so much [mL], begun now, is dead."""
@@ -175,6 +188,7 @@ class Mix(ZoneView):
             "variant": data["variant"],
             "method": data["method"],
             "thinner_pct": data["thinner_pct"] or 0.0,
+            "reducer": data["reducer"],
             "ready_ml": found["pots"].each_ml,
             "temp_c": self.temp_c,
             "diameter_mm": data["diameter_mm"],

@@ -86,6 +86,10 @@ class MixTests(ShopCase):
         page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", values))
         self.assertIn("4 pots of 1.25 L", page)
         self.assertRegex(page, r"Dead at\s+13:24")
+        foreign = "Test primer was thinned with what its sheet does not name"
+        self.assertNotIn(foreign, page)
+        page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", values | {"reducer": "other"}))
+        self.assertIn(foreign, page)
         self.begin(ready_ml="1500", vessel_ml="2000")
         self.weigh("base", 1800)
         self.weigh("hardener", 2100)

@@ -14,9 +14,7 @@ from emplastra.store.models import Tin
 
 from ..entry import Entry
 from ..forms import FilmsField, LogForm
-from ..kind import Detail, EntryKind, of_entry
-
-REDUCERS = (("", "what its sheet names"), ("other", "something else"), ("alcohol", "something with alcohol in it"))
+from ..kind import REDUCERS, Detail, EntryKind, of_entry
 
 
 class Coat(Detail):

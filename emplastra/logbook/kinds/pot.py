@@ -6,7 +6,7 @@ from django.db.models import Q
 from emplastra.core.words import celsius_q, volume_q
 from emplastra.materials.models import SheetRevision
 
-from ..kind import Detail, EntryKind, of_entry
+from ..kind import REDUCERS, Detail, EntryKind, of_entry
 
 
 class Pot(Detail):
@@ -17,6 +17,7 @@ class Pot(Detail):
     variant = models.CharField(max_length=40)
     method = models.CharField(max_length=12)
     thinner_pct = models.FloatField(default=0.0)
+    reducer = models.CharField(max_length=8, blank=True, choices=REDUCERS)
     ready_ml = models.FloatField()
     temp_c = models.FloatField()
     diameter_mm = models.FloatField(null=True)
@@ -37,6 +38,8 @@ class Kind(EntryKind):
             ("ratio", f"{pot.variant.ratio_text} by {pot.variant.by}, {pot.variant.name}"),
             ("wanted", f"{volume_q(pot.pot.ready_ml)} ready to use at {celsius_q(pot.pot.temp_c, digits=1)}"),
         ]
+        if pot.pot.reducer:
+            facts.append(("thinned with", dict(REDUCERS)[pot.pot.reducer]))
         facts += [(part.name, f"{pot.masses[part.key]:.1f} g") for part in pot.ratios if part.key in pot.masses]
         facts += [(f"{names[d.key]} off by", f"{d.pct:+.1f} %".replace("-", "−")) for d in pot.balance.deviations]
         return f"Pot of {pot.sheet.product}", facts
