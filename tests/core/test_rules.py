@@ -43,6 +43,7 @@ def metal(told=None, **more):
 WAYS = {
     "harmful": ("sander", metal({"layer_1": "red-lead"})),
     "soaks-in": ("chemical", metal(substrate="laminate", part="inner")),
+    "caustic-stripper": ("chemical", metal(substrate="aluminium")),
     "acid-springs": ("dip", metal({"near": "springs"})),
     "tank-sparks": ("disc-36", metal(part="tank")),
     "blast-near": ("walnut", metal({"near": "glass"}, part="casting")),

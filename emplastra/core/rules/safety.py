@@ -49,9 +49,17 @@ def _inspection(c: Case) -> Iterator[Said]:
         yield Said(f"{UNDER_LOAD[c.face.duty]}, and it has changed: qualified inspection. No coating verdict.")
 
 
-@rule("soundness-first", Aspect.SAFETY, "warns", "A part under load: soundness first", kinds=COVERS, harm=True)
+@rule(
+    "soundness-first",
+    Aspect.SAFETY,
+    "warns",
+    "A part under load: soundness first",
+    kinds=COVERS,
+    fix="inspect",
+    harm=True,
+)
 def _soundness(c: Case) -> Iterator[Said]:
-    if c.face.duty and c.face.part != "tube" and not c.face.coated:
+    if c.face.duty and c.face.part != "tube" and not c.face.coated and not c.face.inspected:
         yield Said("Soundness comes before any coat: qualified inspection of load-carrying, brake and pressure parts.")
 
 
@@ -70,6 +78,22 @@ def _harmful_dust(c: Case) -> Iterator[Said]:
         said = harm.against(c.act.way if c.act.raw.kind == StepKind.STRIP else "sander", held)
         if said:
             yield Said(said, fix="ways" if any(held.values()) else "")
+
+
+@rule(
+    "lagging",
+    Aspect.SAFETY,
+    "stops",
+    "Old insulation, gaskets and linings are left alone until a laboratory says no",
+    kinds={StepKind.STRIP, *SANDS, *HOT},
+    fix="test",
+    harm=True,
+)
+def _lagging(c: Case) -> Iterator[Said]:
+    if "lagging" in c.face.near.split("+") and "none" not in c.face.tested.split("+"):
+        yield Said(
+            "Old insulation, gaskets or linings here may hold asbestos: nothing touches them before a laboratory says no."
+        )
 
 
 @rule(

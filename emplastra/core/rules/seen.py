@@ -339,6 +339,16 @@ class SeenFace(View):
         return ", ".join(sorted(late))
 
     @reads
+    def tested(self) -> str:
+        """What tests of its old layers and parts said."""
+        return self.raw.choice("toxic")
+
+    @reads
+    def inspected(self) -> bool:
+        """Whether somebody has looked it through."""
+        return bool(self.raw.surface.inspected)
+
+    @reads
     def stays(self) -> str:
         """What of it is told to stay bare."""
         return self.raw.choice("stays")

@@ -96,6 +96,12 @@ def _soaks_in(t: Try) -> Iterator[Said]:
         yield Said("Stripper soaks into raw laminate and stays: a pad and thinner by hand, a test patch first.")
 
 
+@rule("caustic-stripper", Aspect.WAY, "warns", "A stripper that takes light metals", "way")
+def _caustic_stripper(t: Try) -> Iterator[Said]:
+    if t.key == "chemical" and t.metal.substrate in {"aluminium", "zinc"}:
+        yield Said(f"Caustic strippers eat {t.metal.substrate}: only one whose sheet names it.")
+
+
 @rule("acid-springs", Aspect.WAY, "stops", "No acid on springs and hardened bolts", "way", harm=True)
 def _acid_springs(t: Try) -> Iterator[Said]:
     if t.way.kind == WayKind.DIP and "springs" in t.metal.choice("near").split("+"):

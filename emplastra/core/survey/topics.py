@@ -317,6 +317,7 @@ _TOPICS = (
             Choice("engine", "Engine", False, "No blasting while it is in."),
             Choice("wiring", "Wiring", False, "Out or shielded before heat."),
             Choice("trim", "Trim", False, "No blasting while it is in."),
+            Choice("lagging", "Old insulation, gaskets, linings", False, "Asbestos, until a laboratory says no: leave them alone."),
             Choice("bushes", "Bushes, rubber, bonded parts", False, "Out before heat or an oven."),
             Choice("springs", "Springs, hardened bolts", False, "No acid near them: it makes them brittle."),
             Choice("fuel", "Fuel", False, "Fire: out before any heat or spark, by those licensed for it."),
@@ -348,7 +349,7 @@ _TOPICS = (
     Topic(
         "more", "look", "Found more",
         (Choice("rust", "Rust", True), Choice("hole", "Hole", True), Choice("filler", "Filler", True), Choice("crack", "Crack", True),
-         Choice("weld", "Weld, bad or missing", True), Choice("dent", "Dent", True), Choice("other", "Other", True)),
+         Choice("weld", "Weld, bad or missing", True), Choice("dent", "Dent or kink", True), Choice("other", "Other", True)),
         rows=99, wants_cause=True, text="what",
     ),
 )  # fmt: skip
