@@ -92,7 +92,7 @@ def _harmful_dust(c: Case) -> Iterator[Said]:
 def _lagging(c: Case) -> Iterator[Said]:
     if "lagging" in c.face.near.split("+") and "none" not in c.face.tested.split("+"):
         yield Said(
-            "Old insulation, gaskets or linings here may hold asbestos: nothing touches them before a laboratory says no."
+            "Old insulation, gaskets or linings may hold asbestos: nothing touches them before a laboratory says no."
         )
 
 
