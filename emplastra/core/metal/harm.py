@@ -21,22 +21,22 @@ SUSPECTED = {
     "bitumen": ASBESTOS,
 }
 """Old layer -> what it may hold; factory finishes, two-packs and powder are taken for modern."""
-TESTED = {"lead": LEAD, "chromate": CHROMATE, "tin": TIN, "asbestos": ASBESTOS}
-"""What a test found -> what it is."""
 DUSTY = frozenset(WAYS) - {"scrape", "chemical", "dip"}
 """Ways of stripping that make dust or fume."""
 TOUCHES = DUSTY | {"scrape"}
 """Ways that break a compound up."""
 ORDER = (ASBESTOS, LEAD, CHROMATE, TIN)
+"""What may be held, the gravest first; a test names it by the same words."""
 
 
-def held_by(layers: Iterable[str], tested: Iterable[str] = ()) -> dict[str, bool]:
+def held_by(layers: Iterable[str], tested: str = "") -> dict[str, bool]:
     """{what old layers hold or may hold: True where it is known, False where nobody has tested it}.
 
-    layers: kinds of old layers; tested: what was said of tests ("none": by a laboratory; "kit": a lead kit says no).
+    layers: kinds of old layers; tested: what tests said, joined by "+" ("none": by a laboratory; "kit": a lead kit says
+    no).
     """
-    said = set(tested)
-    found = {TESTED[key]: True for key in said if key in TESTED}
+    said = set(tested.split("+"))
+    found = {name: True for name in ORDER if name in said}
     if "none" in said:
         return found
     for layer in layers:
@@ -63,3 +63,10 @@ def against(way: str, held: dict[str, bool]) -> str:
     by = "a laboratory says no" if {ASBESTOS, CHROMATE} & set(what) else "a test says no"
     no = "nothing touches them" if ASBESTOS in what else "no dry sanding, blasting or heat"
     return f"Nobody has tested the old layers for {' and '.join(what)}: {no} before {by}."
+
+
+def may_explode(held: str, part: str) -> bool:
+    """True for a tank, or what is told to have held something, unless it never held fuel or was cleaned by those
+    licensed. held: the choice made of what it held, "" for not told.
+    """
+    return held not in {"never", "cleaned"} and bool(held or part == "tank")

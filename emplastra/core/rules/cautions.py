@@ -10,8 +10,7 @@ from ..metal.strip import WAYS, WayKind
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
 from ..surface.steps import CAUTIONS, RAISED, STEPS
-from .face import COATS, Act, Face, may_be_painted
-from .safety import SANDS
+from .face import COATS, SANDS, Act, Face, may_be_painted
 
 DUST = "Dust: P2 mask, eyes, extraction."
 HARMS = "Dust of {}: P3 mask, HEPA extraction, wet clean-up, wash before you eat; its waste apart."
@@ -55,7 +54,7 @@ def _strip(act: Act, face: Face) -> Iterator[str]:
 
 def _dust(face: Face) -> Iterator[str]:
     """What the dust of what lies on it is."""
-    held = harm.held_by(face.old_layers if face.as_found else (), face.choice("toxic").split("+"))
+    held = face.harm if face.as_found else harm.held_by((), face.choice("toxic"))
     if not held and may_be_painted(face):
         held = {harm.LEAD: False}
     for words, known in ((HARMS, True), (MAY_HARM, False)):
@@ -73,7 +72,7 @@ def _weld(face: Face) -> Iterator[str]:
     kinds = {layer.sheet.kind for layer in face.surface.layers if layer.sheet}
     if face.substrate == "zinc" or kinds & ZINC_KINDS:
         yield ZINC
-    if any(harm.held_by(face.old_layers, face.choice("toxic").split("+"))):
+    if face.harm:
         yield "Old paint burns to fume that harms: strip it off first, wider than the heat goes."
 
 

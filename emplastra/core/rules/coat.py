@@ -6,17 +6,15 @@ from functools import partial
 from ..air.dewpoint import Breach
 from ..air.sun import NIGHT_K
 from ..product.film import dft_from_wft_um
-from ..surface.names import StepKind
 from ..surface.steps import STEPS
 from ..words import film_q, hour_q, kelvin_q
 from ..working import Basis
-from .face import COATS, Tense
+from .face import COATS, SANDS, Tense
 from .registry import SHEET, Aspect, Said, rule
 from .seen import Case
 
 NEXT = COATS | {kind for kind, step in STEPS.items() if step.act}
 """Steps that a window of the film under them opens for."""
-SANDS = frozenset({StepKind.ABRADE, StepKind.BLOCK})
 FOAMS_RH = 85.0
 """Humidity over which isocyanate foams [%]. Common practice, no source."""
 THIRSTY = frozenset({"wash primer", "one-pack primer", "surfacer", "filler", "sprayable filler"})

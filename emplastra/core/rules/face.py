@@ -10,6 +10,7 @@ from datetime import date
 from enum import StrEnum
 from functools import cached_property
 
+from ..metal.harm import held_by
 from ..metal.strip import WAYS
 from ..product.film import Film
 from ..product.kinds import ProductKind
@@ -22,6 +23,10 @@ from ..surface.steps import STEPS
 
 COATS = frozenset(kind for kind, step in STEPS.items() if step.leaves_film) - {StepKind.SOLDER}
 """Steps that put a coat on."""
+SANDS = frozenset({StepKind.ABRADE, StepKind.BLOCK})
+"""Steps that sand what lies there."""
+CAVITIES = frozenset({"box", "tank"})
+"""Parts that are hollow: waxed by a lance, seen by a mirror."""
 LAPSING = frozenset({StepKind.DEGREASE})
 """Preparations that lapse, and are judged together with the layer that they are for."""
 MENDS: dict[str, frozenset[str]] = {
@@ -225,6 +230,11 @@ class Face:
         """What the survey says of old layers, the outermost first."""
         rows = sorted((mark, found.choice) for (topic, mark), found in self.told.items() if topic == "layer")
         return () if self.stripped else tuple(choice for _, choice in rows if choice != "none")
+
+    @property
+    def harm(self) -> dict[str, bool]:
+        """{what its old layers hold or may hold that harms: whether it is known}."""
+        return held_by(self.old_layers, self.choice("toxic"))
 
     @property
     def as_found(self) -> bool:

@@ -14,14 +14,13 @@ from ..product.sheet import Sheet
 from ..surface.names import Status, StepKind
 from ..surface.plan import PlanStep
 from ..surface.steps import STEPS
-from .face import Act, Face, grounds
+from .face import SANDS, Act, Face, grounds
+from .mending import PREPARES
 from .registry import Verdict
 from .seen import SeenFace, SeenGround
 from .whole import LIFT_MM
 
 Steps = tuple[PlanStep, ...]
-PREPARES = frozenset({StepKind.DEGREASE, StepKind.MASK})
-SANDS = frozenset({StepKind.ABRADE, StepKind.BLOCK})
 KEY = "P120"
 """What metal is keyed with by hand, where what comes takes it."""
 NEW = "new-"
@@ -51,7 +50,7 @@ class Plan:
     def first(self) -> int:
         """Index of the first step that prepares it and is not done."""
         at = self.i
-        while at and self.steps[at - 1].kind in PREPARES | SANDS and self.steps[at - 1].id not in self.done:
+        while at and self.steps[at - 1].kind in PREPARES and self.steps[at - 1].id not in self.done:
             at -= 1
         return at
 

@@ -156,9 +156,9 @@ def _missing(seen: Case, aspects: tuple[Aspect, ...]) -> dict[Aspect, str]:
 
 def _found(seen: Case, aspects: tuple[Aspect, ...], off: frozenset[str]) -> list[Verdict]:
     """What each rule of these aspects says of an act."""
-    act, found = seen.act.raw, list[Verdict]()
+    act, found, schools = seen.act.raw, list[Verdict](), tuple(seen.schools.items())
     for each in ("face", "ground", "finding", "tin"):
-        rules = _asked(each, tuple(seen.schools.items()), off, act.kind, aspects)
+        rules = _asked(each, schools, off, act.kind, aspects)
         for case, about in _subjects(each, seen) if rules else ():
             for rule in rules:
                 seen.notes.clear()
@@ -277,15 +277,9 @@ def _iron(seen: Case) -> str:
 
 
 def _old_layers(seen: Case) -> str:
-    act = seen.act.raw
-    way = act.way if act.kind == StepKind.STRIP else "sander"
-    if act.kind not in {StepKind.STRIP, StepKind.ABRADE, StepKind.BLOCK} or way not in harm.TOUCHES:
-        return ""
-    return (
-        "what old layers it has is not told, nor whether they hold lead: Inspect"
-        if may_be_painted(seen.face.raw)
-        else ""
-    )
+    if seen.act.dusty_way in harm.TOUCHES and may_be_painted(seen.face.raw):
+        return "what old layers it has is not told, nor whether they hold lead: Inspect"
+    return ""
 
 
 _MISSING: dict[Aspect, Callable[[Case], str]] = {

@@ -14,12 +14,11 @@ import yaml
 from ..product.abrasives import grain_um
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
-from .face import COATS, METALS
+from .face import CAVITIES, COATS, METALS
 from .registry import COMMON, SEVERITIES, SHEET, Aspect, Said, rule
 from .seen import Case, SeenGround
 
 CLEAN, UNKNOWN = "clean", "unknown"
-CAVITIES = frozenset({"box", "tank"})
 ON_METAL = frozenset({StepKind.ACID_PREP})
 """Steps that treat the metal and leave no coat."""
 

@@ -3,12 +3,10 @@
 from collections.abc import Iterator
 
 from ..surface.names import StepKind
-from .face import COATS, Tense
+from .face import CAVITIES, COATS, Tense
 from .registry import Aspect, Said, rule
 from .seen import Case
 
-LANCED = frozenset({"box", "tank"})
-"""Parts that are waxed by a lance once they are closed."""
 COVERS = COATS | {StepKind.CLOSE}
 
 
@@ -24,14 +22,18 @@ def _trial_fit(c: Case) -> Iterator[Said]:
         )
 
 
+def _bare_inside(c: Case) -> bool:
+    """True where metal that is to be coated is bare."""
+    return c.face.end_state == "coated" and (c.face.bare_share > 0.001 or not c.face.coated)
+
+
 @rule("closed", Aspect.ACCESS, "stops", "What is closed up cannot be worked on", kinds=COATS, fix="open")
 def _closed(c: Case) -> Iterator[Said]:
-    if not c.face.closed or (c.act.raw.kind == StepKind.WAX and c.face.part in LANCED):
-        return
-    bare = c.face.end_state == "coated" and (c.face.bare_share > 0.001 or not c.face.coated)
+    if not c.face.closed or (c.act.raw.kind == StepKind.WAX and c.face.part in CAVITIES):
+        return  # waxed by a lance once it is closed
     yield Said(
         "It was closed up bare: open it and coat it, or wax it by lance and record it as bare."
-        if bare
+        if _bare_inside(c)
         else "It is closed up: open it first."
     )
 
@@ -65,5 +67,5 @@ def _not_seen(c: Case) -> Iterator[Said]:
     fix="coat",
 )
 def _hidden(c: Case) -> Iterator[Said]:
-    if c.face.end_state == "coated" and (c.face.bare_share > 0.001 or not c.face.coated):
+    if _bare_inside(c):
         yield Said("Bare, and about to be out of reach: coat it first, or record that it stays bare.")

@@ -9,7 +9,7 @@ from ..metal import harm
 from ..metal.strip import WAYS, WayKind
 from ..surface.names import StepKind
 from ..words import celsius_q
-from .face import COATS
+from .face import COATS, SANDS
 from .findings import COVERS, THIN_UNDER_LOAD
 from .registry import Aspect, Said, rule
 from .seen import Case
@@ -19,7 +19,6 @@ HOT = frozenset({StepKind.WELD, StepKind.SOLDER})
 OVEN = f"Powder is cured in an oven at {celsius_q(180, 200)}"
 SPARKS = frozenset(key for key, way in WAYS.items() if way.kind in {WayKind.POWER, WayKind.HEAT})
 """Ways of stripping that heat or spark; grinding is hot work."""
-SANDS = frozenset({StepKind.ABRADE, StepKind.BLOCK})
 ACIDS = frozenset({StepKind.ACID_PREP, StepKind.CONVERT})
 STAYS_BARE = {
     "seats": "wheel seats and clamped faces, where film lets joints loosen",
@@ -74,8 +73,8 @@ def _soundness(c: Case) -> Iterator[Said]:
 )
 def _harmful_dust(c: Case) -> Iterator[Said]:
     if c.face.holds_harm and (c.act.raw.kind == StepKind.STRIP or c.face.as_found):
-        held = {name.rstrip("?"): not name.endswith("?") for name in c.face.holds_harm.split()}
-        said = harm.against(c.act.way if c.act.raw.kind == StepKind.STRIP else "sander", held)
+        held = dict(c.face.holds_harm)
+        said = harm.against(c.act.dusty_way, held)
         if said:
             yield Said(said, fix="ways" if any(held.values()) else "")
 
@@ -90,7 +89,7 @@ def _harmful_dust(c: Case) -> Iterator[Said]:
     harm=True,
 )
 def _lagging(c: Case) -> Iterator[Said]:
-    if "lagging" in c.face.near.split("+") and "none" not in c.face.tested.split("+"):
+    if "lagging" in c.face.nearby and "none" not in c.face.tested.split("+"):
         yield Said(
             "Old insulation, gaskets or linings may hold asbestos: nothing touches them before a laboratory says no."
         )
@@ -119,7 +118,7 @@ def _way_harms(c: Case) -> Iterator[Said]:
     harm=True,
 )
 def _heat_near(c: Case) -> Iterator[Said]:
-    near = set(c.face.near.split("+")) & {"fuel", "wiring", "trim", "glass", "bushes"}
+    near = c.face.nearby & {"fuel", "wiring", "trim", "glass", "bushes"}
     if near:
         yield Said(
             f"Heat near {', '.join(sorted(near))}: out or shielded first.", "stops" if "fuel" in near else "warns"
@@ -181,7 +180,7 @@ def _phosgene(c: Case) -> Iterator[Said]:
 )
 def _emptied_tank(c: Case) -> Iterator[Said]:
     held = c.face.held
-    if held in {"never", "cleaned"} or not (held or c.face.part == "tank"):
+    if not harm.may_explode(held, c.face.part):
         return
     asked = "An emptied tank explodes" if held else "Nobody has told what it held; an emptied tank explodes"
     if _is_hot(c) or c.act.raw.kind == StepKind.POWDER:
@@ -192,7 +191,7 @@ def _emptied_tank(c: Case) -> Iterator[Said]:
 
 @rule("hydrogen", Aspect.SAFETY, "stops", "No acid on springs and hardened bolts", kinds=ACIDS, fix="near", harm=True)
 def _hydrogen(c: Case) -> Iterator[Said]:
-    if "springs" in c.face.near.split("+"):
+    if "springs" in c.face.nearby:
         yield Said("Acid makes springs and hardened bolts brittle: out first, or blast and prime them without acid.")
 
 
@@ -214,7 +213,7 @@ def _caustic(c: Case) -> Iterator[Said]:
 
 @rule("oven", Aspect.SAFETY, "stops", "Nothing soft goes into an oven", kinds={StepKind.POWDER}, fix="near", harm=True)
 def _oven(c: Case) -> Iterator[Said]:
-    soft = set(c.face.near.split("+")) & {"fuel", "wiring", "trim", "bushes"}
+    soft = c.face.nearby & {"fuel", "wiring", "trim", "bushes"}
     soft |= set(c.face.melts.split("+")) - {""}
     if soft:
         yield Said(f"{OVEN}. Out or off before it: {', '.join(sorted(soft))}; powder comes before anything soft.")

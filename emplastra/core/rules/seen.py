@@ -5,21 +5,20 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..air.dewpoint import Breach
-from ..metal import harm
 from ..metal.known import Metal
-from ..metal.strip import WAYS
+from ..metal.strip import UNGRADED, WAYS
 from ..product.abrasives import ANY_TOOTH, GRAIN_UM, TOOTH, UNDER, GritError, grain_um
 from ..product.kinds import ProductKind
 from ..product.sheet import Sheet
 from ..surface.clocks import DEGREASED_S
 from ..surface.fit import EPOXIES
 from ..surface.fold import Clock, Surface
-from ..surface.names import Loss, Runs, Status
+from ..surface.names import Loss, Runs, Status, StepKind
 from ..surface.steps import STEPS
 from ..survey.inspection import FAULT
 from ..words import TOLD_S
 from . import strip
-from .face import LEAVES_RUST, SMOOTH, Act, Beside, Face, FindingFact, Ground, Tense, TinFact, grounds
+from .face import CAVITIES, LEAVES_RUST, SANDS, SMOOTH, Act, Beside, Face, FindingFact, Ground, Tense, TinFact, grounds
 from .facts import Notes, View, graded, reads
 
 LATE_STEP_H = 12.0
@@ -28,9 +27,8 @@ SHARE_STEP = 0.05
 """A share of a face that counts as the same. Ours, no source."""
 AIR_LINE = frozenset({"hvlp", "conventional"})
 """Methods that spray with air of a line."""
-LIGHT = frozenset({"aluminium", "laminate"})
-"""Substrates that have no St or Sa grade: P150 to P240 is right on them. Common practice, no source."""
 LIGHT_FINEST = "P240"
+"""P150 to P240 is right on what has no St or Sa grade. Common practice, no source."""
 RUST_TAKERS = frozenset({ProductKind.CONVERTER, ProductKind.CONVERTING_PRIMER})
 """Kinds that work on rust: no key and no wipe is asked under them. Common practice, no source."""
 CHANGES = frozenset({"hole", "crack", "dent", "weld"})
@@ -171,6 +169,11 @@ class SeenAct(View):
         """The way of stripping."""
         return self.raw.way
 
+    @property
+    def dusty_way(self) -> str:
+        """The way of stripping that its dust is like, "" for what makes none; its kind and way are read."""
+        return self.way if self.kind == StepKind.STRIP else "sander" if self.kind in SANDS else ""
+
     @graded(-1, 5.0)
     def over_um(self) -> float:
         """Film that will lie over what it lands on, up to the next that is sanded flat [µm]."""
@@ -251,6 +254,11 @@ class SeenFace(View):
     def near(self) -> str:
         """What is fitted nearby."""
         return self.raw.choice("near")
+
+    @property
+    def nearby(self) -> set[str]:
+        """Each thing that is fitted nearby; read as a whole."""
+        return set(self.near.split("+"))
 
     @property
     def thickness_mm(self) -> float:
@@ -402,7 +410,7 @@ class SeenFace(View):
             face.end_state,
             face.told,
             face.stripped,
-            boxed=face.part in {"box", "tank"},
+            boxed=face.part in CAVITIES,
         )
         return "\n".join(strip.stops(metal, self.act.way)) if self.act.way in WAYS else ""
 
@@ -412,10 +420,9 @@ class SeenFace(View):
         return self.raw.as_found
 
     @reads
-    def holds_harm(self) -> str:
-        """What its old layers hold or may hold that harms, "" for nothing; what is only suspected with a query."""
-        held = harm.held_by(self.raw.old_layers, self.raw.choice("toxic").split("+"))
-        return " ".join(name if known else f"{name}?" for name, known in sorted(held.items()))
+    def holds_harm(self) -> tuple[tuple[str, bool], ...]:
+        """(what its old layers hold or may hold that harms, whether it is known)."""
+        return tuple(self.raw.harm.items())
 
     @reads
     def rust(self) -> str:
@@ -828,7 +835,7 @@ class SeenGround(View):
             return UNDER.get(kind)
         tooth = TOOTH.get(kind, ANY_TOOTH)
         finest = tooth.finest
-        if self.face.raw.substrate in LIGHT and grain_um(LIGHT_FINEST) < grain_um(finest):
+        if self.face.raw.substrate in UNGRADED and grain_um(LIGHT_FINEST) < grain_um(finest):
             finest = LIGHT_FINEST
         return "P36" if tooth.grit == "P36" else "P80", finest
 

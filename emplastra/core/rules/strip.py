@@ -46,7 +46,7 @@ def stops(metal: Metal, key: str) -> list[str]:
 @rule("harmful", Aspect.WAY, "stops", "No dust of what harms", "way", harm=True)
 def _harmful(t: Try) -> Iterator[Said]:
     layers = () if t.metal.stripped else (row.choice for row in t.metal.rows("layer"))
-    said = harm.against(t.key, harm.held_by(layers, t.metal.choice("toxic").split("+")))
+    said = harm.against(t.key, harm.held_by(layers, t.metal.choice("toxic")))
     if said:
         yield Said(said)
 
@@ -110,12 +110,8 @@ def _acid_springs(t: Try) -> Iterator[Said]:
 
 @rule("tank-sparks", Aspect.WAY, "stops", "No spark or heat on a tank that held fuel", "way", harm=True)
 def _tank_sparks(t: Try) -> Iterator[Said]:
-    held = t.metal.choice("held")
-    if (
-        held not in {"never", "cleaned"}
-        and (held or t.metal.part == "tank")
-        and t.way.kind in {WayKind.POWER, WayKind.HEAT}
-    ):
+    explodes = harm.may_explode(t.metal.choice("held"), t.metal.part)
+    if explodes and t.way.kind in {WayKind.POWER, WayKind.HEAT}:
         yield Said("What it held is not told, or it was only emptied: no spark, no heat before it is cleaned.")
 
 

@@ -9,13 +9,12 @@ from collections.abc import Iterator
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
 from ..words import length_q
-from .face import COATS, Tense
+from .face import CAVITIES, COATS, Tense
 from .registry import Aspect, Said, rule
 from .seen import Case
 
 COLOUR = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
 PRIMES = frozenset({StepKind.PRIME, StepKind.ENCAPSULATE})
-CAVITIES = frozenset({"box", "tank"})
 FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
 LIFT_MM, FILLER_MM = 3.0, 5.0
 """The most filler in one lift and in all where its sheet says nothing [mm]. Common practice, no source."""
