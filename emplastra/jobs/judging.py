@@ -110,6 +110,11 @@ def schools_of(jobs):
     return {pk: {**held, **own.get(pk, {})} for pk in ids}
 
 
+def workshop_schools():
+    """{question: answer} of the workshop, the first of each where it has none."""
+    return default_schools() | dict(School.objects.filter(job=None).values_list("question", "answer"))
+
+
 def schools_with(jobs, chosen, of=None, taken_back=()):
     """{job id: {question: answer}} of jobs, as if these answers were given: to a job, or to the workshop.
 
@@ -117,7 +122,7 @@ def schools_with(jobs, chosen, of=None, taken_back=()):
     """
     held = schools_of(jobs)
     if of is not None:
-        workshop = default_schools() | dict(School.objects.filter(job=None).values_list("question", "answer"))
+        workshop = workshop_schools()
         held[of.pk] = held.get(of.pk, {}) | {q: workshop[q] for q in taken_back} | chosen
         return held
     own = {}

@@ -2,6 +2,7 @@
 
 import secrets
 from dataclasses import dataclass
+from functools import cached_property
 
 from django import forms as plain
 from django.contrib import messages
@@ -64,12 +65,11 @@ class ActForm(WorkshopForm):
         self.fields["bare_mm"].help_text = f"For what is fitted or closed, as measured at the trial fit: {example}"
         self.fields["faces"].choices = [(str(zone.pk), zone.name) for zone in zones]
         self.fields["after"].choices = [(act.id, act.name) for act in acts]
-        self.before = [f"before_{zone.pk}" for zone in zones if steps.get(zone.pk)]
-        for zone in (z for z in zones if steps.get(z.pk)):
+        planned = [zone for zone in zones if steps.get(zone.pk)]
+        self.before = [f"before_{zone.pk}" for zone in planned]
+        for name, zone in zip(self.before, planned, strict=True):
             choices = [("", "no step named"), *steps[zone.pk]]
-            self.fields[f"before_{zone.pk}"] = plain.ChoiceField(
-                label=f"On {zone.name}", choices=choices, required=False
-            )
+            self.fields[name] = plain.ChoiceField(label=f"On {zone.name}", choices=choices, required=False)
 
     def own_fields(self):
         """Bound fields to show, but for the steps that it comes before."""
@@ -122,22 +122,30 @@ class Access(JobView):
         self.zones = list(self.job.zones.in_use().order_by("id"))
 
     def form_kwargs(self):
+        return {"zones": self.zones, "acts": self.acts, "steps": self.steps}
+
+    @cached_property
+    def states(self):
+        """States of its zones."""
         book = book_of_job(self.request, self.job)
-        states = book.states([zone.pk for zone in self.zones if zone.pk in book.facts.zones])
-        return {"zones": self.zones, "acts": self.acts, "steps": {s.zone.pk: _steps_of(s) for s in states}}
+        return book.states([zone.pk for zone in self.zones if zone.pk in book.facts.zones])
+
+    @cached_property
+    def steps(self):
+        """{zone id: [(id, its number and name)] of its steps still to come}."""
+        return {state.zone.pk: _steps_of(state) for state in self.states}
 
     def initial(self):
         return {"based_on": self.number}
 
     def context(self, form):
-        book = book_of_job(self.request, self.job)
-        states = book.states([zone.pk for zone in self.zones if zone.pk in book.facts.zones])
+        states = self.states
         acts = access.logged(self.acts, happened_on(states))
         plan = access.Plan(acts, faces_of(states))
         placed, rings = access.order(acts)
         ready = access.ready(acts)
         names = {str(zone.pk): zone.name for zone in self.zones}
-        steps = {str(s.zone.pk): dict(_steps_of(s)) for s in states}
+        steps = {str(pk): dict(steps) for pk, steps in self.steps.items()}
         return {
             "job": self.job,
             "number": self.number,

@@ -14,7 +14,7 @@ from emplastra.core.product.abrasives import GRADES
 from emplastra.core.rules import stack as stack_rules
 from emplastra.core.rules import strip
 from emplastra.core.rules.fixes import NEW
-from emplastra.core.rules.registry import COMMON, REGISTRY, SCHOOLS, SEVERITIES, Aspect, default_schools
+from emplastra.core.rules.registry import COMMON, REGISTRY, SCHOOLS, SEVERITIES, Aspect
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import DEFER, RAISED
 from emplastra.jobs import estimates
@@ -47,7 +47,7 @@ def rules(request):
     for state in (s for s in book.states() if job is None or s.zone.job_id == job.pk):
         for zone, ruled in _of_zone(book, state):
             _note(said, missing, zone, ruled)
-    held = services.schools_of([job])[job.pk] if job else _workshop_schools()
+    held = services.schools_of([job])[job.pk] if job else services.workshop_schools()
     own = set(School.objects.filter(job=job).values_list("question", flat=True))
     schools = [(q, words, answers.items(), held[q], q in own) for q, (words, answers) in SCHOOLS.items()]
     context = {
@@ -119,10 +119,6 @@ def coat_rules(request, pk):
     task = task_or_404(request, pk, kind="coats")
     said = task.result["said"] if task.state == task.State.DONE else {}
     return render(request, "metal/coat_rules.html", {"task": task, "groups": looking.groups_of(said)})
-
-
-def _workshop_schools():
-    return default_schools() | dict(School.objects.filter(job=None).values_list("question", "answer"))
 
 
 @require_POST

@@ -23,8 +23,7 @@ def preview(request):
     other.schools = _chosen(request.GET, {state.zone.job for state in looked}, job)
     was, now = _spoken(book.rulings, looked), _spoken(other, looked)
     context = {
-        "comes": _but(now, was),
-        "goes": _but(was, now),
+        "groups": (("Would be said", False, _but(now, was)), ("Would no longer be said", True, _but(was, now))),
         "more": len(states) - len(looked),
         "count": len(looked),
     }

@@ -156,8 +156,7 @@ class LogView(OnceView):
         rulings, facts, kind = book_of(self.request, self.zone).rulings, self.state().facts, self.kind.caution_step
         if not kind or facts.revision is None:
             return STEPS[kind].cautions if kind else ()
-        event = self.event(form)
-        act = event_act(event, facts, rulings.facts, Tense.NOW) if event else None
+        act = self.typed_act(form)
         if act is None or act.kind != kind:
             act = Act(kind)
         return owed(act, rulings.face_now(self.state(), None))
@@ -200,13 +199,19 @@ class LogView(OnceView):
         revision = details.get("revision")
         return self.kind.event(at, told, {revision.pk: sheet_of(revision)} if revision else {})
 
+    def typed_act(self, form):
+        """What was typed as an act, worked out once a form; None while a field is wrong, or where it is not judged."""
+        if not hasattr(form, "typed_act"):
+            event, rulings = self.event(form), book_of(self.request, self.zone).rulings
+            form.typed_act = event and event_act(event, self.state().facts, rulings.facts, Tense.NOW)
+        return form.typed_act
+
     def ruled(self, form):
         """What the one judge says of the act as typed, on what was there when it began; None if it is not judged."""
-        event, rulings = self.event(form), book_of(self.request, self.zone).rulings
-        facts = self.state().facts
-        if event is None or facts.where is None or facts.revision is None:
+        rulings, facts = book_of(self.request, self.zone).rulings, self.state().facts
+        if facts.where is None or facts.revision is None:
             return None
-        act = event_act(event, facts, rulings.facts, Tense.NOW)
+        act = self.typed_act(form)
         return None if act is None else rulings.rule(self.zone, act, rulings.face_then(facts, act))
 
     def prepare(self, form):
