@@ -18,8 +18,8 @@ from emplastra.core.rules.registry import Verdict, gravest_first
 from emplastra.core.rules.rehearsal import rehearse
 from emplastra.core.surface import events
 from emplastra.core.surface.bare import drying_of
-from emplastra.core.surface.clocks import Setting, thicker, with_clocks
-from emplastra.core.surface.fit import blushed, dewed
+from emplastra.core.surface.clocks import Setting, with_clocks
+from emplastra.core.surface.fit import dewed
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import Runs, Status, StepKind
 from emplastra.core.surface.patches import FULL
@@ -33,8 +33,8 @@ from emplastra.materials.models import SystemVersion
 
 from .acts import next_act
 from .faces import happened
+from .history import blushed_of, joined, masked, nights_of
 from .known import access_plans, coverage_in, standing, told_of
-from .selectors import metal_at
 
 HOLDS = frozenset({"open", "explained"})
 """Findings that stand like this hold a coat; one whose step is done is looked at again, and holds none."""
@@ -379,7 +379,7 @@ class Rulings:
         spots = tuple(
             SpotFact(s.zone.name, min(1.0, s.facts.area_m2 / each.area_m2), s.surface)
             for s in state.spots
-            if s.facts.revision is not None and each.area_m2 and not _joined(state, s)
+            if s.facts.revision is not None and each.area_m2 and not joined(state, s)
         )
         told = standing(each, *self.chains[each.zone.pk])
         return self.face(
@@ -417,7 +417,7 @@ class Rulings:
             each.place is not None and each.place.name in self.facts.outdoors.places,
             each.where is not None,
             mids=lambda: self.matches.get(each.zone.pk, {}),
-            masked=_masked(each, t_s),
+            masked=masked(each, t_s),
             pending=lambda step: tuple(act.name for act in self.access_of(each.zone).get(step, ())),
             beside=lambda: tuple(self._beside(other, t_s) for other in self.neighbours_of(each.zone)),
             air_line=lambda: self.air_line,
@@ -429,8 +429,8 @@ class Rulings:
         return {
             "clocks": self._clocks(each, act) if act is not None else None,
             "dewed": lambda a, b: dewed(each.where, each.tau_s, a, b),
-            "blushed": lambda layer: _blushed(each, self.facts, layer),
-            "nights": lambda a, b: _nights(each, self.facts, a, b),
+            "blushed": lambda layer: blushed_of(each, self.facts, layer),
+            "nights": lambda a, b: nights_of(each, self.facts, a, b),
         }
 
     def _clocks(self, each, act):
@@ -454,57 +454,9 @@ def _but(ruling, gone):
     return ruling.without(lambda v: id(v) in gone) if gone else ruling
 
 
-def _joined(state, spot):
-    """True for a spot whose own plan is done and over which its face (their ZoneStates) was coated since: it is closed,
-    what lies on the face lies on it.
-    """
-    t_s = state.surface.t_s
-    whole = [e.ended_s for e in state.facts.events if isinstance(e, events.Coated) and e.share >= FULL]
-    last_s = max((t for t in whole if t <= t_s), default=None)
-    if last_s is None or spot.plan.next is not None:
-        return False
-    return all(e.ended_s <= last_s for e in spot.facts.events if e.ended_s <= t_s)
-
-
 def _panel_of(zone):
     """The panel that a zone is a face of, as told, else as it is named after: "Door, left, outer" of "Door, left"."""
     return (zone.panel or zone.name.rpartition(",")[0]).strip().lower()
-
-
-def _blushed(each, facts, layer):
-    """By which basis an epoxy on a zone (ZoneFacts) met cold or damp before it was hard, "" if it did not.
-
-    Kept while the air is the same.
-    """
-    was, outdoors, kept = each.kept.blush or (None, None, {})
-    if was is not each.where or outdoors != facts.outdoors:
-        kept = {}
-        each.kept.blush = (each.where, facts.outdoors, kept)
-    key = (layer.entries, layer.ended_s, layer.film)
-    if key not in kept:
-        kept[key] = _blush_of(each, facts, layer)
-    return kept[key]
-
-
-def _blush_of(each, facts, layer):
-    film = layer.sheet.film
-    longer = thicker(layer.film.dft_um, film.typical_um) if film else 1.0
-    metal_c = metal_at(each, each.tau_s, layer.began_s)
-    found = blushed(layer.sheet, each.where, each.tau_s, metal_c, layer.began_s, layer.ended_s, facts.outdoors, longer)
-    return found or ""
-
-
-def _nights(each, facts, start_s, end_s):
-    """How many nights a zone (ZoneFacts) spent outdoors between two moments [epoch s], whole ones."""
-    out = [(s.start_s, s.end_s) for s in each.where.stays if s.place in facts.outdoors.places]
-    nights = facts.outdoors.nights(start_s, end_s) if out else ()
-    return sum(any(a <= x and y <= b for a, b in out) for x, y in nights if start_s <= x and y <= end_s)
-
-
-def _masked(each, t_s):
-    """True if a mask of a zone's plan (ZoneFacts) is done by a moment [epoch s]."""
-    masks = {step.id for step in each.steps if step.kind == StepKind.MASK}
-    return bool(masks) and any(e.step in masks and e.ended_s <= t_s for e in each.events)
 
 
 def _mids(steps):
