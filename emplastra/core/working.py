@@ -17,6 +17,27 @@ class Basis(StrEnum):
 
 
 @dataclass(frozen=True)
+class Unknown:
+    """A figure that nobody told: which field of a sheet it is, and how it is called ("the solids of Hardener")."""
+
+    field: str
+    called: str
+
+    @property
+    def sentence(self) -> str:
+        """What a page says in its place."""
+        return f"cannot say: {self.called} not told"
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A value and what it rests on."""
+
+    value: float
+    basis: "Basis"
+
+
+@dataclass(frozen=True)
 class Given:
     """One input. value [unit]; `source` says in words where it was taken from."""
 

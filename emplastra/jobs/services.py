@@ -18,7 +18,7 @@ BLANK_STEP = {
     "kind": "prime",
     "product": "",
     "coats": 1,
-    "dft_um": 0.0,
+    "dft_um": None,
     "sanded_um": 0.0,
     "method": "hvlp",
     "thinner_pct": 0.0,
@@ -152,7 +152,7 @@ def check_steps(steps):
         if step["method"] not in METHODS:
             raise Refused(f"step {i}: method must be one of {', '.join(METHODS)}", "steps")
         for field, (low, high) in BOUNDS.items():
-            if not low <= step[field] <= high:
+            if step[field] is not None and not low <= step[field] <= high:
                 raise Refused(f"step {i}: {field} must be from {low} to {high}", "steps")
         seen.add(step["id"])
         checked.append(step)

@@ -256,9 +256,11 @@ def strip_plan(request, pk):
     chosen = ((step.way or ways.way_of(step.note)) if step else "") or first
     log_it = f"{reverse('work:log', args=[pk, 'bared'])}?{urlencode({'how': chosen, 'step': step.id if step else ''})}"
     rungs = stack_rules.ladder(stack_of(state))
-    deepest = max([r.over_um for r in rungs] + [r.scratch_um for r in rungs], default=1.0)
+    deepest = max([r.over_um or 0.0 for r in rungs] + [r.scratch_um for r in rungs], default=1.0)
     context = verdict_context(zone, state) | {
-        "rungs": [(r, round(1000 * r.over_um / deepest, 1), round(1000 * r.scratch_um / deepest, 1)) for r in rungs],
+        "rungs": [
+            (r, round(1000 * (r.over_um or 0.0) / deepest, 1), round(1000 * r.scratch_um / deepest, 1)) for r in rungs
+        ],
         "grade": GRADES.get(found.tooth.grade, ""),
         "plan": found,
         "rows": [(r, _bar(r.hours, longest)) for r in found.ranked if not r.stopped],

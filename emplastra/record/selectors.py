@@ -25,7 +25,7 @@ class RecordLine:
     title: str
     facts: list = field(default_factory=list)
     film: object = None
-    plan_um: float = 0.0
+    plan_um: float | None = None
     ruled: object = None
     struck: object = None
     replaces: object = None
@@ -89,9 +89,13 @@ def _line(row, facts, pots, user):
     )
     line.photo = KINDS[entry.kind].photo(entry)
     if coat:
-        line.film, _ = film_of(coat)
-        line.plan_um = coat.plan_um
+        line.film, line.plan_um = film_of(coat)[0], _planned(coat)
     return line
+
+
+def _planned(coat):
+    """Planned film of a coat [µm], None where none is; once that was kept as 0."""
+    return coat.plan_um or None
 
 
 def zones_of_batch(tin):

@@ -149,6 +149,9 @@ def _recoat(clock, state, facts, word=""):
             clock.status == Status.MISSED,
             note="common practice, no source",
         )
+    elif clock.untold:
+        yield Figure("closes", "Closes", "cannot say", None, False, note=clock.untold)
+        return
     else:
         if not word:
             yield Figure("closes", "Closes", "never", None, False, note="the sheet names no maximum")

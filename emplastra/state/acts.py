@@ -26,7 +26,7 @@ class CoatTold:
     variant: object
     began_s: float
     ended_s: float
-    plan_um: float
+    plan_um: float | None
     thinner_pct: float = 0.0
     wft_um: list = field(default_factory=list)
     air_c: float | None = None
@@ -121,8 +121,9 @@ def coat_act(coat, each, facts, tense, first=None):
     else:
         plan = around(steps, index)
         step, number = steps[index], coat_number(each, coat.step, coat.began_s, coat.entry)
-        kind, sanded, layer = step.kind, step.sanded_um, max(step.dft_um * step.coats, film.dft_um)
-        over = over_um(steps, index) - step.dft_um + film.dft_um
+        known = [um for um in (step.put_on_um, film.dft_um) if um is not None]
+        kind, sanded, layer = step.kind, step.sanded_um, max(known, default=None)
+        over = _over(steps, index, film.dft_um)
         subject = subject_of("", step.id, number)
     return Act(
         kind if kind in COATS else step_kind_for(coat.sheet.kind if coat.sheet else ""),
@@ -140,7 +141,7 @@ def coat_act(coat, each, facts, tense, first=None):
         layer_um=layer,
         over_um=over,
         wet_um=sum(coat.wft_um) / len(coat.wft_um) if coat.wft_um else None,
-        solids_pct=solids or 0.0,
+        solids_pct=solids,
         thinner_pct=coat.thinner_pct,
         mixed=coat.pot is not None,
         pot=coat.pot,
@@ -150,6 +151,12 @@ def coat_act(coat, each, facts, tense, first=None):
         fit=_fit(coat, each, facts) if coat.sheet and each.where is not None else None,
         **plan,
     )
+
+
+def _over(steps, index, um):
+    """Film over what a coat of a step lands on, with that coat's own film [µm]; None where one is not told."""
+    rest, planned = over_um(steps, index), steps[index].dft_um
+    return None if rest is None or um is None else rest - planned + um
 
 
 def _tins(batches, facts, at_s):
@@ -162,9 +169,7 @@ def _fit(coat, each, facts):
     tau_s = each.revision.lag_s
     typed = Typed(coat.air_c, coat.rh_pct, coat.surface_c)
     metal_c = metal_at(each, tau_s, coat.began_s) if coat.surface_c is None else coat.surface_c
-    film, longer = film_of_coat(coat)[0], 1.0
-    if coat.sheet.film:
-        longer = thicker(film.dft_um, coat.sheet.film.typical_um)
+    longer = thicker(film_of_coat(coat)[0].dft_um, coat.sheet.aim_um)
     return fit_of(coat.sheet, each.where, tau_s, metal_c, coat.began_s, coat.ended_s, facts.outdoors, typed, longer)
 
 

@@ -48,7 +48,7 @@ def _face(state, told):
         state.zone.name,
         any(layer.share > 0.5 for layer in surface.layers) and not surface.bare,
         frozenset(kinds),
-        sum(layer.left_um for layer in surface.layers),
+        sum(layer.left_um or 0.0 for layer in surface.layers),
         frozenset(near[0].choice.split("+")) if near else frozenset(),
         ProductKind.CAVITY_WAX in kinds or bool(smear and smear[0].choice == "smears" and smear[1] in STILL_OPEN),
         wet,
@@ -72,7 +72,7 @@ def _to_come_um(state):
     for each in state.plan.states:
         step = each.step
         if STEPS[step.kind].leaves_film and not each.done and not step.left_out:
-            found += step.left_um * (step.coats - each.coats_done - each.share) / step.coats
+            found += (step.left_um or 0.0) * (step.coats - each.coats_done - each.share) / step.coats
     return found
 
 

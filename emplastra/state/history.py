@@ -37,8 +37,7 @@ def blushed_of(each, facts, layer):
 
 
 def _blush(each, facts, layer):
-    film = layer.sheet.film
-    longer = thicker(layer.film.dft_um, film.typical_um) if film else 1.0
+    longer = thicker(layer.film.dft_um, layer.sheet.aim_um)
     metal_c = metal_at(each, each.tau_s, layer.began_s)
     found = blushed(layer.sheet, each.where, each.tau_s, metal_c, layer.began_s, layer.ended_s, facts.outdoors, longer)
     return found or ""

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from emplastra.core.surface.names import Runs, Status
+from emplastra.core.working import Basis
 from emplastra.shared.times import from_epoch
 
 HOUR = 3600.0
@@ -76,7 +77,19 @@ def marks(state, scale):
     spans = [*_metal_spans(state), *_coat_spans(state)]
     if state.surface.away_s is not None:  # its clocks are suspended
         spans = [("away", state.surface.away_s, state.surface.t_s)]
-    return [mark for kind, a, b in spans for mark in _draw(kind, a, b, scale, runs)]
+    typical = _typical(state.surface)
+    return [mark for kind, a, b in spans for mark in _draw(kind, a, b, scale, _ASSUMED if kind in typical else runs)]
+
+
+_ASSUMED = ((-float("inf"), float("inf"), Basis.ASSUMED),)
+
+
+def _typical(surface):
+    """Kinds of shapes whose end is typical of a product's kind, not read off a sheet."""
+    ends = (("wet", Runs.FLASH), ("waiting", Runs.CURE))
+    clocks = ((shape, surface.clock(kind)) for shape, kind in ends)
+    found = {shape for shape, clock in clocks if clock is not None and getattr(clock.opens_table, "assumed", False)}
+    return found if surface.window is None and surface.clock(Runs.ACT) is None else found - {"waiting"}
 
 
 def _metal_spans(state):

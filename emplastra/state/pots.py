@@ -4,14 +4,15 @@ from dataclasses import dataclass, field
 
 from emplastra.core.product.mixing import (
     Balance,
+    Measure,
     Offer,
     PotPlan,
     Target,
     balance,
     base_stranded_share,
     life_share,
-    mass_ratios,
     plan_pot,
+    ratios,
 )
 from emplastra.core.rules.face import PotTimes
 from emplastra.core.surface.integral import Crossing, crossing
@@ -21,22 +22,22 @@ from emplastra.materials.selectors import sheet_of
 
 @dataclass
 class Poured:
-    """One weighing: the entry, the part, what the scale showed [g] and what was added [g]."""
+    """One pouring: the entry, the part, what scale [g] or cup [mL] showed, and what was added."""
 
     entry: Entry
     part: object
-    scale_g: float
-    added_g: float
+    shown: float
+    added: float
 
 
 @dataclass
 class Pour:
-    """What to pour now: the part, the scale's target [g], its band [± g] and the mass to add [g]."""
+    """What to pour now: the part, what scale [g] or cup [mL] is to show, its band [±] and what to add."""
 
     part: object
-    target_g: float
-    band_g: float
-    add_g: float
+    target: float
+    band: float
+    add: float
     is_correction: bool = False
 
 
@@ -62,22 +63,32 @@ class PotView:
         return self.entry.pot
 
     @property
-    def scale_g(self):
-        """What the scale showed last [g]."""
-        return self.poured[-1].scale_g if self.poured else 0.0
+    def measure(self):
+        """How its parts are measured."""
+        return Measure(self.pot.measure)
 
     @property
-    def masses(self):
-        """Mass in the pot by part key [g]."""
+    def unit(self):
+        """The unit of every amount in it."""
+        return self.measure.unit
+
+    @property
+    def shown(self):
+        """What the scale or the cup showed last."""
+        return self.poured[-1].shown if self.poured else 0.0
+
+    @property
+    def amounts(self):
+        """What is in the pot by part key."""
         sums = {}
         for each in self.poured:
-            sums[each.part.key] = sums.get(each.part.key, 0.0) + each.added_g
+            sums[each.part.key] = sums.get(each.part.key, 0.0) + each.added
         return sums
 
     @property
     def balance(self) -> Balance:
         """Deviations, what remains, and offers."""
-        return balance(self.ratios, self.masses, self.sheet.tolerance_pct)
+        return balance(self.ratios, self.amounts, self.sheet.tolerance_pct)
 
     @property
     def is_complete(self):
@@ -90,21 +101,19 @@ class PotView:
         if found.offers:
             chosen = found.offers[0 if offer == "exact" else 1]
             return self._correction(chosen)
-        masses = self.masses
+        amounts = self.amounts
         for target in self.plan.targets:
             key = target.part.key
-            if key not in masses:
-                add = target.mass_g if not masses else found.remaining_g[key]
-                return Pour(target.part, self.scale_g + add, add * self.sheet.tolerance_pct / 100, add)
+            if key not in amounts:
+                add = target.amount if not amounts else found.remaining[key]
+                return Pour(target.part, self.shown + add, add * self.sheet.tolerance_pct / 100, add)
         return None
 
     def _correction(self, offer: Offer):
         for part in self.ratios:
-            add = offer.add_g[part.key]
+            add = offer.add[part.key]
             if add > 0.05:
-                return Pour(
-                    part, self.scale_g + add, add * self.sheet.tolerance_pct / 100, add, part.key in self.masses
-                )
+                return Pour(part, self.shown + add, add * self.sheet.tolerance_pct / 100, add, part.key in self.amounts)
         return None
 
     def times(self):
@@ -129,28 +138,42 @@ class PotView:
 
     @property
     def mixed_ml(self):
-        """Unthinned volume in the pot [mL]."""
-        return sum(self.masses.get(p.key, 0.0) / p.density_g_ml for p in self.ratios if p.role != "thinner")
+        """Unthinned volume in the pot [mL]; None where no density is told."""
+        return self._volume(self.amounts, [p for p in self.ratios if p.role != "thinner"])
+
+    @property
+    def most_ml(self):
+        """The most that stands in one vessel [mL], wanted or poured; of a mass without a density, as water."""
+        return max(self.pot.ready_ml or self.pot.ready_g, self.mixed_ml or 0.0)
+
+    def _volume(self, amounts, parts):
+        """Volume of amounts by part key [mL], None where a density is not told."""
+        if any(p.density_g_ml is None for p in parts):
+            return None
+        return sum(amounts.get(p.key, 0.0) / p.density_g_ml for p in parts)
 
     def volume_with(self, offer):
-        """Volume of the pot after an offer [mL]."""
-        return sum((self.masses.get(p.key, 0.0) + offer.add_g[p.key]) / p.density_g_ml for p in self.ratios)
+        """Volume of the pot after an offer [mL], None where no density is told."""
+        after = {key: self.amounts.get(key, 0.0) + add for key, add in offer.add.items()}
+        return self._volume(after, self.ratios)
 
     @property
     def offers(self):
         """(offer, what to add in words, volume after it [mL], True if it does not fit the vessel named)."""
         found = []
         for offer in self.balance.offers:
-            adds = ", ".join(f"+{offer.add_g[p.key]:.1f} g {p.name}" for p in self.ratios if offer.add_g[p.key] > 0.05)
-            ml = self.volume_with(offer)
-            found.append((offer, adds, ml, self.pot.vessel_ml is not None and ml > self.pot.vessel_ml))
+            told = [(offer.add[p.key], p.name) for p in self.ratios if offer.add[p.key] > 0.05]
+            ml, holds = self.volume_with(offer), self.pot.vessel_ml
+            adds = ", ".join(f"+{add:.1f} {self.unit} {name}" for add, name in told)
+            found.append((offer, adds, ml, holds is not None and ml is not None and ml > holds))
         return found
 
     @property
     def shortfall_ml(self):
-        """How much less than wanted a complete pot gives [mL]; 0 within 2 %."""
-        made = sum(self.masses.get(p.key, 0.0) / p.density_g_ml for p in self.ratios)
-        return self.pot.ready_ml - made if self.is_complete and made < 0.98 * self.pot.ready_ml else 0.0
+        """How much less than wanted a complete pot gives [mL]; 0 within 2 %, or where no density is told."""
+        made, wanted = self._volume(self.amounts, self.ratios), self.pot.ready_ml
+        short = self.is_complete and made is not None and wanted is not None and made < 0.98 * wanted
+        return wanted - made if short else 0.0
 
     def stranded_share(self):
         """Share of the base left in its tin if every pot got this much hardener; 0 if none is over."""
@@ -164,25 +187,26 @@ class PotView:
         return next(t for t in self.plan.targets if t.part.key == key)
 
 
-def ratios_of(sheet, variant, thinner_pct):
-    """Parts with mass ratios in pouring order."""
+def ratios_of(sheet, variant, thinner_pct, measure=Measure.SCALE):
+    """Parts in pouring order with ratios as scale or cup shows them, or Unknown. Raises ValueError for no thinner."""
     by = variant.by if variant else "volume"
-    return mass_ratios(sheet.parts(variant), by, thinner_pct, sheet.thinner())
+    return ratios(sheet.parts(variant), by, thinner_pct, sheet.thinner(), measure)
 
 
 def view(entry, weighings, where=None, ended=None, zones=()):
     """A PotView from a pot's entry, its weighings in order, and the way of the zone whose air it stands in."""
     sheet = sheet_of(entry.pot.revision)
     variant = sheet.variant(entry.pot.variant)
-    ratios = ratios_of(sheet, variant, entry.pot.thinner_pct)
-    parts = {p.key: p for p in ratios}
+    measure = Measure(entry.pot.measure)
+    mix = ratios_of(sheet, variant, entry.pot.thinner_pct, measure)
+    parts = {p.key: p for p in mix}
     poured, before = [], 0.0
     for each in weighings:
-        scale = each.weighed.scale_g
-        poured.append(Poured(each, parts[each.weighed.part], scale, scale - before))
-        before = scale
-    plan = plan_pot(ratios, entry.pot.ready_ml, entry.pot.diameter_mm)
-    pot = PotView(entry, sheet, variant, ratios, plan, poured, list(zones), ended)
+        shown = each.weighed.shown
+        poured.append(Poured(each, parts[each.weighed.part], shown, shown - before))
+        before = shown
+    plan = plan_pot(mix, entry.pot.ready_ml or entry.pot.ready_g, entry.pot.diameter_mm, measure)
+    pot = PotView(entry, sheet, variant, mix, plan, poured, list(zones), ended)
     _run(pot, where)
     return pot
 
@@ -192,12 +216,12 @@ def _run(pot, where):
     for a pot is no casting.
     """
     hardened = [p.entry.ended.timestamp() for p in pot.poured if p.part.role == "hardener"]
-    if {p.key for p in pot.ratios} <= set(pot.masses):
+    if {p.key for p in pot.ratios} <= set(pot.amounts):
         pot.complete_s = max(p.entry.ended.timestamp() for p in pot.poured)
     if where is None:
         return
     if hardened and pot.sheet.pot_life:
-        share = life_share(max(pot.entry.pot.ready_ml, pot.mixed_ml), pot.sheet.pot_life_ml)
+        share = life_share(pot.most_ml, pot.sheet.pot_life_ml)
         pot.life = crossing(where.of_air, pot.sheet.pot_life, hardened[0], share)
     if pot.complete_s is not None and pot.sheet.induction:
         pot.induction = crossing(where.of_air, pot.sheet.induction, pot.complete_s)

@@ -91,8 +91,8 @@ class ZoneState:
         if self.facts.where is None or self.facts.revision is None:
             return None
         layer, t_s, longer = self.plan.next_layer, self.surface.t_s, 1.0
-        if self.sheet is not None and self.sheet.film and layer is not None and layer.step.dft_um:
-            longer = thicker(layer.step.dft_um, self.sheet.film.typical_um)
+        if self.sheet is not None and layer is not None:
+            longer = thicker(layer.step.dft_um, self.sheet.aim_um)
         asked = (self.facts.where, self.sheet, longer, self.all.outdoors)
         was, from_s, found = self.facts.kept.fit or (None, 0.0, None)
         if was is None or not _same(was, asked) or not from_s <= t_s < from_s + FIT_KEPT_S:

@@ -17,7 +17,7 @@ class LayerBox:
 
     y: float
     height: float
-    left_um: float
+    left_um: float | None
     top_um: float
     name: str
     detail: str = ""
@@ -40,13 +40,16 @@ class LayerBox:
 
 @dataclass
 class Sample:
-    """Plan boxes, fact boxes, the height of the picture and the planned total [µm]."""
+    """Plan boxes, fact boxes, the height of the picture, the planned total and what is on [µm]; untold: of a layer no
+    film is known, so that both are what they are at least.
+    """
 
     plan: list
     fact: list
     height: float
     total_um: float
     fact_um: float
+    untold: bool = False
 
 
 def layer_steps(steps):
@@ -67,18 +70,24 @@ def sample(steps, surface, sheets, rulings=()):
     """
     layers = layer_steps(steps)
     left = {s.id: s.left_um for s in layers}
-    drawn = sum(min(um, LINEAR_UM) for um in left.values()) or 1.0
+    drawn = sum(min(um, LINEAR_UM) for um in left.values() if um is not None) or 1.0
     scale = TALL_PX / max(drawn, 120.0)
     plan = _plan_boxes(layers, rulings, left, scale, sheets)
     fact = _fact_boxes(layers, left, scale, surface, sheets)
     height = METAL_PX + max([sum(b.height for b in plan), sum(b.height for b in fact), 80.0]) + 30
     for box in [*plan, *fact]:
         box.y = height - METAL_PX - 4 - box.y - box.height
-    return Sample(plan, fact, height, sum(left.values()), sum(b.left_um for b in fact if b.done))
+    on = [b.left_um for b in fact if b.done]
+    untold = any(um is None for um in (*left.values(), *on))
+    return Sample(plan, fact, height, _sum(left.values()), _sum(on), untold)
+
+
+def _sum(films):
+    return sum(um for um in films if um is not None)
 
 
 def _px(um, scale):
-    return max(LEAST_PX, min(um, LINEAR_UM) * scale)
+    return LEAST_PX if um is None else max(LEAST_PX, min(um, LINEAR_UM) * scale)
 
 
 def _look(sheet):
@@ -90,15 +99,10 @@ def _plan_boxes(layers, rulings, left, scale, sheets):
     for step in layers:
         sheet = sheets.get(step.product)
         hatch, colour = _look(sheet)
-        height, um = _px(left[step.id], scale), um + left[step.id]
-        coats = f"{step.coats} coat{'s' if step.coats > 1 else ''}"
-        detail = (
-            f"{film_q(step.dft_um * step.coats, unit=False)} put on, {film_q(left[step.id], unit=False)} left"
-            if step.sanded_um
-            else f"{film_q(left[step.id])}, {coats}"
-        )
+        height, um = _px(left[step.id], scale), um + (left[step.id] or 0.0)
+        detail = _detail(step)
         box = LayerBox(foot, height, left[step.id], um, step.product or STEPS[step.kind].name, detail, hatch, colour)
-        box.broken = left[step.id] > LINEAR_UM
+        box.broken = (left[step.id] or 0.0) > LINEAR_UM
         box.sanded_um, box.sanded_px = step.sanded_um, min(step.sanded_um * scale, 40.0)
         found = [v for at, ruled in rulings if at.step.id == step.id for v in ruled.open if v.severity != "advises"]
         box.remarks = list(dict.fromkeys(v.sentence for v in found))
@@ -108,23 +112,35 @@ def _plan_boxes(layers, rulings, left, scale, sheets):
     return boxes
 
 
+def _detail(step):
+    """The film of a planned layer in words."""
+    coats = f"{step.coats} coat{'s' if step.coats > 1 else ''}"
+    if step.left_um is None:
+        return f"film not told, {coats}"
+    if step.sanded_um:
+        return f"{film_q(step.put_on_um, unit=False)} put on, {film_q(step.left_um, unit=False)} left"
+    return f"{film_q(step.left_um)}, {coats}"
+
+
 def _fact_boxes(layers, left, scale, surface, sheets):
     boxes, foot, um, done = [], 0.0, 0.0, {}
     for layer in surface.layers:
         hatch, colour = _look(layer.sheet)
-        height, um = _px(layer.left_um, scale) if layer.left_um else 4.0, um + layer.left_um
-        box = LayerBox(foot, height, layer.left_um, um, layer.product, layer.film.how, hatch, colour)
-        box.label, box.basis = film_q(layer.left_um), layer.film.basis.value
+        known = layer.left_um
+        height, um = 4.0 if known == 0 else _px(known, scale), um + (known or 0.0)
+        box = LayerBox(foot, height, known, um, layer.product, layer.film.how, hatch, colour)
+        box.label, box.basis = "film not told" if known is None else film_q(known), layer.film.basis.value
         if layer.share < 0.999:
             box.label += f", {layer.share:.0%}"
-        box.broken = layer.left_um > LINEAR_UM
+        box.broken = (known or 0.0) > LINEAR_UM
         boxes.append(box)
         done[layer.step] = done.get(layer.step, 0) + 1
         foot += height
     for step in layers:
         rest = step.coats - done.get(step.id, 0)
         if rest > 0:
-            height = _px(left[step.id] * rest / step.coats, scale)
-            boxes.append(LayerBox(foot, height, left[step.id] * rest / step.coats, 0, step.product, done=False))
+            um = None if left[step.id] is None else left[step.id] * rest / step.coats
+            height = _px(um, scale)
+            boxes.append(LayerBox(foot, height, um, 0, step.product, done=False))
             foot += height
     return boxes

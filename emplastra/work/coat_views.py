@@ -96,7 +96,7 @@ class LogCoat(LogView):
         sheet = pot.sheet if pot else current_sheet(product)
         variant = pot.variant if pot else self._variant(sheet, data)
         step = next((s for s in self.state().facts.steps if s.id == data["step"]), None)
-        plan_um = step.dft_um if step else (sheet.film.typical_um if sheet and sheet.film else 0.0)
+        plan_um = step.dft_um if step else sheet.aim_um if sheet else None
         return pot, CoatTold(
             product,
             sheet,

@@ -4,9 +4,11 @@ from django import forms
 
 from emplastra.core.metal.strip import WAYS
 from emplastra.core.product import film
+from emplastra.core.product.mixing import Measure
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.logbook.kind import REDUCERS
+from emplastra.logbook.kinds.pot import Pot
 from emplastra.shared.fields import QuantityField, WorkshopForm
 
 WAYS_TO_STRIP = [("", "not chosen"), *((key, way.name) for key, way in WAYS.items())]
@@ -18,6 +20,7 @@ class PotForm(WorkshopForm):
     """A pot to mix."""
 
     ready_ml = QuantityField("volume", 1, 200000, label="Ready to use")
+    measure = forms.ChoiceField(label="Measured", choices=Pot.MEASURES)
     method = forms.ChoiceField(label="Method", choices=METHODS)
     thinner_pct = QuantityField("percent", 0, 100, label="Thinner")
     reducer = forms.ChoiceField(label="Thinned with", choices=REDUCERS, required=False)
@@ -32,24 +35,36 @@ class PotForm(WorkshopForm):
         help_text="For stick marks in a straight-sided pot",
     )
 
-    def __init__(self, *args, variants, **kwargs):
+    def __init__(self, *args, variants, measures=tuple(Measure), in_grams=False, **kwargs):
+        """measures: ways that the sheet's figures allow; in_grams: they give no volume, so a mass is asked for."""
+        if in_grams:
+            self.base_fields = self.base_fields | {"ready_ml": QuantityField("mass", 1, 200000, label="Ready to use")}
         super().__init__(*args, **kwargs)
         self.fields["variant"].choices = variants
+        self.fields["measure"].choices = [(key, name) for key, name in Pot.MEASURES if key in measures]
+        self.fields["measure"].required = False
+        if len(measures) < 2:
+            self.fields["measure"].widget = forms.HiddenInput()
+
+
+def shown_field(measure):
+    """What the scale shows, or the marks of the cup."""
+    dimension, label = ("mass", "On the scale") if measure is Measure.SCALE else ("volume", "In the cup")
+    widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
+    return QuantityField(dimension, 0.1, 200000, label=label, widget=widget)
 
 
 class WeighForm(WorkshopForm):
-    """What the scale shows, and the batch that was poured."""
+    """What scale or cup shows, and the batch that was poured."""
 
     part = forms.CharField(widget=forms.HiddenInput)
-    scale_g = QuantityField(
-        "mass",
-        0.1,
-        200000,
-        label="On the scale",
-        widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
-    )
+    shown = shown_field(Measure.SCALE)
     batch = forms.CharField(label="Batch", required=False, max_length=40)
     use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+
+    def __init__(self, *args, measure, **kwargs):
+        self.base_fields = self.base_fields | {"shown": shown_field(measure)}
+        super().__init__(*args, **kwargs)
 
 
 class EndPotForm(WorkshopForm):
@@ -59,10 +74,14 @@ class EndPotForm(WorkshopForm):
 
 
 class CorrectWeighingForm(WorkshopForm):
-    """What the scale showed in truth, and why it was written otherwise."""
+    """What scale or cup showed in truth, and why it was written otherwise."""
 
-    scale_g = QuantityField("mass", 0.1, 200_000, label="On the scale")
+    shown = shown_field(Measure.SCALE)
     reason = forms.CharField(label="Reason", max_length=200, help_text="For example: misread")
+
+    def __init__(self, *args, measure, **kwargs):
+        self.base_fields = self.base_fields | {"shown": shown_field(measure)}
+        super().__init__(*args, **kwargs)
 
 
 class StepsForm(WorkshopForm):
@@ -108,7 +127,7 @@ class StepsForm(WorkshopForm):
             ),
             "on": forms.ChoiceField(label="On", choices=ON, initial=step.on, required=False),
             "coats": forms.IntegerField(label="Coats", min_value=1, max_value=20, initial=step.coats),
-            "dft_um": QuantityField("film", 1, 10000, label="Dry film a coat", initial=step.dft_um),
+            "dft_um": QuantityField("film", 1, 10000, label="Dry film a coat", initial=step.dft_um, required=False),
             "least": forms.BooleanField(label="As a minimum", required=False, initial=step.least),
             "sanded_um": QuantityField("film", 0, 10000, label="Blocking takes", initial=step.sanded_um),
             "method": forms.ChoiceField(label="Method", choices=METHODS, initial=step.method),

@@ -14,7 +14,7 @@ from emplastra.materials.selectors import current_revisions, products_of, sheet_
 from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
-from emplastra.state.needs import needs_of
+from emplastra.state.needs import StepNeed, needs_of
 from emplastra.state.stack import sample
 
 from .forms import StepsForm
@@ -50,7 +50,7 @@ class BuildUp(ZoneView):
         needs = needs_of(state, sheets, steps) if state.now else []
         version = state.facts.build_up
         limit = version.system.max_total_um if version and version.system else None
-        hazards = sorted({h for n in needs[:1] for h in n.sheet.hazards})
+        hazards = sorted({h for n in needs[:1] if isinstance(n, StepNeed) for h in n.sheet.hazards})
         return {
             "limit": limit,
             "sample": drawn,
@@ -182,9 +182,7 @@ def _new_step(kind, product):
     sheet = sheet_of(current_revisions([product]).get(product)) if product else None
     if sheet is None:
         raise Refused("Product: choose one for a step that leaves film")
-    if sheet.film:
-        method = (sheet.methods or ("brush",))[0]
-        step |= {"coats": sheet.film.coats, "dft_um": sheet.film.typical_um, "method": method}
+    step |= {"coats": sheet.coats or 1, "dft_um": sheet.aim_um, "method": (sheet.methods or ("brush",))[0]}
     return step | {"product": product}
 
 

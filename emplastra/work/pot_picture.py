@@ -13,7 +13,7 @@ class Fill:
     height: float
     colour: str
     name: str
-    grams: float
+    amount: float
     fits: bool
 
 
@@ -28,22 +28,22 @@ class PotDrawing:
     typed_y: float | None
 
 
-def picture(pot, pour, typed_g):
+def picture(pot, pour, typed):
     """Geometry of a pot, its scale chosen so that the plan (or what is in it) fills four fifths."""
-    full = max(pot.plan.mass_g, pot.scale_g, pour.target_g if pour else 0.0, typed_g or 0.0) * 1.2
+    full = max(pot.plan.whole, pot.shown, pour.target if pour else 0.0, typed or 0.0) * 1.2
     px = (FLOOR - BRIM) / full
 
-    def y(grams):
-        return round(FLOOR - grams * px, 1)
+    def y(amount):
+        return round(FLOOR - amount * px, 1)
 
     fills, level = [], 0.0
     for each in pot.poured:
-        height = each.added_g * px
+        height = each.added * px
         colour = pot.sheet.colours.get(each.part.key, "#8b8f94")
-        fills.append(Fill(y(level + each.added_g), round(height, 1), colour, each.part.name, each.added_g, height > 22))
-        level += each.added_g
+        fills.append(Fill(y(level + each.added), round(height, 1), colour, each.part.name, each.added, height > 22))
+        level += each.added
     if pour is None:
         return PotDrawing(fills, None, 0, 0, None)
-    band = max(pour.band_g * px, 3.0)
-    target = y(pour.target_g)
-    return PotDrawing(fills, target, round(target - band, 1), round(2 * band, 1), y(typed_g) if typed_g else None)
+    band = max(pour.band * px, 3.0)
+    target = y(pour.target)
+    return PotDrawing(fills, target, round(target - band, 1), round(2 * band, 1), y(typed) if typed else None)

@@ -8,11 +8,12 @@ from django.urls import reverse
 from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
-from emplastra.core.product.mixing import equal_pots, life_share, plan_pot
+from emplastra.core.product.mixing import Measure, equal_pots, life_share, measures, plan_pot
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
 from emplastra.core.units import UnitError, parse_quantity
 from emplastra.core.words import celsius_q
+from emplastra.core.working import Unknown
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import current_revisions
@@ -23,7 +24,7 @@ from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.acts import next_act
-from emplastra.state.needs import chosen_variant, needs_of
+from emplastra.state.needs import StepNeed, chosen_variant, needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
 from emplastra.store.models import Tin
@@ -35,6 +36,28 @@ from .pot_picture import picture
 
 MOST_POTS = 200
 """In how many pots a coat is split at most."""
+
+
+def _variant_name(variant):
+    """A ratio as it is chosen: with its hardener, and its band where one is told."""
+    band = variant.band
+    held = f" ({celsius_q(band.low_c, band.high_c)})" if band.low_c is not None else ""
+    return f"{variant.ratio_text}, {variant.name}{held}"
+
+
+def untold(sheet):
+    """What of a pot's clock nobody told: neither is ever assumed."""
+    found = []
+    if sheet.induction is None and not sheet.no_induction:
+        found.append("Wait after stirring: cannot say. Look at its tin or sheet.")
+    if sheet.pot_life is None:
+        found.append("Pot life: cannot say. Look at its tin or sheet.")
+    return found
+
+
+def _as_shown(pot, amount):
+    """What scale or cup showed, as its row keeps it."""
+    return {"scale_g" if pot.measure == Measure.SCALE else "level_ml": amount}
 
 
 class Mix(ZoneView):
@@ -53,8 +76,25 @@ class Mix(ZoneView):
 
     @property
     def mixes(self):
-        """True if a coat that has to be mixed comes next, and it is known in which air."""
-        return bool(self.step and self.sheet and self.sheet.form == "mixed" and self.state.now)
+        """True if a coat that has to be mixed comes next, its ratio is told, and it is known in which air."""
+        mixed = bool(self.step and self.sheet and self.sheet.form == "mixed" and self.state.now)
+        return mixed and not self.sheet.lacks_ratio
+
+    @property
+    def in_grams(self):
+        """True if no ratio of it gives a volume: all by mass, and no densities told."""
+        return all(v.by == "mass" for v in self.sheet.variants) and not self._dense
+
+    @property
+    def _dense(self):
+        return all(p.density_g_ml for p in self.sheet.components if p.role != "thinner")
+
+    @cached_property
+    def measures(self):
+        """Ways to measure that some ratio of its sheet allows, the scale first."""
+        thinner = self.sheet.thinner() if any(self.sheet.thinner_pct.values()) and self._dense else None
+        told = [measures(self.sheet.parts(v), v.by, thinner) for v in self.sheet.variants]
+        return tuple(way for way in Measure if any(way in ways for ways in told))
 
     def get(self, request, **kwargs):
         return super().get(request, **kwargs) if self.mixes else self.nothing(200)
@@ -73,8 +113,9 @@ class Mix(ZoneView):
 
     @cached_property
     def need(self):
-        """Paint for the next coat, None if its sheet gives no film."""
-        return next(iter(needs_of(self.state, book_of(self.request).facts.sheets)), None)
+        """Paint for the next coat, None where nobody can say."""
+        found = next(iter(needs_of(self.state, book_of(self.request).facts.sheets)), None)
+        return found if isinstance(found, StepNeed) else None
 
     @property
     def temp_c(self):
@@ -87,16 +128,16 @@ class Mix(ZoneView):
 
     def form_kwargs(self):
         return {
-            "variants": [
-                (v.key, f"{v.ratio_text}, {v.name} ({celsius_q(v.band.low_c, v.band.high_c)})")
-                for v in self.sheet.variants
-            ]
+            "variants": [(v.key, _variant_name(v)) for v in self.sheet.variants],
+            "measures": self.measures,
+            "in_grams": self.in_grams,
         }
 
     def initial(self):
         variant, _ = self.choice(self.step.method)
         return {
-            "ready_ml": round(self.need.one.gun_ml) if self.need else None,
+            "ready_ml": round(self.need.one.gun_ml) if self.need and not self.in_grams else None,
+            "measure": self.measures[0],
             "method": self.step.method,
             "thinner_pct": self.step.thinner_pct,
             "variant": variant.key if variant else "",
@@ -107,17 +148,15 @@ class Mix(ZoneView):
         if not form.is_valid():
             return None
         data, sheet = form.cleaned_data, self.sheet
-        variant = sheet.variant(data["variant"])
-        try:
-            ratios = ratios_of(sheet, variant, data["thinner_pct"] or 0.0)
-        except ValueError as error:
-            form.add_error("thinner_pct", str(error))
+        variant, measure = sheet.variant(data["variant"]), Measure(data["measure"] or self.measures[0])
+        mix = self._mix(form, variant, measure)
+        if mix is None:
             return None
         now_s, where = self.state.surface.t_s, self.state.facts.where.of_air
         induction = crossing(where, sheet.induction, now_s) if sheet.induction else None
         pots = self._pots(data, induction, now_s)
         life = self._life(pots.each_ml) if sheet.pot_life else None
-        plan = plan_pot(ratios, pots.each_ml, data["diameter_mm"])
+        plan = plan_pot(mix, pots.each_ml, data["diameter_mm"], measure)
         _, choice = self.choice(data["method"])
         holds = choice.band is not None and choice.band.key == variant.key
         return {
@@ -125,6 +164,10 @@ class Mix(ZoneView):
             "pots": pots,
             "life": life,
             "induction": induction,
+            "measure": measure,
+            "unit": measure.unit,
+            "in_grams": self.in_grams,
+            "untold": untold(sheet),
             "variant": variant,
             "choice": choice,
             "holds": holds,
@@ -135,6 +178,20 @@ class Mix(ZoneView):
             "cautions": [CAUTIONS[h] for h in sheet.hazards],
             "defer": DEFER,
         }
+
+    def _mix(self, form, variant, measure):
+        """Parts of the pot as typed in pouring order; None, with the field that is wrong named, where there are none."""
+        try:
+            mix = ratios_of(self.sheet, variant, form.cleaned_data["thinner_pct"] or 0.0, measure)
+        except ValueError as error:
+            form.add_error("thinner_pct", str(error))
+            return None
+        if not isinstance(mix, Unknown):
+            return mix
+        by_cup = "measure it by a cup, or " if measure is Measure.SCALE and variant.by == "volume" else ""
+        field = "measure" if len(self.measures) > 1 else "thinner_pct"
+        form.add_error(field, f"{mix.sentence}; {by_cup}tell it in its sheet")
+        return None
 
     def _foreign(self, reducer):
         """What the one judge says of a coat thinned with something that its sheet does not name."""
@@ -181,7 +238,8 @@ class Mix(ZoneView):
     def carry_out(self, form):
         found = self.consequence(form)
         if found is None:
-            raise Refused("thinner is not possible for this product", "thinner_pct")
+            wrong = next(iter(form.errors.items()), ("thinner_pct", ["it is not possible for this product"]))
+            raise Refused(wrong[1][0], wrong[0])
         data, now = form.cleaned_data, clock.now()
         details = {
             "revision": current_revisions([self.sheet.product])[self.sheet.product],
@@ -189,7 +247,8 @@ class Mix(ZoneView):
             "method": data["method"],
             "thinner_pct": data["thinner_pct"] or 0.0,
             "reducer": data["reducer"],
-            "ready_ml": found["pots"].each_ml,
+            "measure": found["measure"].value,
+            "ready_g" if self.in_grams else "ready_ml": found["pots"].each_ml,
             "temp_c": self.temp_c,
             "diameter_mm": data["diameter_mm"],
             "vessel_ml": data["vessel_ml"],
@@ -247,10 +306,14 @@ class PotPage(OnceView):
         )
         return {"part": pour.part.key} | ({"batch": tin.batch, "use_by": tin.use_by} if tin else {})
 
-    def typed_g(self):
-        """The scale as typed so far [g], None while it is no mass."""
+    def form_kwargs(self):
+        return {"measure": self.pot.measure}
+
+    def typed(self):
+        """What scale or cup shows as typed so far, None while it is no amount."""
+        dimension = "mass" if self.pot.measure is Measure.SCALE else "volume"
         try:
-            return parse_quantity(self.request.POST.get("scale_g", ""), "mass").value
+            return parse_quantity(self.request.POST.get("shown", ""), dimension).value
         except UnitError:
             return None
 
@@ -261,10 +324,10 @@ class PotPage(OnceView):
 
     def output(self):
         """The output region: picture, target, what is still to pour, deviations."""
-        pot, typed, pour = self.pot, self.typed_g(), self.pour()
-        shown = typed if typed is not None and typed > pot.scale_g else None
+        pot, typed, pour = self.pot, self.typed(), self.pour()
+        shown = typed if typed is not None and typed > pot.shown else None
         status = "voided" if self.replaced else pot.status(self.now_s)
-        still = pour.target_g - (shown if shown is not None else pot.scale_g) if pour else 0.0
+        still = pour.target - (shown if shown is not None else pot.shown) if pour else 0.0
         return {
             "pot": pot,
             "pour": pour,
@@ -274,7 +337,8 @@ class PotPage(OnceView):
             "still": still,
             "over": -still,
             "offer": self.offer,
-            "in_band": pour is not None and shown is not None and abs(still) <= pour.band_g,
+            "in_band": pour is not None and shown is not None and abs(still) <= pour.band,
+            "untold": untold(pot.sheet),
             "stranded": pot.stranded_share(),
             "picture": picture(pot, pour, shown),
             "times": pot.times(),
@@ -289,16 +353,17 @@ class PotPage(OnceView):
         if pour is None:
             raise Refused("nothing is left to pour into this pot")
         if data["part"] not in {p.key for p in self.pot.ratios} or data["part"] != pour.part.key:
-            raise Refused(f"this page was old: now {pour.part.name} is poured, to {pour.target_g:.1f} g", "scale_g")
-        if data["scale_g"] <= self.pot.scale_g:
-            raise Refused(f"must be more than the {self.pot.scale_g:.1f} g that it showed before", "scale_g")
+            old = f"this page was old: now {pour.part.name} is poured, to {pour.target:.1f} {self.pot.unit}"
+            raise Refused(old, "shown")
+        if data["shown"] <= self.pot.shown:
+            raise Refused(f"must be more than the {self.pot.shown:.1f} {self.pot.unit} that it showed before", "shown")
         product = self.pot.pot.revision.product
         tin = (
             name_batch(product, data["part"], data["batch"], data["use_by"], self.request.workshop.zone)
             if data["batch"]
             else None
         )
-        details = {"pot": self.pot.entry, "part": data["part"], "scale_g": data["scale_g"], "tin": tin}
+        details = {"pot": self.pot.entry, "part": data["part"], "tin": tin, **_as_shown(self.pot.pot, data["shown"])}
         places = tuple((zone, 1.0, "") for zone in self.zones)
         entry = services.log(self.request.user, services.Told(Kind.WEIGHED, now, now, places, details))
         return reverse("work:done", args=[entry.pk]) + ("?offer=least" if self.offer == "least" else "")
@@ -345,13 +410,16 @@ class CorrectWeighing(OnceView):
         found = Entry.objects.of(Kind.WEIGHED).select_related("weighed")
         self.weighing = get_object_or_404(found, pk=kwargs["entry"])
 
+    def form_kwargs(self):
+        return {"measure": Measure(self.weighing.weighed.pot.pot.measure)}
+
     def initial(self):
-        return {"scale_g": self.weighing.weighed.scale_g}
+        return {"shown": self.weighing.weighed.shown}
 
     def carry_out(self, form):
         data, weighing = form.cleaned_data, self.weighing
         old = weighing.weighed
-        details = {"pot": old.pot, "part": old.part, "scale_g": data["scale_g"], "tin": old.tin}
+        details = {"pot": old.pot, "part": old.part, "tin": old.tin, **_as_shown(old.pot.pot, data["shown"])}
         places = tuple((row.zone, row.share, row.step) for row in weighing.places_on.select_related("zone"))
         told = services.Told(Kind.WEIGHED, weighing.began, weighing.ended, places, details)
         services.log(self.request.user, told, True, weighing, data["reason"])

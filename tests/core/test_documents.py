@@ -82,12 +82,16 @@ class SystemTests(SimpleTestCase):
     def test_a_stored_plan_is_read_or_says_which_step_cannot_be(self):
         good = {"id": "a", "kind": "prime", "coats": 2, "dft_um": 35}
         self.assertEqual([(s.id, s.kind, s.coats, s.dft_um) for s in read_steps([good])], [("a", "prime", 2, 35)])
+        untold = read_steps(
+            [{**good, "dft_um": None}, {**good, "id": "b", "dft_um": 0.0}, {"id": "c", "kind": "prime"}]
+        )
+        self.assertEqual([(s.dft_um, s.left_um) for s in untold], [(None, None)] * 3)
         self.assertEqual(
             [s.kind for s in read_steps([{"id": "a", "kind": "strip"}])], ["strip"]
         )  # the rest have their blanks
         for rows, words in (
             ("x", "no list"), ([5], "step 1 has no id"), ([good, {"kind": "prime"}], "step 2 has no id"), ([{"id": "a"}], "no id or kind"), ([{**good, "coats": "two"}], "coats is 'two'"), ([{**good, "coats": True}], "coats is 'True'"),
-            ([{**good, "colour": 1}], "colour is '1'"), ([{**good, "kind": "fly"}], "no kind 'fly'"), ([{**good, "dft_um": None}], "dft_um is 'None'"), ([{**good, "note": 5}], "note is '5'"), ([good, {**good, "id": 7}], "step 2: id"),
+            ([{**good, "colour": 1}], "colour is '1'"), ([{**good, "kind": "fly"}], "no kind 'fly'"), ([{**good, "dft_um": "35"}], "dft_um is '35'"), ([{**good, "note": 5}], "note is '5'"), ([good, {**good, "id": 7}], "step 2: id"),
         ):  # fmt: skip
             with self.subTest(words), self.assertRaisesRegex(ValueError, words):
                 read_steps(rows)

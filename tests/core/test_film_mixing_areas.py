@@ -12,7 +12,9 @@ from emplastra.core.product import film, mixing
 from emplastra.core.product.film import CoatAsked, FilmEvidence
 from emplastra.core.product.mixing import Band, Part
 from emplastra.core.words import written
-from emplastra.core.working import Basis
+from emplastra.core.working import Basis, Figure
+
+HALF = Figure(50.0, Basis.SHEET)
 
 
 class BigPotTests(SimpleTestCase):
@@ -27,15 +29,15 @@ class BigPotTests(SimpleTestCase):
 
     def test_a_wet_film_without_thinner_dries_by_its_solids(self):
         self.assertEqual((film.dft_from_wft_um(100, 50), film.wft_um(50, 50)), (50, 100))
-        all_of_it = film.fact_film(FilmEvidence(70, 50, litres_mixed=0.2, area_m2=2.0))
+        all_of_it = film.fact_film(FilmEvidence(70, HALF, litres_mixed=0.2, area_m2=2.0))
         self.assertEqual((all_of_it.dft_um, film.dft_from_litres_um(0.2, 50, 2.0)), (50, 50))
 
     def test_a_little_thinner_counts_and_films_end_at_20_mm(self):
         parts = [Part("a", "a", 4.0, 1.5, 50.0, "base"), Part("b", "b", 1.0, 1.0, 50.0, "hardener")]
         thinner = Part("t", "t", 1.0, 0.8, 0.0, "thinner")
-        found = mixing.mass_ratios(parts, "volume", 0.5, thinner)
+        found = mixing.ratios(parts, "volume", 0.5, thinner)
         self.assertAlmostEqual(found[-1].ratio / found[0].ratio, 0.005 * 5 * 0.8 / (4 * 1.5))
-        self.assertEqual(len(mixing.mass_ratios(parts, "volume", 0.0, thinner)), 2)
+        self.assertEqual(len(mixing.ratios(parts, "volume", 0.0, thinner)), 2)
         for um, fits in ((20000, True), (20001, False), (0, False)):
             asked = CoatAsked(1.0, um, 50, "brush")
             if fits:
@@ -57,13 +59,13 @@ class BigPotTests(SimpleTestCase):
         parts = [Part(key, key, ratio, 1.0, 50.0, "base") for key, ratio in (("a", 100.0), ("b", 25.0), ("c", 10.0))]
         least = mixing.balance(parts, {"a": 100.0, "b": 30.0, "c": 10.0}, 5.0).offers[1]
         base = 30 * 100 / (25 * 1.05)
-        self.assertAlmostEqual(least.add_g["a"], base - 100)
-        self.assertAlmostEqual(least.add_g["c"], 0.95 * base / 10 - 10)
-        self.assertEqual(least.add_g["b"], 0)
+        self.assertAlmostEqual(least.add["a"], base - 100)
+        self.assertAlmostEqual(least.add["c"], 0.95 * base / 10 - 10)
+        self.assertEqual(least.add["b"], 0)
 
     def test_a_comb_reads_thinner_too(self):
         """110 µm wet of 50 % solids thinned by a tenth: 110 x 50 / 110."""
-        found = film.fact_film(film.FilmEvidence(60.0, 50.0, 10.0, comb_um=[100.0, 120.0]))
+        found = film.fact_film(film.FilmEvidence(60.0, HALF, 10.0, comb_um=[100.0, 120.0]))
         self.assertAlmostEqual(found.dft_um, 50.0)
 
     def test_a_big_pot_lives_shorter_unless_its_sheet_says_so(self):
@@ -122,12 +124,12 @@ class FilmTests(SimpleTestCase):
 
     def test_best_evidence_leads(self):
         """gauge > comb > litres used > plan."""
-        comb = film.fact_film(FilmEvidence(70, 50, 0, comb_um=[120, 140]))
+        comb = film.fact_film(FilmEvidence(70, HALF, 0, comb_um=[120, 140]))
         self.assertEqual((comb.dft_um, comb.basis), (65.0, Basis.COMPUTED))
-        self.assertEqual(film.fact_film(FilmEvidence(70, 50, gauge_um=[60, 64], comb_um=[120])).dft_um, 62)
-        litres = film.fact_film(FilmEvidence(70, 50, litres_mixed=0.5, efficiency=0.65, area_m2=2.5))
+        self.assertEqual(film.fact_film(FilmEvidence(70, HALF, gauge_um=[60, 64], comb_um=[120])).dft_um, 62)
+        litres = film.fact_film(FilmEvidence(70, HALF, litres_mixed=0.5, efficiency=0.65, area_m2=2.5))
         self.assertEqual((round(litres.dft_um, 6), litres.basis), (65.0, Basis.ESTIMATED))
-        self.assertEqual(film.fact_film(FilmEvidence(70, 50)).basis, Basis.ASSUMED)
+        self.assertEqual(film.fact_film(FilmEvidence(70, HALF)).basis, Basis.ASSUMED)
 
 
 PARTS = (
@@ -141,21 +143,21 @@ mass = st.floats(1, 5000)
 class MixingTests(SimpleTestCase):
     def test_targets_give_the_ratio_back_in_fractions(self):
         """Solve the ratio back exactly: volumes 4 : 1 : 10 % of (4+1), densities 1.42, 0.98, 0.87."""
-        ratios = mixing.mass_ratios(PARTS, "volume", 10, THINNER)
+        ratios = mixing.ratios(PARTS, "volume", 10, THINNER)
         plan = mixing.plan_pot(ratios, 1100, pot_diameter_mm=100)
         volumes = [Fraction(4, 5) * 1000, Fraction(1, 5) * 1000, Fraction(100)]
         masses = [v * Fraction(d) for v, d in zip(volumes, ("1.42", "0.98", "0.87"), strict=True)]
         for target, volume, grams in zip(plan.targets, volumes, masses, strict=True):
             self.assertAlmostEqual(target.volume_ml, float(volume))
             self.assertAlmostEqual(target.mass_g, float(grams))
-        self.assertAlmostEqual(plan.targets[1].scale_g, float(masses[0] + masses[1]))
+        self.assertAlmostEqual(plan.targets[1].shown, float(masses[0] + masses[1]))
         self.assertAlmostEqual(plan.targets[2].stick_mm, 1_100_000 / (pi * 2500))
         # 600 mL of 2 : 1 : 0.5 by volume holds 342.857… mL of base
         three = [Part(k, k, r, 1.1, 0) for k, r in (("a", 2), ("b", 1), ("c", 0.5))]
-        plan = mixing.plan_pot(mixing.mass_ratios(three, "volume"), 600)
+        plan = mixing.plan_pot(mixing.ratios(three, "volume"), 600)
         self.assertAlmostEqual(plan.targets[0].volume_ml, 342.8571428571)
         with self.assertRaises(ValueError):
-            mixing.mass_ratios((PARTS[0], Part("h", "H", 0, 1, 0)), "volume")
+            mixing.ratios((PARTS[0], Part("h", "H", 0, 1, 0)), "volume")
 
     def test_deviation_and_both_offers_by_hand(self):
         """4:1 by mass, 400 g base, 130 g hardener: +30 %. Exact: k = 130, base to 520. Into 5 %:
@@ -164,26 +166,26 @@ class MixingTests(SimpleTestCase):
         got = mixing.balance(ratios, {"base": 400, "hardener": 130}, 5)
         self.assertAlmostEqual(got.deviations[0].pct, 30)
         exact, least = got.offers
-        self.assertAlmostEqual(exact.add_g["base"], 120)
-        self.assertAlmostEqual(exact.add_g["thinner"], 65)
-        self.assertAlmostEqual(least.add_g["base"], 130 * 4 / 1.05 - 400)
+        self.assertAlmostEqual(exact.add["base"], 120)
+        self.assertAlmostEqual(exact.add["thinner"], 65)
+        self.assertAlmostEqual(least.add["base"], 130 * 4 / 1.05 - 400)
         for offer in got.offers:
-            self.assertAlmostEqual(offer.total_g, 530 + sum(offer.add_g.values()))
+            self.assertAlmostEqual(offer.total, 530 + sum(offer.add.values()))
         for grams, fits in ((105, True), (105.01, False), (95, True), (94.99, False)):  # ± 5 % of 100 g, the edge is in
             with self.subTest(grams):
                 self.assertEqual(mixing.balance(ratios, {"base": 400, "hardener": grams}, 5).in_tolerance, fits)
-        self.assertAlmostEqual(mixing.balance(ratios, {"base": 400, "hardener": 104}, 5).remaining_g["thinner"], 50)
+        self.assertAlmostEqual(mixing.balance(ratios, {"base": 400, "hardener": 104}, 5).remaining["thinner"], 50)
 
     @given(mass, mass, mass, st.floats(0.5, 20))
     def test_the_ratio_after_correction_is_exact(self, base, hardener, thinner, tolerance):
-        ratios = mixing.mass_ratios(PARTS, "volume", 10, THINNER)
+        ratios = mixing.ratios(PARTS, "volume", 10, THINNER)
         poured = {"base": base, "hardener": hardener, "thinner": thinner}
         for offer in mixing.balance(ratios, poured, tolerance).offers:
-            after = {key: poured[key] + offer.add_g[key] for key in poured}
+            after = {key: poured[key] + offer.add[key] for key in poured}
             again = mixing.balance(ratios, after, tolerance + 1e-6)
             worst = max(abs(d.pct) for d in again.deviations)
             self.assertLess(worst, 1e-6 if offer.exact else tolerance + 1e-6)
-            self.assertTrue(all(add >= 0 for add in offer.add_g.values()))
+            self.assertTrue(all(add >= 0 for add in offer.add.values()))
 
     def test_bands_hold_their_lower_limit_and_the_top_one_both(self):
         bands = [Band("cool", 10, 18), Band("mild", 18, 27), Band("hot", 30, 38)]

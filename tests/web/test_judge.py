@@ -101,7 +101,9 @@ class Told:
             step["product"] = self.made.name
         plan = self.row.get("plan", PLAN)
         before, after = (
-            [{"kind": k, "id": f"{s}{i}"} for i, k in enumerate(plan.get(s, ()))] for s in ("before", "after")
+            # Their films are told, and so thin that they hide nothing: the case is about the act's own.
+            [{"kind": k, "id": f"{s}{i}", "dft_um": 0.01} for i, k in enumerate(plan.get(s, ()))]
+            for s in ("before", "after")
         )
         mask = [{"kind": "mask", "id": "mk"}] if self.row.get("masked") else []
         save_build_up(self.zone, self.shop.user, [{"kind": "strip", "id": "st"}, *before, *mask, step, *after], 1)

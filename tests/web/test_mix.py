@@ -31,7 +31,7 @@ class MixTests(ShopCase):
     def weigh(self, part, grams, **values):
         token = f"w{Weighed.objects.count()}-{grams}"
         return self.client.post(
-            f"/pots/{self.pot.pk}/", {"token": token, "part": part, "scale_g": str(grams), "offer": "exact"} | values
+            f"/pots/{self.pot.pk}/", {"token": token, "part": part, "shown": str(grams), "offer": "exact"} | values
         )
 
     @property
@@ -188,7 +188,7 @@ class MixTests(ShopCase):
         )
         pot = Entry.objects.of(Kind.POT).last()
         for part, grams in (("base", 540), ("hardener", 630)):
-            self.client.post(f"/pots/{pot.pk}/", {"token": f"{part}2", "part": part, "scale_g": str(grams)})
+            self.client.post(f"/pots/{pot.pk}/", {"token": f"{part}2", "part": part, "shown": str(grams)})
         self.assertIn("50 mL short of the 500 mL wanted", text_of(self.client.get(f"/pots/{pot.pk}/")))
 
     def test_a_weight_below_the_last_and_a_stale_part_are_refused(self):
@@ -250,7 +250,7 @@ class MixTests(ShopCase):
         self.weigh("base", 660)
         weighing = Entry.objects.of(Kind.WEIGHED).get()
         url = f"/weighings/{weighing.pk}/correct"
-        told = {"token": "k", "scale_g": "606"}
+        told = {"token": "k", "shown": "606"}
         self.assertContains(self.client.post(url, told | {"reason": ""}), "Reason", status_code=422)
         for _ in range(2):
             self.assertEqual(self.client.post(url, told | {"reason": "misread"}).status_code, 302)

@@ -207,7 +207,7 @@ class NewUserTests(ShopCase):
         for grams, part in (("240", "base"), ("280", "hardener")):
             self.client.post(
                 f"/pots/{pot.pk}/",
-                {"token": part, "part": part, "scale_g": grams, "batch": "", "use_by": "", "offer": "exact"},
+                {"token": part, "part": part, "shown": grams, "batch": "", "use_by": "", "offer": "exact"},
             )
         clock.freeze(NOON + 26 * H)  # mixed on Tuesday at 12:00, dead after 2 h
         self.client.force_login(self.shop.user)

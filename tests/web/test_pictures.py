@@ -135,9 +135,9 @@ class PotPictureTests(SimpleTestCase):
     def test_fills_and_target_are_to_one_scale(self):
         part = SimpleNamespace(key="base", name="Base")
         pot = SimpleNamespace(
-            plan=SimpleNamespace(mass_g=600.0),
-            scale_g=300.0,
-            poured=[SimpleNamespace(added_g=300.0, part=part)],
+            plan=SimpleNamespace(whole=600.0),
+            shown=300.0,
+            poured=[SimpleNamespace(added=300.0, part=part)],
             sheet=SimpleNamespace(colours={"base": "#123456"}),
         )
         drawn = picture(pot, Pour(part, 450.0, 9.0, 150.0), 400.0)

@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ..words import area_q, film_q, volume_q
-from ..working import Basis, Given, Line, Working
+from ..working import Basis, Figure, Given, Line, Working
 
 
 @dataclass(frozen=True)
@@ -120,7 +120,8 @@ class CoatAsked:
     area_m2 [m2]; dft_um: dry film, dead_um: what fills the profile [µm]; solids_pct [% by volume];
     method: a key of METHODS, form: of FORMS; thinner_pct [% of the mixed paint]; parts: share of the
     mixed volume by part; pots: how many are mixed; efficiency: own share instead of the method's;
-    uneven: how many times the film is put on so that its thinnest is what was asked for.
+    uneven: how many times the film is put on so that its thinnest is what was asked for; solids_basis: what the solids
+    rest on.
     """
 
     area_m2: float
@@ -134,6 +135,7 @@ class CoatAsked:
     pots: int = 1
     efficiency: float | None = None
     uneven: float = 1.0
+    solids_basis: Basis = Basis.SHEET
 
 
 def need(coat: CoatAsked) -> Need:
@@ -179,7 +181,13 @@ def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -
             Given("dry film per coat", coat.dft_um, "µm", Basis.TYPED, "build-up"),
             *uneven,
             Given("profile to fill", dead, "µm", basis, why),
-            Given("solids of the mix", round(coat.solids_pct, 2), "%", Basis.SHEET, "volume-weighted"),
+            Given(
+                "solids of the mix",
+                round(coat.solids_pct, 2),
+                "%",
+                coat.solids_basis,
+                "typical of the kind, no source" if coat.solids_basis is Basis.ASSUMED else "volume-weighted",
+            ),
             Given(f"stays on the work, {method.name}", stays, "", Basis.ASSUMED, practice),
             Given(
                 f"meets the form, {form.name}",
@@ -206,23 +214,56 @@ def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -
     )
 
 
+def need_by_coverage(coat: CoatAsked, coverage_m2_l: float) -> Need:
+    """Paint for one coat where its sheet tells no film and solids but what a litre covers [m2/L].
+
+    That is taken as without losses, which come on top: the careful reading. Of `coat` film and solids are not read.
+    """
+    stays, meets = coat.efficiency or METHODS[coat.method].stays, _meets(coat)
+    loss_ml = METHODS[coat.method].loss_ml * coat.pots
+    theory_ml = 1000.0 * coat.area_m2 / coverage_m2_l
+    mixed_ml = theory_ml / (stays * meets) + loss_ml
+    thinner_ml = mixed_ml * coat.thinner_pct / 100.0
+    total = sum(coat.parts.values())
+    by_part = {key: mixed_ml * share / total for key, share in coat.parts.items()}
+    practice = "common practice, no source"
+    working = Working(
+        "Paint for one coat",
+        (
+            Given("area", round(coat.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
+            Given("a litre covers", coverage_m2_l, "m²/L", Basis.SHEET, "the least it says, taken as without losses"),
+            Given(f"stays on the work, {METHODS[coat.method].name}", stays, "", Basis.ASSUMED, practice),
+            Given(f"meets the form, {FORMS[coat.form].name}", meets, "", Basis.ASSUMED, practice),
+            Given("left in gun or brush", loss_ml, "mL", Basis.ASSUMED, practice),
+            Given("thinner", coat.thinner_pct, "%", Basis.SHEET, "of the mixed paint"),
+        ),
+        (
+            Line("on the work", f"1000 × {coat.area_m2:.3f} / {coverage_m2_l:g}", round(theory_ml), "mL"),
+            Line("mixed", f"{theory_ml:.0f} / ({stays:g} × {meets:g}) + {loss_ml:g}", round(mixed_ml), "mL"),
+            Line("in the gun", f"{mixed_ml:.0f} + {thinner_ml:.0f}", round(mixed_ml + thinner_ml), "mL"),
+        ),
+        "the sheet’s own coverage; a loss is a share of the paint used",
+    )
+    return Need(mixed_ml, thinner_ml, mixed_ml + thinner_ml, by_part, working)
+
+
 @dataclass(frozen=True)
 class Film:
-    """A dry film [µm] with the basis it rests on."""
+    """A dry film [µm] with the basis it rests on; None: nobody can say."""
 
-    dft_um: float
+    dft_um: float | None
     basis: Basis
     how: str
 
 
 @dataclass(frozen=True)
 class FilmEvidence:
-    """What is known of a coat's film: plan [µm], solids [% by volume] and thinner [%] of the mix, readings of gauge
-    and wet comb [µm],
-    unthinned litres used [L] over an area [m2], efficiency [0..1]."""
+    """What is known of a coat's film: plan [µm], solids of the mix [% by volume] and what they rest on, thinner [%],
+    readings of gauge and wet comb [µm], unthinned litres used [L] over an area [m2], efficiency [0..1]; None: untold.
+    """
 
-    plan_um: float
-    solids_pct: float
+    plan_um: float | None
+    solids: Figure | None
     thinner_pct: float = 0.0
     gauge_um: Sequence[float] = ()
     comb_um: Sequence[float] = ()
@@ -236,11 +277,26 @@ def fact_film(known: FilmEvidence) -> Film:
     if known.gauge_um:
         mean = sum(known.gauge_um) / len(known.gauge_um)
         return Film(mean, Basis.MEASURED, f"gauge, {len(known.gauge_um)} readings")
+    found = _from_solids(known, known.solids) if known.solids is not None else None
+    if found is not None:
+        return found
+    missing = "; no solids are told, so no reading of wet film says what dries" if known.comb_um else ""
+    if known.plan_um is None:
+        return Film(None, Basis.ASSUMED, f"cannot say: neither planned nor told{missing}")
+    return Film(known.plan_um, Basis.ASSUMED, f"plan, nothing measured{missing}")
+
+
+def _from_solids(known: FilmEvidence, solids: Figure) -> Film | None:
+    """Dry film by its solids from a wet film or from what was used; None for neither."""
+    guessed = solids.basis is Basis.ASSUMED
+    typical = ", solids typical of its kind" if guessed else ""
     if known.comb_um:
         wet = sum(known.comb_um) / len(known.comb_um)
-        how = f"from a measured wet film, {film_q(wet)} × {known.solids_pct:.1f} / {100 + known.thinner_pct:g}"
-        return Film(dft_from_wft_um(wet, known.solids_pct, known.thinner_pct), Basis.COMPUTED, how)
-    if known.litres_mixed is not None and known.area_m2:
-        dry = dft_from_litres_um(known.litres_mixed, known.solids_pct, known.area_m2, known.efficiency)
-        return Film(dry, Basis.ESTIMATED, f"{volume_q(known.litres_mixed * 1000)} used over {area_q(known.area_m2)}")
-    return Film(known.plan_um, Basis.ASSUMED, "plan, nothing measured")
+        how = f"from a measured wet film, {film_q(wet)} × {solids.value:.1f} / {100 + known.thinner_pct:g}{typical}"
+        dry = dft_from_wft_um(wet, solids.value, known.thinner_pct)
+        return Film(dry, Basis.ASSUMED if guessed else Basis.COMPUTED, how)
+    if known.litres_mixed is None or not known.area_m2:
+        return None
+    dry = dft_from_litres_um(known.litres_mixed, solids.value, known.area_m2, known.efficiency)
+    how = f"{volume_q(known.litres_mixed * 1000)} used over {area_q(known.area_m2)}{typical}"
+    return Film(dry, Basis.ASSUMED if guessed else Basis.ESTIMATED, how)

@@ -1,15 +1,17 @@
 """Pots: ratios, scale targets, deviations and corrections.
 
-A part's mass ratio r_i is its share by mass relative to the others; by-volume ratios go through the
-densities; thinner is a part like any other (its share of the mixed volume times its density).
+A part's ratio r_i is its share relative to the others in what measures it: by mass on a scale, by volume in a cup
+with marks. A by-volume ratio goes through the densities to a scale; where none is told, only the cup is left. Thinner
+is a part like any other (its share of the mixed volume times its density).
 """
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
 
 from ..words import celsius_q, volume_q
-from ..working import Basis, Given, Line, Working
+from ..working import Basis, Given, Line, Unknown, Working
 from .tables import SAME_K
 
 TOLERANCE_PCT = 5.0
@@ -18,97 +20,172 @@ TOLERANCE_PCT = 5.0
 
 @dataclass(frozen=True)
 class Part:
-    """A part of a mix in pouring order: key, name, ratio, density [g/mL], solids [% by volume]."""
+    """A part of a mix in pouring order: key, name, ratio, density [g/mL], solids [% by volume]; None: not told."""
 
     key: str
     name: str
     ratio: float
-    density_g_ml: float
-    solids_pct: float = 0.0
+    density_g_ml: float | None = None
+    solids_pct: float | None = None
     role: str = "base"
+
+
+class Measure(StrEnum):
+    """How parts are measured: on a scale [g], or by the marks of a cup [mL]."""
+
+    SCALE = "scale"
+    CUP = "cup"
+
+    @property
+    def unit(self) -> str:
+        """The unit that it shows."""
+        return "g" if self is Measure.SCALE else "mL"
 
 
 @dataclass(frozen=True)
 class Target:
-    """What to pour of a part: volume [mL], mass [g], and the scale and stick at its end."""
+    """What to pour of a part: volume [mL], mass [g] (None: cannot be said), what scale or cup shows at its end, and
+    the stick there.
+    """
 
     part: Part
-    volume_ml: float
-    mass_g: float
-    scale_g: float
+    volume_ml: float | None
+    mass_g: float | None
+    shown: float
     stick_mm: float | None
+
+    @property
+    def amount(self) -> float:
+        """What is poured, as the scale or the cup shows it."""
+        found = self.mass_g if self.mass_g is not None else self.volume_ml
+        assert found is not None
+        return found
 
 
 @dataclass(frozen=True)
 class PotPlan:
-    """A pot: targets in pouring order, ready-to-use and mixed volume [mL], mass [g]."""
+    """A pot: targets in pouring order and what scale or cup shows at the end [g or mL]."""
 
     targets: tuple[Target, ...]
-    ready_ml: float
-    mixed_ml: float
-    mass_g: float
+    whole: float
     working: Working = field(repr=False)
 
 
-def mass_ratios(
-    parts: Sequence[Part], by: str, thinner_pct: float = 0.0, thinner: Part | None = None
-) -> tuple[Part, ...]:
-    """The parts with ratios by mass, thinner last.
+def measures(parts: Sequence[Part], by: str, thinner: Part | None = None) -> tuple[Measure, ...]:
+    """How a mix can be measured, the scale first: what is not told of densities leaves only the ratio's own way.
 
-    by: "volume" or "mass"; thinner_pct: [% of the mixed volume]. Raises ValueError for a ratio or
-    density that is not above 0, or thinner wanted with no thinner named.
+    by: "volume" or "mass"; thinner: the one that goes in, None for none.
     """
+    dense = all(p.density_g_ml for p in (*parts, *((thinner,) if thinner else ())))
+    if dense:
+        return Measure.SCALE, Measure.CUP
+    if by == "volume":
+        return (Measure.CUP,)
+    # Thinner is a share of the volume: by mass alone nobody can say how much that is.
+    return (Measure.SCALE,) if thinner is None else ()
+
+
+def ratios(
+    parts: Sequence[Part],
+    by: str,
+    thinner_pct: float = 0.0,
+    thinner: Part | None = None,
+    measure: Measure = Measure.SCALE,
+) -> tuple[Part, ...] | Unknown:
+    """The parts with ratios as scale or cup shows them, thinner last; Unknown names the density that is not told.
+
+    by: "volume" or "mass"; thinner_pct: [% of the mixed volume]. Raises ValueError for a ratio that is not above 0, or
+    thinner wanted with no thinner named.
+    """
+    _look_at(parts, by)
+    if thinner_pct > 0 and thinner is None:
+        raise ValueError("thinner is wanted but the sheet names none")
+    last = thinner if thinner_pct > 0 else None
+    if measure not in measures(parts, by, last):
+        untold = next(p for p in (*parts, last) if p is not None and not p.density_g_ml)
+        return Unknown(f"components/{untold.key}/density_g_ml", f"the density of {untold.name.lower()}")
+    found = [_measured(p, p.ratio * _into(p, by, measure), measure) for p in parts]
+    return tuple(found) if last is None else (*found, _thinned(last, parts, by, thinner_pct, measure))
+
+
+def _look_at(parts: Sequence[Part], by: str) -> None:
+    """Raise ValueError for a ratio that is none."""
     if by not in {"volume", "mass"}:
         raise ValueError("a ratio is by volume or by mass")
-    wrong = next((part for part in parts if min(part.ratio, part.density_g_ml) <= 0), None)
-    if wrong is not None:
-        raise ValueError(f"{wrong.name}: ratio and density must be above 0")
-    masses = [p.ratio * (p.density_g_ml if by == "volume" else 1.0) for p in parts]
-    result = [_with_ratio(p, m) for p, m in zip(parts, masses, strict=True)]
-    if thinner_pct > 0:
-        if thinner is None:
-            raise ValueError("thinner is wanted but the sheet names none")
-        mixed_volume = sum(m / p.density_g_ml for m, p in zip(masses, parts, strict=True))
-        result.append(_with_ratio(thinner, mixed_volume * thinner_pct / 100.0 * thinner.density_g_ml))
-    return tuple(result)
+    for p in parts:
+        if p.ratio <= 0 or (p.density_g_ml is not None and p.density_g_ml <= 0):
+            raise ValueError(f"{p.name}: ratio and density must be above 0")
 
 
-def _with_ratio(part: Part, ratio: float) -> Part:
-    return Part(part.key, part.name, ratio, part.density_g_ml, part.solids_pct, part.role)
+def _thinned(thinner: Part, parts: Sequence[Part], by: str, thinner_pct: float, measure: Measure) -> Part:
+    """Thinner as a part of the mix: a share of the volume of the others."""
+    volumes = [p.ratio if by == "volume" else p.ratio / (p.density_g_ml or 1.0) for p in parts]
+    thinner_ml = sum(volumes) * thinner_pct / 100.0
+    return _measured(thinner, thinner_ml * _into(thinner, "volume", measure), measure)
 
 
-def plan_pot(ratios: Sequence[Part], ready_ml: float, pot_diameter_mm: float | None = None) -> PotPlan:
-    """Targets for `ready_ml` [mL, ready to use] of a mix with mass ratios in pouring order.
+def _into(part: Part, by: str, measure: Measure) -> float:
+    """How many units of scale or cup a unit of the ratio is."""
+    if (by == "volume") == (measure is Measure.CUP):
+        return 1.0
+    density = part.density_g_ml or 1.0
+    return density if by == "volume" else 1.0 / density
 
-    pot_diameter_mm: inside of a straight-sided pot, for stick marks [mm above its floor].
-    Raises ValueError if the volume or diameter is not above 0 or absurd.
+
+def _measured(part: Part, ratio: float, measure: Measure) -> Part:
+    """A part whose ratio is in units of scale or cup; in a cup a unit is a mL of whatever density."""
+    return replace(part, ratio=ratio, density_g_ml=1.0 if measure is Measure.CUP else part.density_g_ml)
+
+
+def plan_pot(
+    mix: Sequence[Part],
+    ready_ml: float,
+    pot_diameter_mm: float | None = None,
+    measure: Measure = Measure.SCALE,
+) -> PotPlan:
+    """Targets for `ready_ml` [mL, ready to use] of a mix with ratios as scale or cup shows them, in pouring order.
+
+    Where no density is told and it goes by the scale, `ready_ml` is what the scale is to show [g]. pot_diameter_mm:
+    inside of a straight-sided pot, for stick marks [mm above its floor]. Raises ValueError if the volume or diameter is
+    not above 0 or absurd.
     """
     if not 0 < ready_ml <= 200_000:
         raise ValueError("volume must be above 0 and at most 200 L")
     if pot_diameter_mm is not None and not 10 <= pot_diameter_mm <= 2000:
         raise ValueError("pot diameter must be from 10 to 2000 mm")
-    unit_ml = sum(p.ratio / p.density_g_ml for p in ratios)
-    k = ready_ml / unit_ml
-    area_mm2 = math.pi * pot_diameter_mm**2 / 4 if pot_diameter_mm else None
-    targets, mass, volume = [], 0.0, 0.0
-    for part in ratios:
-        m = k * part.ratio
-        mass, volume = mass + m, volume + m / part.density_g_ml
-        targets.append(Target(part, m / part.density_g_ml, m, mass, volume * 1000.0 / area_mm2 if area_mm2 else None))
-    thinner_ml = sum(t.volume_ml for t in targets if t.part.role == "thinner")
-    return PotPlan(tuple(targets), ready_ml, ready_ml - thinner_ml, mass, _pot_working(ratios, ready_ml, targets))
+    dense = all(p.density_g_ml is not None for p in mix)
+    unit_ml = [p.ratio / (p.density_g_ml or 1.0) for p in mix]
+    k = ready_ml / (sum(unit_ml) if dense else sum(p.ratio for p in mix))
+    per_mm = math.pi * pot_diameter_mm**2 / 4000.0 if pot_diameter_mm and dense else None
+    targets, shown, volume = [], 0.0, 0.0
+    for part, ml in zip(mix, unit_ml, strict=True):
+        shown, volume = shown + k * part.ratio, volume + k * ml
+        mass = None if measure is Measure.CUP else k * part.ratio
+        targets.append(Target(part, k * ml if dense else None, mass, shown, volume / per_mm if per_mm else None))
+    return PotPlan(tuple(targets), shown, _pot_working(mix, ready_ml, targets, measure))
 
 
-def _pot_working(ratios: Sequence[Part], ready_ml: float, targets: Sequence[Target]) -> Working:
-    by_mass = " : ".join(f"{p.ratio / ratios[0].ratio:.4f}" for p in ratios)
-    given = (
-        *(Given(f"density of {p.name}", p.density_g_ml, "g/mL", Basis.SHEET) for p in ratios),
-        Given("ratio by mass", by_mass, "", Basis.COMPUTED, "by-volume ratio × density"),
-    )
-    lines = tuple(
-        Line(t.part.name, f"{t.volume_ml:.1f} × {t.part.density_g_ml:g}", round(t.mass_g, 1), "g") for t in targets
-    )
-    return Working(f"{volume_q(ready_ml)} ready to use", given, lines)
+def _pot_working(mix: Sequence[Part], ready: float, targets: Sequence[Target], measure: Measure) -> Working:
+    shares = " : ".join(f"{p.ratio / mix[0].ratio:.4f}" for p in mix)
+    if measure is Measure.SCALE and all(p.density_g_ml is not None for p in mix):
+        given = (
+            *(Given(f"density of {p.name}", p.density_g_ml or 0.0, "g/mL", Basis.SHEET) for p in mix),
+            Given("ratio by mass", shares, "", Basis.COMPUTED, "by-volume ratio × density"),
+        )
+        sums = [f"{t.volume_ml:.1f} × {t.part.density_g_ml:g}" for t in targets]
+        return _working_of(volume_q(ready), given, targets, sums, "g")
+    by = "mass" if measure is Measure.SCALE else "volume"
+    whole = sum(p.ratio for p in mix)
+    sums = [f"{ready:g} × {t.part.ratio:g} / {whole:g}" for t in targets]
+    told = Given(f"ratio by {by}", shares, "", Basis.SHEET, "as the sheet gives it: no density is needed")
+    return _working_of(f"{ready:g} g" if by == "mass" else volume_q(ready), (told,), targets, sums, measure.unit)
+
+
+def _working_of(
+    whole: str, given: tuple[Given, ...], targets: Sequence[Target], sums: Sequence[str], unit: str
+) -> Working:
+    lines = (Line(t.part.name, how, round(t.amount, 1), unit) for t, how in zip(targets, sums, strict=True))
+    return Working(f"{whole} ready to use", given, tuple(lines))
 
 
 @dataclass(frozen=True)
@@ -122,10 +199,10 @@ class Deviation:
 
 @dataclass(frozen=True)
 class Offer:
-    """A way on: what to add by part [g], the new total [g] and how the base grows."""
+    """A way on: what to add by part, and the new total, as scale [g] or cup [mL] shows them."""
 
-    add_g: dict[str, float]
-    total_g: float
+    add: dict[str, float]
+    total: float
     exact: bool
 
 
@@ -133,12 +210,12 @@ class Offer:
 class Balance:
     """The state of a pot being poured.
 
-    deviations of parts poured so far; remaining [g] by part not yet poured, at the base as it is;
+    deviations of parts poured so far; remaining by part not yet poured, at the base as it is;
     offers when a poured part is out of tolerance: the exact one, then "only into tolerance".
     """
 
     deviations: tuple[Deviation, ...]
-    remaining_g: dict[str, float]
+    remaining: dict[str, float]
     offers: tuple[Offer, ...]
 
     @property
@@ -147,18 +224,18 @@ class Balance:
         return all(d.in_tolerance for d in self.deviations)
 
 
-def balance(ratios: Sequence[Part], poured_g: Mapping[str, float], tolerance_pct: float = TOLERANCE_PCT) -> Balance:
+def balance(mix: Sequence[Part], poured: Mapping[str, float], tolerance_pct: float = TOLERANCE_PCT) -> Balance:
     """Judge what was poured and say what is left to pour.
 
-    ratios: parts with mass ratios, base first; poured_g: actual mass by part key [g], parts not
+    mix: parts with ratios as scale or cup shows them, base first; poured: what is in by part key [g or mL], parts not
     yet poured left out; tolerance_pct [%]. Deviation of part i = (m_i/m_base)/(r_i/r_base) − 1. Within tolerance the
     rest is r_i·m_base/r_base. Out of it k = max(m_i/r_i), add_i = k·r_i − m_i; and, less, only
     into tolerance t: m_base' = max(m_base, max m_i·r_base/(r_i·(1+t))), each other part up to
     (1−t)·r_i·m_base'/r_base.
     """
-    r = {p.key: p.ratio for p in ratios}
-    base = ratios[0].key
-    poured = {key: mass for key, mass in poured_g.items() if mass > 0}
+    r = {p.key: p.ratio for p in mix}
+    base = mix[0].key
+    poured = {key: mass for key, mass in poured.items() if mass > 0}
     if base not in poured:
         return Balance((), dict.fromkeys(r, 0.0), ())
     m_base, tol = poured[base], tolerance_pct / 100.0
@@ -193,11 +270,11 @@ def _clean(add_g: dict[str, float]) -> dict[str, float]:
 
 @dataclass(frozen=True)
 class Band:
-    """A ratio variant of a sheet with its temperature band [°C]: lower limit in, upper out."""
+    """A ratio variant of a sheet with its temperature band [°C]: lower limit in, upper out; None: no band is told."""
 
     key: str
-    low_c: float
-    high_c: float
+    low_c: float | None
+    high_c: float | None
     methods: tuple[str, ...] = ()
 
     def suits(self, method: str | None) -> bool:
@@ -218,15 +295,25 @@ def choose_band(bands: Sequence[Band], temp_c: float, method: str | None = None)
 
     Between bands, below all or above all none holds, and the sentence says so.
     """
-    fitting = sorted((b for b in bands if b.suits(method)), key=lambda b: b.low_c)
-    if not fitting:
+    suiting = [b for b in bands if b.suits(method)]
+    if not suiting:
         return BandChoice(None, f"the sheet has no ratio for {method}")
-    for band in fitting:
-        low, high = band.low_c - SAME_K, band.high_c - SAME_K
-        if low <= temp_c < (high + 2 * SAME_K if band is fitting[-1] else high):
-            return BandChoice(band, f"the band for {celsius_q(band.low_c, band.high_c)}")
-    spans = ", ".join(celsius_q(b.low_c, b.high_c) for b in fitting)
+    told = _told(suiting)
+    for low_c, high_c, band in told:
+        top = high_c + SAME_K if band is told[-1][2] else high_c - SAME_K
+        if low_c - SAME_K <= temp_c < top:
+            return BandChoice(band, f"the band for {celsius_q(low_c, high_c)}")
+    untold = [b for b in suiting if b.low_c is None]
+    if untold:
+        return BandChoice(untold[0], "its tin names no temperatures for the ratio")
+    spans = ", ".join(celsius_q(low_c, high_c) for low_c, high_c, _ in told)
     return BandChoice(None, f"no band holds {celsius_q(temp_c, digits=1)}: the sheet has {spans}")
+
+
+def _told(bands: Sequence[Band]) -> list[tuple[float, float, Band]]:
+    """Bands whose temperatures are told, the coldest first."""
+    found = [(b.low_c, b.high_c, b) for b in bands if b.low_c is not None and b.high_c is not None]
+    return sorted(found, key=lambda band: band[0])
 
 
 BIG_POTS = ((4000.0, 0.5), (1000.0, 0.7))

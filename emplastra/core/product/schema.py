@@ -4,6 +4,8 @@ from typing import Any
 
 from .kinds import ProductKind
 
+UNKNOWN = "unknown"
+"""Said of a window's end that nobody told; null is said of one that there is none of."""
 ACTS = ("weld", "close", "mask", "fit", "pack")
 HAZARDS = [
     "isocyanate",
@@ -71,6 +73,13 @@ _TABLE: dict[str, Any] = {
 }
 
 
+_OPENS: dict[str, Any] = {"anyOf": [_TABLE, {"const": UNKNOWN}]}
+_CLOSES: dict[str, Any] = {
+    "description": "null: never; unknown: nobody told.",
+    "anyOf": [_TABLE, {"type": "null"}, {"const": UNKNOWN}],
+}
+
+
 def _object(required: list[str], properties: dict[str, Any]) -> dict[str, Any]:
     return {"type": "object", "required": required, "properties": properties, "additionalProperties": False}
 
@@ -92,7 +101,7 @@ SCHEMA: dict[str, Any] = {
                 "type": "array",
                 "minItems": 1,
                 "items": _object(
-                    ["key", "name", "role", "density_g_ml"],
+                    ["key", "name", "role"],
                     {
                         "key": _KEY,
                         "name": _TEXT,
@@ -109,7 +118,7 @@ SCHEMA: dict[str, Any] = {
                 "type": "array",
                 "minItems": 1,
                 "items": _object(
-                    ["key", "name", "by", "parts", "temp_c"],
+                    ["key", "name", "by", "parts"],
                     {
                         "key": _KEY,
                         "name": _TEXT,
@@ -119,7 +128,13 @@ SCHEMA: dict[str, Any] = {
                             "minProperties": 2,
                             "additionalProperties": {"type": "number", "exclusiveMinimum": 0, "maximum": 1000},
                         },
-                        "temp_c": {"type": "array", "items": _CELSIUS, "minItems": 2, "maxItems": 2},
+                        "temp_c": {
+                            "description": "The band of temperature that it is for; left out where none is told.",
+                            "type": "array",
+                            "items": _CELSIUS,
+                            "minItems": 2,
+                            "maxItems": 2,
+                        },
                         "methods": {"type": "array", "items": _METHOD},
                     },
                 ),
@@ -127,7 +142,7 @@ SCHEMA: dict[str, Any] = {
             "use": {
                 "description": "What is used of it ready to use [mL/m2], for each wetting [mL/m2], and parts of water to one of it.",
                 **_object(
-                    ["ml_m2"],
+                    [],
                     {
                         "ml_m2": {"type": "number", "exclusiveMinimum": 0, "maximum": 10000},
                         "wetting_ml_m2": {"type": "number", "exclusiveMinimum": 0, "maximum": 5000},
@@ -143,7 +158,7 @@ SCHEMA: dict[str, Any] = {
                     "pct": {"type": "object", "propertyNames": _METHOD, "additionalProperties": _PERCENT},
                 },
             ),
-            "induction": _TABLE,
+            "induction": {"description": "null: told that there is none.", "anyOf": [_TABLE, {"type": "null"}]},
             "pot_life": _TABLE,
             "pot_life_ml": {
                 "description": "For how much in one pot the pot life is given [mL].",
@@ -152,7 +167,7 @@ SCHEMA: dict[str, Any] = {
                 "maximum": 1_000_000,
             },
             "film": _object(
-                ["min_um", "typical_um", "max_um", "coats"],
+                [],
                 {
                     "min_um": _FILM,
                     "typical_um": _FILM,
@@ -161,8 +176,29 @@ SCHEMA: dict[str, Any] = {
                     "sag_wft_um": _FILM,
                 },
             ),
+            "coverage_m2_l": {
+                "description": "Least and most that a litre covers, as the sheet says [m2/L].",
+                "type": "array",
+                "items": {"type": "number", "exclusiveMinimum": 0, "maximum": 200},
+                "minItems": 2,
+                "maxItems": 2,
+            },
             "methods": {"type": "array", "items": _METHOD, "minItems": 1},
             "times": {"type": "object", "propertyNames": {"enum": list(TIMES)}, "additionalProperties": _TABLE},
+            "schedules": {
+                "description": "Force-dry and infrared: minutes at a temperature of the metal [°C], after a flash [min].",
+                "type": "array",
+                "maxItems": 12,
+                "items": _object(
+                    ["how", "metal_c", "minutes"],
+                    {
+                        "how": {"enum": ["force-dry", "infrared"]},
+                        "metal_c": _CELSIUS,
+                        "minutes": _MINUTES,
+                        "flash_min": _MINUTES,
+                    },
+                ),
+            },
             "windows": {
                 "type": "array",
                 "items": _object(
@@ -172,15 +208,13 @@ SCHEMA: dict[str, Any] = {
                             "type": "string",
                             "pattern": "^(self|any|kind:[a-z0-9-]+|product:.+|act:(weld|close|mask|fit|pack))$",
                         },
-                        "opens": _TABLE,
-                        "closes": {"anyOf": [_TABLE, {"type": "null"}]},
+                        "opens": _OPENS,
+                        "closes": _CLOSES,
                         "again": {
                             "description": "Where a middle is closed: from when to when it may follow after that.",
                             "type": "array",
                             "maxItems": 3,
-                            "items": _object(
-                                ["opens"], {"opens": _TABLE, "closes": {"anyOf": [_TABLE, {"type": "null"}]}}
-                            ),
+                            "items": _object(["opens"], {"opens": _OPENS, "closes": _CLOSES}),
                         },
                         "wet_on_wet": {"type": "boolean"},
                         "remedy": _object(
@@ -250,6 +284,16 @@ SCHEMA: dict[str, Any] = {
                         "price": {"type": "number", "minimum": 0, "maximum": 1_000_000},
                     },
                 ),
+            },
+            "assumed": {
+                "description": "Figures that are typical of the kind and were not told: film, times/…, "
+                "components/…/solids_pct. Never a ratio, induction, pot life, the end of a window or substrates.",
+                "type": "array",
+                "maxItems": 40,
+                "items": {
+                    "type": "string",
+                    "pattern": "^(film|film/coats|times/[a-z_]+|components/[a-z0-9-]+/solids_pct)$",
+                },
             },
             "superseded_by": _TEXT,
             "hatch": {"enum": ["dots", "lines", "rise", "fall", "waves", "grid", "plain"]},

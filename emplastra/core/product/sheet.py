@@ -5,7 +5,7 @@ complaint names the field by its path and what would be accepted.
 """
 
 import itertools
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import lru_cache
@@ -16,10 +16,11 @@ import jsonschema
 
 from ..air.dewpoint import SPREAD_MIN_K, Limits
 from ..words import celsius_q
+from ..working import Basis, Figure, Unknown
 from .abrasives import GRAIN_UM
 from .film import mixed_solids_pct
 from .mixing import TOLERANCE_PCT, Band, Part
-from .schema import SCHEMA
+from .schema import SCHEMA, UNKNOWN
 from .tables import TimeTable, kinetic_table
 
 ISOCYANATE_RH, CAN_RH = 75.0, 70.0
@@ -52,41 +53,68 @@ class Variant:
 
 @dataclass(frozen=True)
 class Window:
-    """When the next thing may follow: from `opens` to `closes` (None: never), remedy after that.
+    """When the next thing may follow: from `opens` to `closes` (None: never), remedy after that; an end that nobody
+    told is Unknown.
 
     again: further stretches (opens, closes) after a closed middle, as in "within 1 h or after 24 h".
     """
 
     next: str
-    opens: TimeTable
-    closes: TimeTable | None
+    opens: "Opens"
+    closes: "Closes"
     wet_on_wet: bool = False
     grit: str | None = None
     note: str = ""
-    again: tuple[tuple[TimeTable, TimeTable | None], ...] = ()
+    again: tuple[tuple["Opens", "Closes"], ...] = ()
 
     @property
-    def stretches(self) -> tuple[tuple[TimeTable, TimeTable | None], ...]:
+    def stretches(self) -> tuple[tuple["Opens", "Closes"], ...]:
         """(opens, closes) of each, in order."""
         return ((self.opens, self.closes), *self.again)
 
 
+Opens = TimeTable | Unknown
+Closes = TimeTable | Unknown | None
+
+
 @dataclass(frozen=True)
 class FilmRange:
-    """Dry film of one coat [µm], the usual number of coats and the wet film that sags [µm]."""
+    """Dry film of one coat [µm], the usual number of coats and the wet film that sags [µm]; None: not told."""
 
-    min_um: float
-    typical_um: float
-    max_um: float
-    coats: int
+    min_um: float | None = None
+    typical_um: float | None = None
+    max_um: float | None = None
+    coats: int | None = None
     sag_wft_um: float | None = None
+
+    @property
+    def aim_um(self) -> float | None:
+        """The film to aim at [µm]: the typical, else the middle of what it may be; None if nothing is told."""
+        if self.typical_um is not None:
+            return self.typical_um
+        ends = [um for um in (self.min_um, self.max_um) if um is not None]
+        return sum(ends) / len(ends) if ends else None
+
+
+@dataclass(frozen=True)
+class Schedule:
+    """Force-dry or infrared ("force-dry", "infrared"): minutes at a temperature of the metal [°C], after a flash [min]
+    (None: not told).
+    """
+
+    how: str
+    metal_c: float
+    minutes: float
+    flash_min: float | None = None
 
 
 @dataclass(frozen=True)
 class Use:
-    """What is used of a product that leaves no film [mL/m2], for each wetting too; parts of water to one of it."""
+    """What is used of a product that leaves no film [mL/m2] (None: not told), for each wetting too; parts of water to
+    one of it.
+    """
 
-    ml_m2: float
+    ml_m2: float | None = None
     wetting_ml_m2: float | None = None
     water_parts: float | None = None
 
@@ -97,7 +125,8 @@ class Sheet:
 
     over: (what it goes over, whether it does); excluded: substrates; grit: (coarsest, finest) under it; lift_mm: the
     most in one lift [mm]; most_um: the most of all its coats [µm]; final, overpaintable, translucent, bleeding,
-    wipe_and_leave: None where the sheet says nothing.
+    wipe_and_leave: None where the sheet says nothing. coverage_m2_l: (least, most) of a litre [m2/L]; no_induction: it
+    is told that it wants none; assumed: paths of figures that are typical of the kind.
     """
 
     product: str
@@ -136,6 +165,29 @@ class Sheet:
     translucent: bool | None = None
     bleeding: bool | None = None
     wipe_and_leave: bool | None = None
+    coverage_m2_l: tuple[float, float] | None = None
+    no_induction: bool = False
+    assumed: frozenset[str] = frozenset()
+    schedules: tuple[Schedule, ...] = ()
+
+    def basis(self, *paths: str) -> Basis:
+        """What figures at these paths of its document rest on: the weakest of them."""
+        return Basis.ASSUMED if self.assumed.intersection(paths) else Basis.SHEET
+
+    @property
+    def lacks_ratio(self) -> bool:
+        """True for parts to mix whose ratio nobody told: it is never assumed."""
+        return self.form == "mixed" and not self.variants
+
+    @property
+    def aim_um(self) -> float | None:
+        """The dry film of a coat to aim at [µm]; None if nobody told."""
+        return self.film.aim_um if self.film else None
+
+    @property
+    def coats(self) -> int | None:
+        """The usual number of coats; None if nobody told."""
+        return self.film.coats if self.film else None
 
     @property
     def held_limits(self) -> Limits:
@@ -168,18 +220,42 @@ class Sheet:
         """The thinner, None if the sheet names none."""
         return self.component(self.thinner_key) if self.thinner_key else None
 
-    def solids_pct(self, variant: Variant | None) -> float:
-        """Solids of the mixed, unthinned product [% by volume], volume-weighted."""
+    def solids_pct(self, variant: Variant | None) -> Figure | Unknown:
+        """Solids of the mixed, unthinned product [% by volume], volume-weighted; Unknown names what is missing."""
+        if self.lacks_ratio:
+            return Unknown("variants", f"the ratio of {self.product}")
         parts = self.parts(variant)
-        volumes = [p.ratio / (p.density_g_ml if variant and variant.by == "mass" else 1.0) for p in parts]
-        return mixed_solids_pct([(volume, p.solids_pct) for volume, p in zip(volumes, parts, strict=True)])
+        bare = next((p for p in parts if p.solids_pct is None), None)
+        if bare is not None and self.coverage_m2_l and self.aim_um is not None and self.basis("film") is Basis.SHEET:
+            # m2/L = 10·VS/DFT; the least that a litre covers means the least solids, and so the most paint.
+            return Figure(min(100.0, self.coverage_m2_l[0] * self.aim_um / 10.0), Basis.ESTIMATED)
+        if bare is not None:
+            return Unknown(_solids_of(bare), f"the solids of {bare.name.lower()} of {self.product}")
+        volumes = self._volumes(variant)
+        if isinstance(volumes, Unknown):
+            return volumes
+        mixed = mixed_solids_pct([(volume, p.solids_pct or 0.0) for volume, p in zip(volumes, parts, strict=True)])
+        return Figure(mixed, self.basis(*map(_solids_of, parts)))
+
+    def _volumes(self, variant: Variant | None) -> "Sequence[float] | Unknown":
+        """Parts by volume in pouring order; of a ratio by mass they go by the densities."""
+        parts = self.parts(variant)
+        if variant is None or variant.by == "volume":
+            return [p.ratio for p in parts]
+        found = []
+        for p in parts:
+            if p.density_g_ml is None:
+                return Unknown(f"components/{p.key}/density_g_ml", f"the density of {p.name.lower()} of {self.product}")
+            found.append(p.ratio / p.density_g_ml)
+        return found
 
     def volume_shares(self, variant: Variant | None) -> dict[str, float]:
-        """Share of the mixed volume by component key."""
+        """Share of the mixed volume by component key; empty where nobody can say."""
+        volumes = self._volumes(variant)
+        if self.lacks_ratio or isinstance(volumes, Unknown):
+            return {}
         parts = self.parts(variant)
-        volumes = {p.key: p.ratio / (p.density_g_ml if variant and variant.by == "mass" else 1.0) for p in parts}
-        total = sum(volumes.values())
-        return {key: volume / total for key, volume in volumes.items()}
+        return {p.key: volume / sum(volumes) for p, volume in zip(parts, volumes, strict=True)}
 
     def window_for(self, product: str, kind: str, act: str = "") -> Window | None:
         """The row for the next coat: self, then the named product, then its kind, then any coat.
@@ -197,18 +273,35 @@ _SAID = ("lift_mm", "most_um", "final", "overpaintable", "translucent", "bleedin
 """What a sheet may say in one figure or word."""
 
 
+def _solids_of(part: Part) -> str:
+    """Where in a document the solids of a part stand."""
+    return f"components/{part.key}/solids_pct"
+
+
 @lru_cache(maxsize=1)
 def _validator() -> Any:
     return jsonschema.Draft202012Validator(SCHEMA)
 
 
-def _table(document: Any, role: str) -> TimeTable:
+def table_of(document: Any, role: str, assumed: bool = False) -> TimeTable:
+    """Times at temperatures as a document has them. role: min or max. Raises ValueError for a table that cannot be."""
     if isinstance(document, dict) and "theta_k" in document:
         low, high = document["range_c"]
         return kinetic_table(document["minutes"], document["at_c"], document["theta_k"], low, high, role)
     if isinstance(document, dict):
-        return TimeTable((), role, tuple((rh, tuple((t, m) for t, m in points)) for rh, points in document["rh"]))
-    return TimeTable(tuple((t, m) for t, m in document), role)
+        rows = tuple((rh, tuple((t, m) for t, m in points)) for rh, points in document["rh"])
+        return TimeTable((), role, rows, assumed=assumed)
+    return TimeTable(tuple((t, m) for t, m in document), role, assumed=assumed)
+
+
+def _opens(document: Any) -> Opens:
+    return Unknown("windows", "when it may follow is") if document == UNKNOWN else table_of(document, "min")
+
+
+def _closes(document: Any) -> Closes:
+    if document is None:
+        return None
+    return Unknown("windows", "until when it may follow is") if document == UNKNOWN else table_of(document, "max")
 
 
 def problems_of(document: Any) -> list[tuple[str, str]]:
@@ -227,8 +320,8 @@ def _unsound(d: dict[str, Any]) -> list[tuple[str, str]]:
     keys = {c["key"]: c for c in d["components"]}
     if len(keys) != len(d["components"]):
         found.append(("components", "each component needs a key of its own"))
-    if d["form"] == "mixed" and "variants" not in d:
-        found.append(("variants", "parts to mix need at least one ratio"))
+    if d["form"] != "mixed" and d.get("variants"):
+        found.append(("variants", "only parts to mix have a ratio"))
     if "thinner" in d and d["thinner"]["component"] not in keys:
         found.append(("thinner/component", f"no such component; there are {', '.join(keys)}"))
     for grit in d.get("grit", ()):
@@ -241,13 +334,16 @@ def _unsound_film(d: dict[str, Any], keys: dict[str, Any]) -> Iterator[tuple[str
     """A film that does not rise, or parts of no solids where film is left."""
     if "film" not in d:
         return
-    if not d["film"]["min_um"] <= d["film"]["typical_um"] <= d["film"]["max_um"]:
+    told = [d["film"][name] for name in ("min_um", "typical_um", "max_um") if name in d["film"]]
+    if told != sorted(told):
         yield "film", "min, typical and max must rise"
+    if "coverage_m2_l" in d and d["coverage_m2_l"] != sorted(d["coverage_m2_l"]):
+        yield "coverage_m2_l", "least and most must rise"
     for key, c in keys.items():
-        if c["role"] in {"base", "ready"} and not c.get("solids_pct", 0) > 0:
+        if c["role"] in {"base", "ready"} and c.get("solids_pct") == 0:
             yield (
                 f"components/{key}/solids_pct",
-                "solids by volume must be above 0 % where the product leaves film",
+                "solids by volume must be above 0 % where the product leaves film; leave it out if it is not told",
             )
 
 
@@ -257,17 +353,15 @@ def _unsound_variants(d: dict[str, Any], keys: dict[str, Any]) -> Iterator[tuple
         for key in variant["parts"]:
             if key not in keys:
                 yield f"variants/{i}/parts/{key}", f"no such component; there are {', '.join(keys)}"
-        if variant["temp_c"][0] >= variant["temp_c"][1]:
+        if "temp_c" in variant and variant["temp_c"][0] >= variant["temp_c"][1]:
             yield f"variants/{i}/temp_c", "the band must rise"
 
 
 def _unsound_tables(d: dict[str, Any]) -> Iterator[tuple[str, str]]:
     """Tables of time that cannot be."""
     tables = [(f"times/{k}", t) for k, t in d.get("times", {}).items()]
-    tables += [(name, d[name]) for name in ("induction", "pot_life") if name in d]
-    for i, window in enumerate(d.get("windows", [])):
-        for path, stretch in _stretches(i, window):
-            tables += [(f"{path}/{end}", stretch[end]) for end in ("opens", "closes") if stretch.get(end)]
+    tables += [(name, d[name]) for name in ("induction", "pot_life") if d.get(name)]
+    tables += [told for i, window in enumerate(d.get("windows", [])) for told in _ends(i, window)]
     troubles = [(path, trouble) for path, table in tables if (trouble := _trouble_of(table))]
     yield from troubles
     if not troubles:
@@ -281,10 +375,18 @@ def _stretches(i: int, window: dict[str, Any]) -> list[tuple[str, dict[str, Any]
     return [(f"windows/{i}", window), *((f"windows/{i}/again/{n}", stretch) for n, stretch in enumerate(again))]
 
 
+def _ends(i: int, window: dict[str, Any]) -> Iterator[tuple[str, Any]]:
+    """(path, table) of each end of a window's stretches that is told."""
+    for path, stretch in _stretches(i, window):
+        for end in ("opens", "closes"):
+            if stretch.get(end) not in (None, UNKNOWN):
+                yield f"{path}/{end}", stretch[end]
+
+
 def _trouble_of(document: Any) -> str:
     """What is wrong with a table of times, "" if nothing is."""
     try:
-        table = _table(document, "min")
+        table = table_of(document, "min")
     except ValueError as error:
         return str(error)
     for _, points in table.rows or ((0.0, table.points),):
@@ -301,16 +403,16 @@ def _trouble_of(document: Any) -> str:
 
 def _unsound_window(i: int, window: dict[str, Any]) -> Iterator[tuple[str, str]]:
     """Stretches that close before they open, or follow none that closes, wherever one looks."""
-    closed: tuple[str, TimeTable] | None = None
+    closed: Closes = None
     for path, stretch in _stretches(i, window):
-        opens = _table(stretch["opens"], "min")
-        if path != f"windows/{i}" and closed is None:
+        opens = _opens(stretch["opens"])
+        if path != f"windows/{i}" and not isinstance(closed, TimeTable):
             yield path, "follows a stretch that never closes: say when that one closes"
             return
-        if closed is not None and _always_before(opens, closed[1]):
+        if isinstance(closed, TimeTable) and isinstance(opens, TimeTable) and _always_before(opens, closed):
             yield f"{path}/opens", "opens before the stretch before it closes, at every temperature"
-        closed = (path, _table(stretch["closes"], "max")) if stretch.get("closes") else None
-        if closed is not None and _always_before(closed[1], opens):
+        closed = _closes(stretch.get("closes"))
+        if isinstance(closed, TimeTable) and isinstance(opens, TimeTable) and _always_before(closed, opens):
             yield f"{path}/closes", "closes before it opens, at every temperature"
 
 
@@ -327,15 +429,13 @@ def _temps(table: TimeTable) -> list[float]:
 
 
 def _variant(v: dict[str, Any]) -> Variant:
-    band = Band(v["key"], v["temp_c"][0], v["temp_c"][1], tuple(v.get("methods", ())))
+    low_c, high_c = v.get("temp_c", (None, None))
+    band = Band(v["key"], low_c, high_c, tuple(v.get("methods", ())))
     return Variant(v["key"], v["name"], v["by"], tuple(v["parts"].items()), band)
 
 
 def _window(w: dict[str, Any]) -> Window:
-    (opens, closes), *again = [
-        (_table(s["opens"], "min"), _table(s["closes"], "max") if s.get("closes") else None)
-        for s in (w, *w.get("again", ()))
-    ]
+    (opens, closes), *again = [(_opens(s["opens"]), _closes(s.get("closes"))) for s in (w, *w.get("again", ()))]
     remedy = w.get("remedy", {})
     wet_on_wet = w.get("wet_on_wet", False)
     return Window(w["next"], opens, closes, wet_on_wet, remedy.get("grit"), remedy.get("note", ""), tuple(again))
@@ -353,6 +453,10 @@ def _more(d: dict[str, Any]) -> dict[str, Any]:
         "over": tuple(d.get("over", {}).items()),
         "excluded": tuple(d.get("excluded", ())),
         "grit": tuple(d["grit"]) if "grit" in d else None,
+        "coverage_m2_l": tuple(d["coverage_m2_l"]) if "coverage_m2_l" in d else None,
+        "no_induction": "induction" in d and d["induction"] is None,
+        "assumed": frozenset(d.get("assumed", ())),
+        "schedules": tuple(Schedule(**row) for row in d.get("schedules", ())),
     }
 
 
@@ -363,7 +467,7 @@ def read(document: Any) -> Sheet:
         raise SheetError(problems)
     d = document
     components = tuple(
-        Part(c["key"], c["name"], 1.0, c["density_g_ml"], c.get("solids_pct", 0.0), c["role"]) for c in d["components"]
+        Part(c["key"], c["name"], 1.0, c.get("density_g_ml"), c.get("solids_pct"), c["role"]) for c in d["components"]
     )
     thinner = d.get("thinner", {"component": None, "pct": {}})
     return Sheet(
@@ -376,11 +480,11 @@ def read(document: Any) -> Sheet:
         tolerance_is_stated="tolerance_pct" in d,
         thinner_key=thinner["component"],
         thinner_pct=thinner["pct"],
-        induction=_table(d["induction"], "min") if "induction" in d else None,
-        pot_life=_table(d["pot_life"], "max") if "pot_life" in d else None,
+        induction=table_of(d["induction"], "min") if d.get("induction") else None,
+        pot_life=table_of(d["pot_life"], "max") if "pot_life" in d else None,
         film=FilmRange(**d["film"]) if "film" in d else None,
         methods=tuple(d.get("methods", ())),
-        times={k: _table(t, "min") for k, t in d.get("times", {}).items()},
+        times={k: table_of(t, "min", f"times/{k}" in d.get("assumed", ())) for k, t in d.get("times", {}).items()},
         windows=tuple(_window(w) for w in d.get("windows", [])),
         limits=_limits(d.get("limits", {})),
         substrates=tuple(d.get("substrates", ())),

@@ -69,14 +69,15 @@ class TimeTable:
 
     points: (°C, minutes) by rising temperature; rows: the same at humidities, (RH %, points) by
     rising RH, where the sheet has that axis (then `points` is empty). way: how it takes air that nobody knows yet, ""
-    by its role. Raises ValueError for an
-    empty table, times not above 0 or temperatures that do not rise.
+    by its role; assumed: typical of the kind, not read off a sheet. Raises ValueError for an empty table, times not
+    above 0 or temperatures that do not rise.
     """
 
     points: tuple[tuple[float, float], ...] = ()
     role: str = "min"
     rows: tuple[tuple[float, tuple[tuple[float, float], ...]], ...] = ()
     way: str = ""
+    assumed: bool = False
 
     def __post_init__(self) -> None:
         if self.role not in {"min", "max"}:

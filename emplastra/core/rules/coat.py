@@ -130,9 +130,9 @@ def _blush(c: Case) -> Iterator[Said]:
 )
 def _thin(c: Case) -> Iterator[Said]:
     limits = c.act.sheet.film if c.act.sheet else None
-    if limits and c.act.raw.film and c.act.thin_um < limits.min_um - 0.5:
-        least = film_q(limits.min_um, unit=False)
-        yield Said(f"{film_q(c.act.raw.film.dft_um)} dry, the sheet asks for at least {least}.")
+    least = limits.min_um if limits else None
+    if least is not None and c.act.raw.film and c.act.thin_um < least - 0.5:
+        yield Said(f"{film_q(c.act.thin_um)} dry, the sheet asks for at least {film_q(least, unit=False)}.")
 
 
 @rule(
@@ -140,18 +140,20 @@ def _thin(c: Case) -> Iterator[Said]:
 )
 def _thick(c: Case) -> Iterator[Said]:
     limits = c.act.sheet.film if c.act.sheet else None
-    if limits and c.act.film_um > limits.max_um + 0.5:
-        yield Said(f"{film_q(c.act.film_um)} dry, the sheet allows at most {film_q(limits.max_um, unit=False)}.")
+    most = limits.max_um if limits else None
+    if most is not None and c.act.film_um > most + 0.5:
+        yield Said(f"{film_q(c.act.film_um)} dry, the sheet allows at most {film_q(most, unit=False)}.")
 
 
 @rule("sag", Aspect.FILM, "warns", "Wet film under the sag limit", source=SHEET, kinds=COATS)
 def _sag(c: Case) -> Iterator[Said]:
     limits = c.act.sheet.film if c.act.sheet else None
     if limits and limits.sag_wft_um and c.act.wet_um > limits.sag_wft_um:
-        dry = dft_from_wft_um(limits.sag_wft_um, c.act.raw.solids_pct, c.act.raw.thinner_pct)
-        yield Said(
-            f"{film_q(c.act.wet_um)} wet, it sags above {film_q(limits.sag_wft_um, unit=False)} ({film_q(dry)} dry)."
-        )
+        dry = ""
+        if c.act.raw.solids_pct:
+            um = dft_from_wft_um(limits.sag_wft_um, c.act.raw.solids_pct, c.act.raw.thinner_pct)
+            dry = f" ({film_q(um)} dry)"
+        yield Said(f"{film_q(c.act.wet_um)} wet, it sags above {film_q(limits.sag_wft_um, unit=False)}{dry}.")
 
 
 @rule(
@@ -200,7 +202,7 @@ def _stack_thick(c: Case) -> Iterator[Said]:
 )
 def _cut_through(c: Case) -> Iterator[Said]:
     layer_um = c.act.raw.layer_um
-    if 0 < layer_um <= c.act.sanded_um:
+    if layer_um is not None and 0 < layer_um <= c.act.sanded_um:
         yield Said(
             f"{c.act.name}: blocking takes {film_q(c.act.sanded_um)} of {film_q(layer_um, unit=False)}: cut through."
         )

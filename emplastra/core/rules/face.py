@@ -77,8 +77,9 @@ class Act:
     coat: which coat of its step it is; share: of the face [0..1]; way: of stripping; grit: that it keys with; film: of
     the coat, planned or told; sanded_um: what blocking takes of its layer later [µm]; layer_um: all coats of its step
     [µm]; over_um: all film that is to lie over what it lands on, up to the next that is sanded flat [µm]; wet_um: mean
-    wet film read [µm]; solids_pct, thinner_pct [%]; reducer: "" for the sheet's own, "other", "alcohol"; mixed: from a
-    pot (None: no pot was asked for yet); fit: what the air says of it, or of the coat that a lapsing preparation is
+    wet film read [µm]; solids_pct, thinner_pct [%] (films and solids None: not told); reducer: "" for the sheet's own,
+    "other", "alcohol"; mixed: from a pot (None: no pot was asked for yet); fit: what the air says of it, or of the coat
+    that a lapsing preparation is
     for; before, after: kinds of the steps of its plan, if it is in one (in_plan).
     """
 
@@ -95,10 +96,10 @@ class Act:
     method: str = ""
     film: Film | None = None
     sanded_um: float = 0.0
-    layer_um: float = 0.0
-    over_um: float = 0.0
+    layer_um: float | None = None
+    over_um: float | None = None
     wet_um: float | None = None
-    solids_pct: float = 0.0
+    solids_pct: float | None = None
     thinner_pct: float = 0.0
     reducer: str = ""
     mixed: bool | None = None

@@ -88,7 +88,7 @@ def _grit_in(wants: tuple[str, str], plan: Plan, ground: SeenGround) -> str:
     """The grit of a range (coarsest, finest): as one keys metal, else the coarsest that is buried."""
     coarsest, finest = wants
     fit = [g for g in GRAIN_UM if grain_um(finest) <= grain_um(g) <= grain_um(coarsest)]
-    hidden = [g for g in fit if not plan.face.seen or buries(g, plan.act.over_um, ground.bare)] or fit[-1:]
+    hidden = [g for g in fit if not plan.face.seen or buries(g, plan.act.over_um or 0.0, ground.bare)] or fit[-1:]
     if ground.bare and KEY in hidden:
         return KEY
     return hidden[0] if hidden else coarsest
@@ -125,11 +125,14 @@ def _film(plan: Plan, about: str) -> Steps | None:
     sheet = plan.sheets.get(plan.step.product)
     if sheet is None or sheet.film is None:
         return None
-    total, low, high = plan.step.dft_um * plan.step.coats, sheet.film.min_um, sheet.film.max_um
-    if plan.step.dft_um > high:
+    planned, low, high = plan.step.dft_um, sheet.film.min_um, sheet.film.max_um
+    if planned is None:
+        return plan.instead(plan.i, replace(plan.step, dft_um=sheet.aim_um)) if sheet.aim_um is not None else None
+    if high is not None and planned > high:
+        total = planned * plan.step.coats
         coats = math.ceil(total / high)
         return plan.instead(plan.i, replace(plan.step, coats=coats, dft_um=total / coats))
-    return plan.instead(plan.i, replace(plan.step, dft_um=max(low, plan.step.dft_um)))
+    return plan.instead(plan.i, replace(plan.step, dft_um=max(low or 0.0, planned)))
 
 
 def _fewer(plan: Plan, about: str) -> Steps | None:
@@ -146,7 +149,9 @@ def _lifts(plan: Plan, about: str) -> Steps | None:
     """In as many lifts as its sheet's lift takes."""
     sheet = plan.sheets.get(plan.step.product)
     lift_um = 1000 * ((sheet.lift_mm if sheet else None) or LIFT_MM)
-    total = plan.step.dft_um * plan.step.coats
+    total = plan.step.put_on_um
+    if total is None:
+        return None
     coats = math.ceil(total / lift_um)
     return plan.instead(plan.i, replace(plan.step, coats=coats, dft_um=total / coats))
 
@@ -184,7 +189,7 @@ def _layer(kind: str, *products: str) -> Callable[[Plan, str], Steps | None]:
         sheet = plan.sheets.get(name)
         if sheet is None or sheet.film is None:
             return None
-        film = replace(_new(kind), product=name, coats=sheet.film.coats, dft_um=sheet.film.typical_um)
+        film = replace(_new(kind), product=name, coats=sheet.coats or 1, dft_um=sheet.aim_um)
         return plan.put(plan.i, replace(film, method=plan.step.method))
 
     return change

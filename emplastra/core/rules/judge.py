@@ -248,18 +248,30 @@ def _how_bared(case: Case, ground: SeenGround) -> str:
 
 
 def _no_grit(case: Case, ground: SeenGround) -> str:
-    return "the grit it was keyed with is not told" if ground.keyed and not ground.grit else ""
+    if not ground.keyed:
+        return ""
+    if not ground.grit:
+        return "the grit it was keyed with is not told"
+    return "the film over its scratches is not told" if case.act.raw.over_um is None else ""
 
 
 def _no_window(seen: Case) -> str:
     clock = seen.face.window if seen.act.is_coat or STEPS[seen.act.raw.kind].act else None
-    return clock.note if clock is not None and clock.status == Status.UNJUDGED else ""
+    if clock is None:
+        return ""
+    return clock.note if clock.status == Status.UNJUDGED else clock.untold
 
 
 def _no_film(seen: Case) -> str:
     if seen.act.sheet is None:
         return f"no data sheet for {seen.act.name}"
-    return "" if seen.act.sheet.film else f"the sheet of {seen.act.name} gives no film"
+    film, raw = seen.act.sheet.film, seen.act.raw.film
+    if film is None or film.aim_um is None:
+        return f"the sheet of {seen.act.name} gives no film"
+    if raw is not None and raw.dft_um is None:
+        return f"no film is planned or told for {seen.act.name}"
+    unknown = seen.face.unknown_film
+    return f"the film of {unknown} on it is not told, nor so the whole" if unknown else ""
 
 
 def _no_batch(seen: Case) -> str:

@@ -34,12 +34,16 @@ def way_for(step: PlanStep) -> str:
     return step.way or way_of(step.note) or USUAL_WAY
 
 
-def over_um(steps: Sequence[PlanStep], i: int) -> float:
-    """Film that a plan puts over what its step i lands on [µm]: up to the first layer that is sanded flat, included."""
+def over_um(steps: Sequence[PlanStep], i: int) -> float | None:
+    """Film that a plan puts over what its step i lands on [µm]: up to the first layer that is sanded flat, included;
+    None where one of its films is not told.
+    """
     film = 0.0
     for step in steps[i:]:
         if step.left_out or not STEPS[step.kind].leaves_film:
             continue
+        if step.left_um is None:
+            return None
         film += step.left_um
         if step.sanded_um > 0:
             break
@@ -77,9 +81,9 @@ def act_of(
         way_for(step) if step.kind == StepKind.STRIP else "",
         step.grit,
         step.method,
-        planned_film(step) if coats and step.dft_um else None,
+        planned_film(step) if coats else None,
         step.sanded_um,
-        step.dft_um * step.coats,
+        step.put_on_um,
         over_um(steps, i) if coats else 0.0,
         thinner_pct=step.thinner_pct,
         **around(steps, i),

@@ -421,12 +421,17 @@ class SeenFace(View):
 
     @graded(+1, 10.0)
     def total_um(self) -> float:
-        """All film that lies on it, with this coat [µm]."""
-        return sum(x.left_um * x.share for x in self.raw.surface.layers) + self._mine_um
+        """All film that lies on it, with this coat [µm], as far as it is known."""
+        return sum((x.left_um or 0.0) * x.share for x in self.raw.surface.layers) + self._mine_um
 
     @property
     def _mine_um(self) -> float:
-        return self.act.film.dft_um if self.act.film else 0.0
+        return (self.act.film.dft_um if self.act.film else None) or 0.0
+
+    @property
+    def unknown_film(self) -> str:
+        """The product of a layer on it of which no film is known, "" if there is none."""
+        return next((x.product for x in self.raw.surface.layers if x.left_um is None), "")
 
     @graded(+1, 10.0)
     def same_um(self) -> float:
@@ -435,7 +440,7 @@ class SeenFace(View):
         for layer in reversed(self.landed.layers):
             if layer.product != self.act.product:
                 break
-            film += layer.left_um
+            film += layer.left_um or 0.0
         return film
 
     @property

@@ -1,5 +1,7 @@
 """An act as rules see it: what a rule reads is noted."""
 
+import math
+
 from ..air.dewpoint import Breach
 from ..product.sheet import Sheet
 from ..surface.names import StepKind
@@ -151,18 +153,19 @@ class SeenAct(View):
 
     @graded(-1, 5.0)
     def over_um(self) -> float:
-        """Film that will lie over what it lands on, up to the next that is sanded flat [µm]."""
-        return self.raw.over_um
+        """Film that will lie over what it lands on, up to the next that is sanded flat [µm]; inf: cannot be said."""
+        return math.inf if self.raw.over_um is None else self.raw.over_um
 
     @graded(+1, 5.0)
     def film_um(self) -> float:
-        """Film of the coat [µm], where it is too thick."""
-        return self.raw.film.dft_um if self.raw.film else 0.0
+        """Film of the coat [µm], where it is too thick; 0 where it cannot be said, which is missing elsewhere."""
+        return (self.raw.film.dft_um if self.raw.film else None) or 0.0
 
     @graded(-1, 2.0)
     def thin_um(self) -> float:
-        """Film of the coat [µm], where it is too thin."""
-        return self.raw.film.dft_um if self.raw.film else 0.0
+        """Film of the coat [µm], where it is too thin; inf where it cannot be said."""
+        um = self.raw.film.dft_um if self.raw.film else 0.0
+        return math.inf if um is None else um
 
     @graded(+1, 5.0)
     def wet_um(self) -> float:

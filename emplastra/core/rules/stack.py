@@ -28,7 +28,7 @@ class PlanLayer:
     id: str
     name: str
     kind: str = ""
-    dft_um: float = 0.0
+    dft_um: float | None = None
     sanded_um: float = 0.0
     min_um: float = 0.0
     max_um: float | None = None
@@ -36,9 +36,9 @@ class PlanLayer:
     sanded: tuple[str, ...] = ()
 
     @property
-    def left_um(self) -> float:
-        """What is left of it [µm]."""
-        return max(0.0, self.dft_um - self.sanded_um)
+    def left_um(self) -> float | None:
+        """What is left of it [µm]; None where no film is planned."""
+        return None if self.dft_um is None else max(0.0, self.dft_um - self.sanded_um)
 
     @property
     def grit(self) -> str:
@@ -62,13 +62,17 @@ class StackPlan:
 
     @property
     def total_um(self) -> float:
-        """What is left of all layers [µm]."""
-        return sum(layer.left_um for layer in self.layers)
+        """What is left of all layers [µm], as far as films are planned."""
+        return sum(layer.left_um or 0.0 for layer in self.layers)
 
-    def over_um(self, i: int) -> float:
-        """Film that buries a scratch under layer i [µm]: up to the first layer that is sanded flat, itself included."""
+    def over_um(self, i: int) -> float | None:
+        """Film that buries a scratch under layer i [µm]: up to the first layer that is sanded flat, itself included;
+        None where one of them is not planned.
+        """
         film = 0.0
         for layer in self.layers[i:]:
+            if layer.left_um is None:
+                return None
             film += layer.left_um
             if layer.sanded_um > 0:
                 break
@@ -102,10 +106,10 @@ def _layer_of(step: PlanStep, sheet: Sheet | None, grits: tuple[str, ...]) -> Pl
         step.id,
         step.product or STEPS[step.kind].name,
         sheet.kind if sheet else "",
-        step.dft_um * step.coats,
+        step.put_on_um,
         step.sanded_um,
-        limits.min_um if limits else 0.0,
-        limits.max_um * step.coats if limits else None,
+        (limits.min_um if limits else None) or 0.0,
+        limits.max_um * step.coats if limits and limits.max_um is not None else None,
         sheet is not None,
         grits,
     )
@@ -151,14 +155,14 @@ class Rung:
     under: str
     grades: tuple[str, ...]
     scratch_um: float
-    over_um: float
+    over_um: float | None
     basis: Basis
     on_metal: bool = False
 
     @property
-    def buried(self) -> bool:
-        """True if the film over it buries the last scratch twice: an estimate."""
-        return buries(self.grades[-1], self.over_um, self.on_metal)
+    def buried(self) -> bool | None:
+        """True if the film over it buries the last scratch twice: an estimate. None where that cannot be said."""
+        return None if self.over_um is None else buries(self.grades[-1], self.over_um, self.on_metal)
 
 
 def ladder(plan: StackPlan) -> tuple[Rung, ...]:

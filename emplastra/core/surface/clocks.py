@@ -12,9 +12,11 @@ from functools import cached_property
 
 from ..air.journey import Journey
 from ..product.kinds import ProductKind
+from ..product.sheet import Closes
 from ..product.sheet import Window as Row
 from ..product.tables import Law, TimeTable
 from ..words import celsius_q
+from ..working import Unknown
 from .bare import CLOTH, OPEN_FACE, TAKES_RUST, DryOff, bare_table
 from .events import CHECKS, Event
 from .fold import ACT_WORDS, Check, Clock, Surface, Toward, build, rank
@@ -40,11 +42,13 @@ DRIED = "it may have dried: wet it again, its time starts anew"
 """What the keep-wet clock notes after too long a pause."""
 
 
-def thicker(film_um: float, sheet_um: float) -> float:
+def thicker(film_um: float | None, sheet_um: float | None) -> float:
     """How many times a sheet's minimums a film [µm] takes that is thicker than the sheet's [µm]: the square, at most 4.
 
-    Thinner film takes no less. Estimated, no source.
+    Thinner film takes no less, nor one of which (or of whose sheet) nothing is told. Estimated, no source.
     """
+    if film_um is None or sheet_um is None:
+        return 1.0
     return min(THICK_AT_MOST, max(1.0, film_um / sheet_um) ** 2)
 
 
@@ -54,15 +58,15 @@ def longer_of(layers: Sequence[Layer], whole_stack: bool = False) -> float:
     whole_stack: all that was put on wet-on-wet dries together.
     """
     top = layers[-1]
-    if top.sheet is None or top.sheet.film is None:
-        return 1.0
     film_um = top.film.dft_um
+    if top.sheet is None or film_um is None:
+        return 1.0
     for below, above in itertools.pairwise(reversed(layers)) if whole_stack else ():
         # `below` is the upper of the two: the order is from the top.
         if not _wet_on_wet(above, below):
             break
-        film_um += above.film.dft_um
-    return thicker(film_um, top.sheet.film.typical_um)
+        film_um += above.film.dft_um or 0.0
+    return thicker(film_um, top.sheet.aim_um)
 
 
 def _wet_on_wet(lower: Layer, upper: Layer) -> bool:
@@ -153,11 +157,9 @@ def _window(patch: Patch, t_s: float, where: Journey, toward: Toward, lead_s: fl
     top = patch.layers[-1]
     kind = Runs.ACT if toward.act else Runs.RECOAT
     row = top.sheet.window_for(toward.product, toward.kind, toward.act) if top.sheet else None
-    if row is None:
-        none = f"the sheet of {top.product} names no window for {toward.name}"
-        note = none if top.sheet else f"no data sheet for {top.product}: cannot say"
-        return Clock(kind, toward.name, Status.UNJUDGED, top.ended_s, note=note)
-    found = _stretches(row, patch, where, toward)
+    found = _stretches(row, patch, where, toward) if row else []
+    if row is None or not found:
+        return _unsaid(row, kind, toward, top, t_s, where)
     now = next((s for s in found if s.holds(t_s)), found[-1])
     closing_s = _closing_s(now, top, lead_s)
     clock = Clock(
@@ -177,6 +179,7 @@ def _window(patch: Patch, t_s: float, where: Journey, toward: Toward, lead_s: fl
         note=_never(now, patch.keyed_s is not None),
         wet_on_wet=row.wet_on_wet,
         stretches=tuple((s.opens_s, s.closes_s) for s in found) if row.again else (),
+        untold=now.untold,
     )
     if toward.act or patch.keyed_s is None:
         return clock
@@ -184,24 +187,54 @@ def _window(patch: Patch, t_s: float, where: Journey, toward: Toward, lead_s: fl
     return replace(keyed, status=status_of(t_s, keyed.opens_s, keyed.closing_s, keyed.closes_s))
 
 
+def _unsaid(row: Row | None, kind: Runs, toward: Toward, top: Layer, t_s: float, where: Journey) -> Clock:
+    """A window that no sheet tells, or not when it opens: not judged, but for a close that is told and past."""
+    if row is None:
+        none = f"the sheet of {top.product} names no window for {toward.name}"
+        note = none if top.sheet else f"no data sheet for {top.product}: cannot say"
+        return Clock(kind, toward.name, Status.UNJUDGED, top.ended_s, note=note)
+    closes = row.closes if isinstance(row.closes, TimeTable) else None
+    closed = crossing(where, closes, top.began_s) if closes else None
+    past = closed is not None and closed.t_s is not None and closed.t_s <= t_s
+    return Clock(
+        kind,
+        toward.name,
+        Status.MISSED if past else Status.UNJUDGED,
+        top.ended_s,
+        closes_s=closed.t_s if closed else None,
+        closes=closed,
+        closes_table=closes,
+        at_s=t_s,
+        grit=row.grit,
+        note=f"the sheet of {top.product} does not tell from when {toward.name} may follow: cannot say",
+    )
+
+
 def _stretches(row: Row, patch: Patch, where: Journey, toward: Toward) -> list["_Stretch"]:
-    """The stretches of a window over a patch's top layer."""
+    """The stretches of a window over a patch's top layer, none of which nobody told when it opens."""
     longer = longer_of(patch.layers, toward.kind == ProductKind.CLEAR_COAT)
-    return [_Stretch(opens, closes, where, patch.layers[-1], longer) for opens, closes in row.stretches]
+    told = ((opens, closes) for opens, closes in row.stretches if isinstance(opens, TimeTable))
+    return [_Stretch(opens, closes, where, patch.layers[-1], longer) for opens, closes in told]
 
 
 class _Stretch:
     """One stretch of a window over a layer: when it opens and closes."""
 
-    def __init__(self, opens: TimeTable, closes: TimeTable | None, where: Journey, top: Layer, longer: float) -> None:
-        self.opens, self.closes, self.where, self.top, self.longer = opens, closes, where, top, longer
+    def __init__(self, opens: TimeTable, closes: Closes, where: Journey, top: Layer, longer: float) -> None:
+        self.opens, self.where, self.top, self.longer = opens, where, top, longer
+        self.told, self.closes = not isinstance(closes, Unknown), closes if isinstance(closes, TimeTable) else None
         self.opened = crossing(where, opens, top.ended_s, longer)
-        self.closed = crossing(where, closes, top.began_s) if closes else None
+        self.closed = crossing(where, self.closes, top.began_s) if self.closes else None
         self.opens_s, self.closes_s = self.opened.t_s, self.closed.t_s if self.closed else None
 
     def holds(self, t_s: float) -> bool:
         """True if it is open at a moment [epoch s], or comes yet."""
         return not self.never and (self.closes_s is None or t_s < self.closes_s)
+
+    @property
+    def untold(self) -> str:
+        """What is said where nobody told its close, "" if somebody did."""
+        return "" if self.told else f"until when: cannot say, the sheet of {self.top.product} does not tell"
 
     @property
     def shuts_first(self) -> bool:
@@ -242,11 +275,11 @@ def _keyed(clock: Clock, keyed_s: float) -> Clock:
     """A window as keying changed it: open from then at the earliest, and for a day at least."""
     opens_s = max(keyed_s, clock.opens_s) if clock.opens_s is not None else None
     keyed = replace(clock, kind=Runs.KEYED, opens_s=opens_s)
-    if clock.closes_s is None or clock.closes_s >= keyed_s + KEYED_S:
+    if not clock.untold and (clock.closes_s is None or clock.closes_s >= keyed_s + KEYED_S):
         return keyed
     closes_s = keyed_s + KEYED_S
     closing_s = max(closes_s - min(CLOSING_AT_MOST_S, CLOSING_SHARE * KEYED_S), opens_s or keyed_s)
-    return replace(keyed, closes=None, closes_s=closes_s, closing_s=closing_s)
+    return replace(keyed, closes=None, closes_s=closes_s, closing_s=closing_s, untold="")
 
 
 def bare_clock(surface: Surface, setting: Setting) -> Clock | None:

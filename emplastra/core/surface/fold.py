@@ -75,7 +75,7 @@ class Clock:
     `closes_s` [epoch s]: None where it does not open within 30 days, or never closes. status at the
     moment of the fold, `at_s`. `remark`: what a check says beside it; `done`: progress, where it is
     not that of `opens` or `closes`; stretches: (opens, closes [epoch s]) of a window that is closed in the middle, of
-    which the clock tells the one that is open or comes next.
+    which the clock tells the one that is open or comes next; untold: what is said where nobody told its close.
     """
 
     kind: str
@@ -96,6 +96,7 @@ class Clock:
     remark: str = ""
     wet_on_wet: bool = False
     stretches: tuple[tuple[float | None, float | None], ...] = ()
+    untold: str = ""
 
     @property
     def shut(self) -> tuple[float, float | None] | None:
@@ -352,7 +353,8 @@ def _add_degreased(s: Surface, e: Degreased) -> Surface:
 def _off_the_top(layers: tuple[Layer, ...], um: float) -> tuple[Layer, ...]:
     found = list(layers)
     for i in reversed(range(len(found))):
-        take = min(um, found[i].left_um)
+        left = found[i].left_um
+        take = um if left is None else min(um, left)
         found[i] = found[i].sanded(take) if take else found[i]
         um -= take
     return tuple(found)

@@ -64,9 +64,11 @@ class Crossing:
 
     @cached_property
     def shares(self) -> Shares:
-        """Shares of the progress by basis."""
+        """Shares of the progress by basis; of a time that is typical of a kind all is assumed, whatever the air."""
         end = self.t_s if self.t_s is not None else self.since_s + HORIZON_S
-        return _shares(self.where, self.table, self.since_s, end)
+        found = _shares(self.where, self.table, self.since_s, end)
+        typical = getattr(self.table, "assumed", False)
+        return Shares(assumed=1.0, extrapolated=found.extrapolated) if typical else found
 
     @cached_property
     def earliest_s(self) -> float | None:

@@ -27,7 +27,7 @@ class Remedy:
     key_min: float
     wipe_min: float
     um_off: float
-    left_um: float
+    left_um: float | None
     least_um: float | None
     open_s: float
     until_s: float
@@ -36,7 +36,7 @@ class Remedy:
     @property
     def too_thin(self) -> bool:
         """True if less film is left than the sheet asks of a coat."""
-        return self.least_um is not None and self.left_um < self.least_um
+        return self.least_um is not None and self.left_um is not None and self.left_um < self.least_um
 
 
 def remedy(top: Layer, area_m2: float, grit: str | None, now_s: float) -> Remedy:
@@ -48,7 +48,9 @@ def remedy(top: Layer, area_m2: float, grit: str | None, now_s: float) -> Remedy
         raise ValueError("area must be above 0 m2")
     chosen = grit or DEFAULT_GRIT
     key, wipe = area_m2 * KEY_MIN_PER_M2, area_m2 * WIPE_MIN_PER_M2
-    off = min(KEY_UM.get(chosen, KEY_UM[DEFAULT_GRIT]), top.left_um)
+    there, usual = top.left_um, KEY_UM.get(chosen, KEY_UM[DEFAULT_GRIT])
+    off = usual if there is None else min(usual, there)
+    left = None if there is None else there - off
     least = top.sheet.film.min_um if top.sheet and top.sheet.film else None
     keyed = now_s + 60 * key
     working = Working(
@@ -56,14 +58,17 @@ def remedy(top: Layer, area_m2: float, grit: str | None, now_s: float) -> Remedy
         (
             Given("area", round(area_m2, 2), "m²", Basis.COMPUTED, "shapes"),
             Given("grit", chosen, "", Basis.SHEET if grit else Basis.ASSUMED, "the sheet’s remedy" if grit else ""),
-            Given("film there", round(top.left_um, 1), "µm", top.film.basis, top.film.how),
+            Given("film there", "cannot say" if there is None else round(there, 1), "µm", top.film.basis, top.film.how),
         ),
         (
             Line("keying", f"{area_m2:.2f} × {KEY_MIN_PER_M2:g}", round(key), "min"),
             Line("wiping", f"{area_m2:.2f} × {WIPE_MIN_PER_M2:g}", round(wipe), "min"),
-            Line("film left", f"{top.left_um:.0f} − {off:.0f}", round(top.left_um - off), "µm"),
+            *(
+                (Line("film left", f"{there:.0f} − {off:.0f}", round(left), "µm"),)
+                if there is not None and left is not None
+                else ()
+            ),
         ),
         "Minutes and film by grit: common practice, no source",
     )
-    left = top.left_um - off
     return Remedy(chosen, grit is not None, key, wipe, off, left, least, keyed, keyed + KEYED_S, working)

@@ -43,12 +43,12 @@ class Layer:
     temporary: bool = False
 
     @property
-    def left_um(self) -> float:
-        """Film left after sanding [µm], its mean."""
-        return max(0.0, self.film.dft_um - self.sanded_um)
+    def left_um(self) -> float | None:
+        """Film left after sanding [µm], its mean; None where its film is not known."""
+        return None if self.film.dft_um is None else max(0.0, self.film.dft_um - self.sanded_um)
 
     @property
-    def least_um(self) -> float:
+    def least_um(self) -> float | None:
         """The least film left on any of it [µm]."""
         return self.left_um if self.thin_um is None else self.thin_um
 
@@ -168,7 +168,7 @@ def merged(patches: Iterable[Patch]) -> Patches:
 def _apart(a: Patch, b: Patch) -> tuple[bool, int, float, float]:
     """How unlike two histories are: bare beside coated, other layers, other film, small shares first."""
     layers = zip(a.layers, b.layers, strict=False)
-    film = sum(abs(x.left_um - y.left_um) for x, y in layers)
+    film = sum(abs((x.left_um or 0.0) - (y.left_um or 0.0)) for x, y in layers)
     keys = Counter(x.key for x in a.layers), Counter(x.key for x in b.layers)
     unlike = sum((keys[0] - keys[1]).values()) + sum((keys[1] - keys[0]).values())
     return (a.bare_s is None) != (b.bare_s is None), unlike, film, a.share + b.share
@@ -227,7 +227,8 @@ def _spread(layer: Layer) -> Layer:
     """A layer on part of a patch as one on all of it: as much film, spread; bare where it was not."""
     if layer.share >= FULL:
         return replace(layer, share=1.0)
-    film = replace(layer.film, dft_um=layer.film.dft_um * layer.share)
+    um = layer.film.dft_um
+    film = replace(layer.film, dft_um=None if um is None else um * layer.share)
     return replace(layer, share=1.0, film=film, sanded_um=layer.sanded_um * layer.share, thin_um=0.0)
 
 
@@ -266,7 +267,7 @@ def _one(parts: Sequence[tuple[float, Layer]]) -> Layer:
         share=min(1.0, share),
         sanded_um=sum(part * layer.sanded_um for part, layer in parts) / share,
         entries=tuple(sorted({entry for layer in layers for entry in layer.entries})),
-        thin_um=min(layer.least_um for layer in layers),
+        thin_um=min((layer.least_um for layer in layers if layer.least_um is not None), default=None),
     )
 
 
@@ -274,5 +275,8 @@ def _mean_film(parts: Sequence[tuple[float, Layer]], share: float) -> Film:
     films = list(dict.fromkeys(layer.film for _, layer in parts))
     if len(films) == 1:
         return films[0]
-    mean = sum(part * layer.film.dft_um for part, layer in parts) / share
+    known = [part * layer.film.dft_um for part, layer in parts if layer.film.dft_um is not None]
+    if len(known) < len(parts):
+        return Film(None, Basis.ASSUMED, "cannot say: of a part of it no film is told")
+    mean = sum(known) / share
     return Film(mean, max((f.basis for f in films), key=_WEAKEST.index), f"mean of {len(films)} parts")

@@ -43,7 +43,7 @@ METAL_WORK = frozenset(
 
 @dataclass(frozen=True)
 class PlanStep:
-    """A step of a build-up. Films in µm, thinner in % of the mixed paint; `left_out` is a reason; least: no spot of its
+    """A step of a build-up. Films in µm (None: not told), thinner in % of the mixed paint; `left_out` is a reason; least: no spot of its
     film may be thinner; way: of stripping (metal.strip.WAYS); on: "bare" for a coat
     on what the work before it has bared, "" for the whole.
     """
@@ -52,7 +52,7 @@ class PlanStep:
     kind: str
     product: str = ""
     coats: int = 1
-    dft_um: float = 0.0
+    dft_um: float | None = None
     sanded_um: float = 0.0
     method: str = "hvlp"
     thinner_pct: float = 0.0
@@ -64,15 +64,21 @@ class PlanStep:
     on: str = ""
 
     @property
-    def left_um(self) -> float:
-        """What its coats leave once it is blocked [µm]."""
-        return max(0.0, self.dft_um * self.coats - self.sanded_um)
+    def left_um(self) -> float | None:
+        """What its coats leave once it is blocked [µm]; None where no film is planned."""
+        return None if self.dft_um is None else max(0.0, self.dft_um * self.coats - self.sanded_um)
+
+    @property
+    def put_on_um(self) -> float | None:
+        """What its coats put on [µm]."""
+        return None if self.dft_um is None else self.dft_um * self.coats
 
 
 _TEXT, _NUMBER = (str,), (int, float)
 _FIELDS: dict[str, tuple[type, ...]] = {
     **dict.fromkeys(("id", "kind", "product", "method", "grit", "left_out", "note", "way", "on"), _TEXT),
-    **dict.fromkeys(("dft_um", "sanded_um", "thinner_pct"), _NUMBER),
+    **dict.fromkeys(("sanded_um", "thinner_pct"), _NUMBER),
+    "dft_um": (int, float, type(None)),
     "coats": (int,),
     "least": (bool,),
 }
@@ -94,7 +100,8 @@ def read_step(row: object, number: int) -> PlanStep:
             raise ValueError(f"step {number}: {name} is {str(value)[:40]!r}, which cannot be read")
     if row["kind"] not in STEPS:
         raise ValueError(f"step {number}: there is no kind {row['kind'][:40]!r}")
-    return PlanStep(**row)
+    # A step that leaves no film, or one whose film nobody told, was once kept with 0.
+    return PlanStep(**{**row, "dft_um": row.get("dft_um") or None})
 
 
 def mids_of(steps: Sequence[PlanStep]) -> int | None:

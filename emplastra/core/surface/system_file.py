@@ -22,7 +22,7 @@ STEP: dict[str, Any] = {
         "kind": {"enum": list(STEPS)},
         "product": {"type": "string", "maxLength": 80},
         "coats": {"type": "integer", "minimum": 1, "maximum": 20},
-        "dft_um": _FILM,
+        "dft_um": {**_FILM, "type": ["number", "null"]},
         "sanded_um": _FILM,
         "method": {"enum": list(METHODS)},
         "thinner_pct": {"type": "number", "minimum": 0, "maximum": 100, "description": "% of the mixed paint"},

@@ -7,7 +7,7 @@ from emplastra.climate.models import Reading
 from emplastra.core.product.film import METHODS, Film, FilmEvidence, fact_film
 from emplastra.core.surface import events
 from emplastra.core.words import celsius_q, film_q
-from emplastra.core.working import Basis
+from emplastra.core.working import Basis, Figure
 from emplastra.materials.models import Product, SheetRevision
 from emplastra.shared.fields import QuantityField
 from emplastra.store.models import Tin
@@ -28,7 +28,7 @@ class Coat(Detail):
     thinner_pct = models.FloatField(default=0.0)
     reducer = models.CharField(max_length=8, blank=True, choices=REDUCERS)
     wft_um = models.JSONField(default=list)
-    plan_um = models.FloatField(default=0.0)
+    plan_um = models.FloatField(null=True)
     reading = models.ForeignKey(Reading, on_delete=models.PROTECT, null=True, related_name="coats")
     surface_c = models.FloatField(null=True)
 
@@ -104,11 +104,18 @@ class CoatForm(LogForm):
 
 
 def film_from(sheet, variant, plan_um, thinner_pct, wft_um):
-    """The film a coat left, from the best evidence, and the solids [%] behind it (None: plan only)."""
-    solids = sheet.solids_pct(variant) if sheet else 0.0
-    if solids <= 0:
-        return Film(plan_um, Basis.ASSUMED, "plan; the sheet gives no solids" if sheet else "plan; no data sheet"), None
-    return fact_film(FilmEvidence(plan_um, solids, thinner_pct, comb_um=wft_um)), solids
+    """The film a coat left, from the best evidence, and the solids [%] behind it (None: plan only).
+
+    plan_um: None where none is planned; 0 of coats logged before that was kept so.
+    """
+    solids = sheet.solids_pct(variant) if sheet else None
+    known = solids if isinstance(solids, Figure) else None
+    film = fact_film(FilmEvidence(plan_um or None, known, thinner_pct, comb_um=wft_um))
+    if film.basis is Basis.ASSUMED and film.dft_um is not None and known is None:
+        return Film(
+            film.dft_um, film.basis, "plan; the sheet gives no solids" if sheet else "plan; no data sheet"
+        ), None
+    return film, known.value if known else None
 
 
 class Kind(EntryKind):

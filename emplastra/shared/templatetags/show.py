@@ -119,8 +119,8 @@ def and_list(words):
 
 @register.filter
 def film(value, workshop):
-    """µm as the workshop shows film."""
-    return units.show(value, "film", workshop.units)
+    """µm as the workshop shows film; a film that nobody told cannot be said."""
+    return "cannot say" if value is None else units.show(value, "film", workshop.units)
 
 
 @register.filter
@@ -243,7 +243,8 @@ def scaled(value, by):
 @register.filter
 def stick(pot, key):
     """Stick mark of a part in a pot's plan [mm]."""
-    return f"{pot.target_of(key).stick_mm:.0f}"
+    mm = pot.target_of(key).stick_mm
+    return f"{mm:.0f}" if mm is not None else ""
 
 
 @register.filter
