@@ -6,7 +6,7 @@ urlpatterns = [
     path("", include("emplastra.bench.urls")),
     path("", include("emplastra.accounts.urls")),
     path("air/", include("emplastra.climate.urls")),
-    path("materials/", include("emplastra.materials.urls")),
+    path("materials/", include("emplastra.shelf.urls")),
     path("", include("emplastra.survey.urls")),
     path("", include("emplastra.metal.urls")),
     path("", include("emplastra.work.job_urls")),

@@ -80,13 +80,24 @@ def keep(zone, user, picture, when, note="", finding=None):
         height=picture.height,
         who=user,
     )
+    write(photo, picture)
+    photo.save()
+    return photo
+
+
+def write(photo, picture):
+    """Put a picture's two files where its row (with `name`) says; what is there already is the same."""
     for name, content in ((photo.name, picture.whole), (small_name(photo), picture.small)):
         path = Path(settings.MEDIA_ROOT) / name
         path.parent.mkdir(parents=True, exist_ok=True)
         if not path.exists():
             path.write_bytes(content)
-    photo.save()
-    return photo
+
+
+def file_of(photo, size=""):
+    """The path of a photo's file, or of its small copy; None if it is not there."""
+    path = Path(settings.MEDIA_ROOT) / (small_name(photo) if size == "small" else photo.name)
+    return path if path.exists() else None
 
 
 def small_name(photo):

@@ -7,10 +7,15 @@ from emplastra.shared.appendonly import AppendOnly
 
 
 class Product(models.Model):
-    """What can be applied. Its figures are in its sheets' revisions."""
+    """What can be applied. Its figures are in its sheets' revisions.
+
+    retired: no longer bought; kept wherever it is used. superseded_by: what took its place, whose figures are its own.
+    """
 
     name = models.CharField(max_length=80, unique=True)
     kind = models.CharField(max_length=40)
+    retired = models.BooleanField(default=False)
+    superseded_by = models.ForeignKey("self", on_delete=models.PROTECT, null=True, related_name="supersedes")
 
     class Meta:
         ordering = ["kind", "name"]
@@ -31,6 +36,7 @@ class SheetRevision(AppendOnly):
     document = models.JSONField()
     sha256 = models.CharField(max_length=64)
     why = models.CharField(max_length=8, choices=Why.choices, default=Why.MAKER)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True)
 
     class Meta:
         ordering = ["product", "-number"]
@@ -38,6 +44,27 @@ class SheetRevision(AppendOnly):
 
     def __str__(self):
         return f"{self.product} rev {self.number}"
+
+
+class LabelPhoto(AppendOnly):
+    """A picture of a tin's label, re-encoded without its location; its file is named by its digest."""
+
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="labels")
+    sha256 = models.CharField(max_length=64)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["-id"]
+
+    @property
+    def name(self):
+        """Its file under the media folder."""
+        return f"photos/{self.sha256[:2]}/{self.sha256}.jpg"
+
+    def __str__(self):
+        return f"label of {self.product}"
 
 
 class System(models.Model):

@@ -3,6 +3,7 @@
 import json
 from functools import lru_cache
 
+from emplastra.core.product.entry import FIELDS, ticks_of, typed_of
 from emplastra.core.product.schema import SCHEMA
 from emplastra.core.product.sheet import SheetError, read
 from emplastra.core.surface.system_file import trouble_of as system_trouble
@@ -20,6 +21,41 @@ def _read(revision):
         except SheetError as error:
             _parsed[revision.sha256] = None, str(error)[:300]
     return _parsed[revision.sha256]
+
+
+def sheet_of_document(digest, document):
+    """The sheet of a stored document by its hash, None if it cannot be read."""
+    return _read(SheetRevision(sha256=digest, document=document))[0]
+
+
+def newest_digests():
+    """{product id: (id, hash)} of each product's newest revision, in one query."""
+    rows = SheetRevision.objects.order_by("number").values_list("product_id", "pk", "sha256")
+    return {product: (pk, digest) for product, pk, digest in rows}
+
+
+def documents(ids):
+    """{revision id: document}."""
+    return dict(SheetRevision.objects.filter(pk__in=ids).values_list("pk", "document")) if ids else {}
+
+
+def difference(one, other):
+    """[(field in words, before, after)] of what two documents say differently."""
+    before, after = typed_of(one), typed_of(other)
+    found = [
+        (FIELDS[n].label, before[n] or "not told", after[n] or "not told") for n in FIELDS if before[n] != after[n]
+    ]
+    ticks = zip(ticks_of(one).items(), ticks_of(other).items(), strict=True)
+    words = {"methods": "Put on by", "on": "Goes on", "not_on": "Not on", "hazards": "It warns of", "said": "It says"}
+    found += [
+        (words[name], ", ".join(a) or "not told", ", ".join(b) or "not told")
+        for (name, a), (_, b) in ticks
+        if sorted(a) != sorted(b)
+    ]
+    plain = (("name", "product"), ("sheet", "source"), ("date", "date"))
+    return found + [
+        (name.capitalize(), str(one.get(k)), str(other.get(k))) for name, k in plain if one.get(k) != other.get(k)
+    ]
 
 
 def sheet_of(revision):
@@ -104,8 +140,8 @@ def systems():
 
 
 def products_of(kinds):
-    """Products of these kinds, all if none are given."""
-    rows = Product.objects.all()
+    """Products of these kinds that are not retired, all if none are given."""
+    rows = Product.objects.filter(retired=False)
     return list(rows.filter(kind__in=kinds) if kinds else rows)
 
 

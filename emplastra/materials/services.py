@@ -9,13 +9,15 @@ import yaml
 from django.db import transaction
 
 from emplastra.core.document import MAX_DEPTH, MAX_TEXT, DocumentError, plain
+from emplastra.core.product.asks import KINDS
+from emplastra.core.product.entry import starter
 from emplastra.core.product.sheet import SheetError, read
 from emplastra.core.surface import system_file
 from emplastra.core.surface.steps import STEPS
 from emplastra.shared import clock
 from emplastra.shared.services import Refused, writes
 
-from .models import Product, SheetRevision, System, SystemVersion
+from .models import LabelPhoto, Product, SheetRevision, System, SystemVersion
 
 MAX_BYTES = 1_000_000
 _MAX_PARTS = 60_000
@@ -88,21 +90,116 @@ def check_sheet(document):
     return CheckedSheet(sheet, document, hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest())
 
 
+class StaleSheet(Exception):
+    """Somebody saved a revision meanwhile: `newest`."""
+
+    def __init__(self, newest):
+        super().__init__("the sheet was saved meanwhile")
+        self.newest = newest
+
+
+@writes
 @transaction.atomic
-def store_sheet(checked, why=SheetRevision.Why.MAKER):
-    """A new revision of a product's sheet; the same document twice is one revision."""
+def store_sheet(checked, why=SheetRevision.Why.MAKER, user=None, based_on=None):
+    """A new revision of a product's sheet; the same document twice is one revision.
+
+    based_on: number of the revision that it was made from (0: a product that is new), None where nobody looked. Raises
+    StaleSheet if there is a newer one.
+    """
     sheet = checked.sheet
     product, _ = Product.objects.get_or_create(name=sheet.product, defaults={"kind": sheet.kind})
     newest = product.revisions.first()
     if newest and newest.sha256 == checked.sha256:
         return newest
+    if based_on is not None and newest is not None and newest.number != based_on:
+        raise StaleSheet(newest)
+    if product.kind != sheet.kind:
+        product.kind = sheet.kind
+        product.save(update_fields=["kind"])
     return SheetRevision.objects.create(
         product=product,
         number=newest.number + 1 if newest else 1,
         document=checked.document,
         sha256=checked.sha256,
         why=why,
+        who=user,
     )
+
+
+@writes
+def keep_label(product, user, picture):
+    """Keep a picture of a tin's label; the same one once. Its files are written by the caller."""
+    found = product.labels.filter(sha256=picture.sha256).first()
+    if found is not None:
+        return found
+    return LabelPhoto.objects.create(
+        product=product, sha256=picture.sha256, width=picture.width, height=picture.height, who=user
+    )
+
+
+@writes
+@transaction.atomic
+def retire(product, user, retired, superseded_by=None):
+    """Take a product off the shelf, or put it back; superseded_by: what took its place, which inherits no figure."""
+    found = superseded_by
+    while found is not None:
+        if found.pk == product.pk:
+            raise Refused(f"{product} would take its own place", "superseded_by")
+        found = found.superseded_by
+    product.retired, product.superseded_by = retired, superseded_by
+    product.save(update_fields=["retired", "superseded_by"])
+    return product
+
+
+LIBRARY = "emplastra-library/1"
+MOST_SHEETS = 1000
+
+
+@dataclass(frozen=True)
+class CheckedLibrary:
+    """Sheets of a library, each checked."""
+
+    sheets: tuple
+
+
+def check_library(document):
+    """A library of sheets looked through before anything is stored. Raises SheetError naming sheet and field."""
+    if set(document) - {"format", "sheets"} or not isinstance(document.get("sheets"), list):
+        raise SheetError([("sheets", "a library holds its format and a list of sheets, nothing else")])
+    if not 1 <= len(document["sheets"]) <= MOST_SHEETS:
+        raise SheetError([("sheets", f"from 1 to {MOST_SHEETS} sheets")])
+    found, problems, names = [], [], set()
+    for n, each in enumerate(document["sheets"], 1):
+        name = each.get("product", f"sheet {n}") if isinstance(each, dict) else f"sheet {n}"
+        try:
+            found.append(check_sheet(each))
+        except SheetError as error:
+            problems += [(f"{name}, {path}", message) for path, message in error.problems[:20]]
+        if name in names:
+            problems.append((str(name), "is there twice"))
+        names.add(name if isinstance(name, str) else n)
+    if problems:
+        raise SheetError(problems[:200])
+    return CheckedLibrary(tuple(found))
+
+
+@writes
+@transaction.atomic
+def store_library(checked, why=SheetRevision.Why.MAKER, user=None):
+    """Revisions of all sheets of a library, or of none."""
+    return [store_sheet(each, why, user) for each in checked.sheets]
+
+
+@writes
+@transaction.atomic
+def add_starter(user):
+    """Put an unbranded product of each kind on the shelf that is not there: all its figures typical, none told."""
+    today, made = clock.now().date().isoformat(), []
+    for kind in KINDS:
+        document = {**starter(kind), "date": today}
+        if not Product.objects.filter(name=document["product"]).exists():
+            made.append(store_sheet(check_sheet(document), user=user))
+    return made
 
 
 def add_sheet(document, why=SheetRevision.Why.MAKER):

@@ -419,7 +419,8 @@ def _open(state, facts):
     closes = min(clock.closes_s if clock.closes_s is not None else NEVER, _wiped_until(state))
     wet = " Wet-on-wet, do not sand." if clock.wet_on_wet else ""
     if closes == NEVER:
-        parts = [(f"{_layer_label(state)}: ", False), ("now", True), (f", never closes.{_first(state)}{wet}", False)]
+        until = "until when: cannot say" if clock.untold else "never closes"
+        parts = [(f"{_layer_label(state)}: ", False), ("now", True), (f", {until}.{_first(state)}{wet}", False)]
         return Act(3, NEVER, parts, label, go, Status.OPEN, remark=_remark(state), gated=True)
     act_by = closes - state.lead_s
     again = f", or again from {moment(clock.again_s, facts)}" if clock.again_s is not None else ""

@@ -53,7 +53,8 @@ class LogCoat(LogView):
         ]
         if self.entry and self.entry.coat.pot_id:
             sources.insert(0, (f"pot:{self.entry.coat.pot_id}", "The same pot"))
-        names = Product.objects.filter(kind__in={k for s in STEPS.values() if s.leaves_film for k in s.products})
+        kinds = {k for s in STEPS.values() if s.leaves_film for k in s.products}
+        names = Product.objects.filter(kind__in=kinds, retired=False)
         sources += [(f"product:{p.name}", f"{p.name}, straight from the tin or can") for p in names]
         others = self.zone.job.zones.in_use().exclude(pk=self.zone.pk) if not self.entry else ()
         return super().form_kwargs() | {"sources": list(dict.fromkeys(sources)), "others": others}

@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "emplastra.bench",
     "emplastra.record",
     "emplastra.survey",
+    "emplastra.shelf",
     "emplastra.metal",
 ]
 

@@ -107,6 +107,19 @@ _NEXT = {"itself": "self", "any coat": "any", **{f"to {act}": f"act:{act}" for a
 _HUES = {"base": "#8b8f94", "hardener": "#c9b07a", "thinner": "#e6e3da", "ready": "#a7a39a"}
 
 
+def starter(kind: str) -> Document:
+    """An unbranded product of a kind with all that is typical of it, marked so: its ratio and windows stay open."""
+    form = KINDS[kind].forms[0]
+    d = skeleton(kind, form, f"{KINDS[kind].name}, unbranded")
+    d["source"] = "starter shelf: assumed, common practice, no source: replace by your sheet"
+    taken = [name for name in TAKEN if typical_of(kind, name) is not None]
+    for name in taken:
+        _take(d, name)
+    if taken:
+        d["assumed"] = sorted(path for name in taken for path in _paths(d, name))
+    return d
+
+
 @dataclass
 class Entered:
     """What was typed: the document it makes, what is wrong with a field, what is to be asked of one though it can be
@@ -343,8 +356,9 @@ def _put_ratio(d: Document, text: str, means: Means) -> None:
     base = next((c for c in d["components"] if c["role"] == "base"), None)
     if base is None:
         raise LabelError("only parts to mix have a ratio")
-    rest = [c for c in d["components"] if c["role"] not in {"base", "hardener"}]
-    old = {c["name"].lower(): c for c in d["components"] if c["role"] == "hardener"}
+    seconds = {key for v in d.get("variants", ()) for key in list(v["parts"])[1:]}
+    rest = [c for c in d["components"] if c["role"] not in {"base", "hardener"} and c["key"] not in seconds]
+    old = {c["name"].lower(): c for c in d["components"] if c["role"] == "hardener" or c["key"] in seconds}
     hardeners: list[Document] = []
     variants: list[Document] = []
     for n, one in enumerate(told, 1):
@@ -354,7 +368,8 @@ def _put_ratio(d: Document, text: str, means: Means) -> None:
             part = {**next(iter(old.values())), "name": name}
         if part is None:
             key = _key(name, {*parts, *(h["key"] for h in hardeners)})
-            part = {"key": key, "name": name, "role": "hardener", "colour": _HUES["hardener"]}
+            role = "thinner" if re.search(r"reduc|thinn", name, re.I) else "hardener"
+            part = {"key": key, "name": name, "role": role, "colour": _HUES[role]}
         if part not in hardeners:
             hardeners.append(part)
         variant: Document = {"key": f"r{n}", "name": name[0].lower() + name[1:], "by": one.by}
@@ -364,7 +379,7 @@ def _put_ratio(d: Document, text: str, means: Means) -> None:
         variants.append(variant)
         if one.thinner_pct is not None:
             _set_thinner(d, dict.fromkeys(d.get("methods") or ["hvlp", "brush"], round(one.thinner_pct, 3)))
-            rest = [c for c in d["components"] if c["role"] not in {"base", "hardener"}]
+            rest = [c for c in d["components"] if c["role"] not in {"base", "hardener"}]  # the thinner is among them now
     d["components"] = [base, *(hardeners or list(old.values())), *rest]
     d.pop("variants", None)
     if variants:
@@ -530,8 +545,11 @@ def _put_remedy(d: Document, text: str, means: Means) -> None:
 
 
 def _put_windows(d: Document, text: str, means: Means) -> None:
-    rows = []
+    rows, before = [], dict(_window_lines(d, means.system))
     for line in filter(None, map(str.strip, text.splitlines())):
+        if line in before:  # what no label could say (several humidities) stays as it was
+            rows.append(before[line])
+            continue
         name, colon, body = line.partition(":")
         if not colon:
             raise LabelError(f"“{line[:40]}”: write what comes next, a colon, and its window")
@@ -694,14 +712,17 @@ def _variants_text(d: Document, system: str) -> str:
 
 
 def _windows_text(d: Document, system: str) -> str:
-    lines = []
+    return "\n".join(line for line, _ in _window_lines(d, system))
+
+
+def _window_lines(d: Document, system: str) -> Iterator[tuple[str, Document]]:
+    """(line, row) of each window but that for any coat."""
     for row in d.get("windows", ()):
-        if row["next"] == "any":
-            continue
-        grit = row.get("remedy", {}).get("grit")
-        wet = ", wet-on-wet" if row.get("wet_on_wet") else ""
-        lines.append(f"{next_words(row['next'])}: {window_text(row, system)}{wet}{f', then {grit}' if grit else ''}")
-    return "\n".join(lines)
+        if row["next"] != "any":
+            grit = row.get("remedy", {}).get("grit")
+            wet = ", wet-on-wet" if row.get("wet_on_wet") else ""
+            then = f", then {grit}" if grit else ""
+            yield f"{next_words(row['next'])}: {window_text(row, system)}{wet}{then}", row
 
 
 def _any_row(d: Document) -> Document:

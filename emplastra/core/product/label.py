@@ -369,6 +369,7 @@ def film(text: str, means: Means = METRIC) -> FilmTold:
 
 def _um(number: str, unit: str) -> float:
     found = round(convert(_number(number), {"micron": "µm", "microns": "µm"}.get(unit.lower(), unit), "µm"), 4)
+    found = min(found, 10000.0) if found < 10000.1 else found  # 393.7 mil are 10 mm
     if not 0 < found <= 10000:
         raise LabelError("a dry film must be above 0 and at most 10 mm")
     return found

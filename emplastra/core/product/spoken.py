@@ -14,7 +14,7 @@ def duration(minutes: float) -> str:
     if minutes >= 2 * 1440 and minutes % 1440 == 0:
         return f"{minutes / 1440:g} days"
     hours, rest = divmod(minutes, 60)
-    if minutes < 100 or (rest and rest != int(rest)):
+    if (minutes < 100 and minutes % 60) or (rest and rest != int(rest)):
         return f"{minutes:.10g} min"
     return f"{hours:g} h {rest:.0f}" if rest else f"{hours:g} h"
 
@@ -38,6 +38,8 @@ def points_text(table: Any, system: str = "metric") -> str:
 def window_text(row: Document, system: str = "metric") -> str:
     """A window of a document with all its stretches."""
     stretches = [row, *row.get("again", ())]
+    if any(isinstance(s.get(end), dict) for s in stretches for end in ("opens", "closes")):
+        return "by humidity or kinetics, as its sheet has it"
     temps = sorted({t for s in stretches for end in ("opens", "closes") for t, _ in _table(s, end)})
     lines = []
     for temp in temps:

@@ -124,6 +124,24 @@ def film(value, workshop):
 
 
 @register.filter
+def film_span(values):
+    """Films [µm] from the least to the most, one as it is."""
+    return words.film_q(*dict.fromkeys(values), digits=None)
+
+
+@register.filter(name="words")
+def _words(text):
+    """Names in a row, as a list."""
+    return text.split()
+
+
+@register.filter
+def bound(form, name):
+    """The bound field of a form by its name, None if it has none."""
+    return form[name] if name in form.fields else None
+
+
+@register.filter
 def gap(value, workshop):
     """A gap [µm] as it is measured: in mm or inches."""
     return units.show(value / 1000.0, "length", workshop.units, 3 if workshop.units == "us" else 2)

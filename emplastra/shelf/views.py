@@ -1,0 +1,236 @@
+"""Materials: the shelf, a product from its tin, its sheet and how it is revised; systems from a file."""
+
+from datetime import date
+
+from django import forms
+from django.http import FileResponse, Http404, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from emplastra.core.product import entry
+from emplastra.core.product.asks import KINDS
+from emplastra.core.product.sheet import SheetError
+from emplastra.jobs import photos
+from emplastra.materials import selectors, services
+from emplastra.materials.models import LabelPhoto, Product, SheetRevision
+from emplastra.say.book import book_of
+from emplastra.shared import clock
+from emplastra.shared.fields import WorkshopForm, file_input
+from emplastra.shared.services import Refused
+from emplastra.shared.views import OnceView
+
+from .forms import FORMS, ProductForm
+from .reading import reading_of
+from .shown import sheet_page, shelf
+
+
+def products(request):
+    """The shelf by kind, and coating systems."""
+    context = shelf(request.GET.get("q", ""), "retired" in request.GET)
+    return render(request, "materials/list.html", context | {"systems": selectors.all_systems()})
+
+
+def product(request, pk):
+    """A product: what it answers here and now, its sheet, its labels, its revisions."""
+    found = get_object_or_404(Product, pk=pk)
+    return render(request, "materials/product.html", sheet_page(found, here_c(request), request.workshop.units))
+
+
+def here_c(request):
+    """Temperature of the air at the place in view [°C], None where no air is known."""
+    band = book_of(request).band(None)
+    return None if band is None else band.moment.air_c
+
+
+def schema(request):
+    """The published JSON Schema of a data sheet."""
+    return HttpResponse(selectors.schema_text(), content_type="application/schema+json")
+
+
+def kinds(request):
+    """Which kind of product a tin holds: asked first, since all else follows from it."""
+    return render(request, "materials/kinds.html", {"groups": entry.kinds_by_group()})
+
+
+class ProductView(OnceView):
+    """A product typed off its tin, or its sheet revised."""
+
+    form_class = ProductForm
+    template = "materials/tin.html"
+    action = "save sheet"
+    done = "On the shelf."
+    product = None
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        if "pk" in kwargs:
+            self.product = get_object_or_404(Product, pk=kwargs["pk"])
+            self.newest = self.product.revisions.first()
+            if self.newest is None or selectors.sheet_of(self.newest) is None:
+                raise Http404
+            self.base, self.number = self.newest.document, self.newest.number
+        else:
+            kind = kwargs["kind"]
+            if kind not in KINDS:
+                raise Http404
+            comes = request.GET.get("form", "")
+            comes = comes if comes in FORMS else KINDS[kind].forms[0]
+            self.base, self.number, self.newest = entry.skeleton(kind, comes, KINDS[kind].name), 0, None
+
+    @property
+    def whole(self):
+        """True if all that a full sheet may say is asked."""
+        return "all" in self.request.GET
+
+    def form_kwargs(self):
+        return {"base": self.base, "whole": self.whole, "is_new": self.product is None}
+
+    def initial(self):
+        return {"based_on": self.number}
+
+    @property
+    def here_c(self):
+        """The temperature here as the page was opened with, else as it is now [°C]."""
+        try:
+            return float(self.request.POST["here_c"])
+        except (KeyError, ValueError):
+            return here_c(self.request)
+
+    def context(self, form):
+        kind = self.base["kind"]
+        return {
+            "product": self.product,
+            "kind": KINDS[kind],
+            "kind_key": kind,
+            "comes": self.base["form"],
+            "forms": [(key, FORMS[key]) for key in KINDS[kind].forms],
+            "whole": self.whole,
+            "here": self.here_c,
+            "reading": reading_of(form, self.here_c),
+            "rows": [(form[name], form.typical(name)) for name in form.texts],
+            "more_rows": [(form[name], form.typical(name)) for name in form.more],
+            "assumed": set(form["assume"].value() or ()) if "assume" in form.fields else set(),
+            "action": self.request.get_full_path(),
+        }
+
+    def prepare(self, form):
+        photo = form.cleaned_data.get("photo")
+        picture = photos.clean(photo.read()) if photo else None
+        document = {**form.made.document, "product": form.cleaned_data["name"]}
+        document["date"] = _day(form, self.request, self.base)
+        try:
+            return services.check_sheet(document), picture
+        except SheetError as error:
+            path, message = error.problems[0]
+            raise Refused(message, entry.field_of(path, document) or None) from error
+
+    def carry_out(self, form):
+        checked, picture = self.prepared
+        why = form.cleaned_data.get("why") or SheetRevision.Why.MAKER
+        try:
+            revision = services.store_sheet(checked, why, self.request.user, form.cleaned_data["based_on"] or 0)
+        except services.StaleSheet as stale:
+            self.stale = stale.newest
+            raise Refused(
+                f"{stale.newest.who or 'Somebody'} saved revision {stale.newest.number} meanwhile: what differs stands "
+                "below. Tap Save mine over it, or open the sheet for theirs"
+            ) from stale
+        if picture is not None:
+            label = services.keep_label(revision.product, self.request.user, picture)
+            photos.write(label, picture)
+        return reverse("materials:product", args=[revision.product_id])
+
+    def show(self, form, status=200, **more):
+        stale = getattr(self, "stale", None)
+        if stale is not None:
+            data = form.data.copy()
+            data["based_on"] = stale.number
+            errors = form.non_field_errors()
+            mine = form.made.document
+            form = self.make_form(data)
+            form.is_valid()
+            for error in errors:
+                form.add_error(None, error)
+            more |= {"theirs": stale, "differs": selectors.difference(stale.document, mine)}
+            status = 409
+        return super().show(form, status, **more)
+
+
+def _day(form, request, base):
+    """The day of a sheet: as told, else today for a tin that was read today."""
+    told = form.cleaned_data.get("date")
+    if told is not None:
+        return told.isoformat()
+    if isinstance(base.get("date"), str) and form.cleaned_data.get("why") != SheetRevision.Why.MAKER and base["date"]:
+        return base["date"]
+    today: date = clock.now().astimezone(request.workshop.zone).date()
+    return today.isoformat()
+
+
+@require_POST
+def preview(request, **kwargs):
+    """What is understood of a product as typed so far: a fragment."""
+    view = ProductView()
+    view.setup(request, **kwargs)
+    form = view.make_form(request.POST)
+    context = {
+        "reading": reading_of(form, view.here_c),
+        "workshop": request.workshop,
+        "swapped": True,
+        "kind": KINDS[view.base["kind"]],
+    }
+    return render(request, "materials/answer.html", context)
+
+
+def label_photo(request, pk, size):
+    """The file of a label's photo; signed in only, kept by the browser since it never changes."""
+    path = photos.file_of(get_object_or_404(LabelPhoto, pk=pk), size)
+    if path is None:
+        raise Http404
+    answer = FileResponse(path.open("rb"), content_type="image/jpeg")
+    answer["Cache-Control"] = "private, max-age=31536000, immutable"
+    return answer
+
+
+class ImportForm(WorkshopForm):
+    """A data sheet or coating systems, from a file."""
+
+    file = forms.FileField(
+        label="Data sheet or systems (YAML or JSON)", widget=file_input(services.MAX_BYTES, accept=".yaml,.yml,.json")
+    )
+    why = forms.ChoiceField(
+        label="A sheet that is here already is revised because of", choices=SheetRevision.Why.choices
+    )
+
+
+class Import(OnceView):
+    """Import a data sheet, or a list of systems, or say which field is wrong."""
+
+    form_class = ImportForm
+    template = "materials/import.html"
+    action = "import sheet"
+    heading = "Import a data sheet"
+    button = "Import"
+    done = "Imported."
+
+    def context(self, form):
+        return {"problems": getattr(self, "problems", ())}
+
+    def prepare(self, form):
+        """The file read and checked, before anything is locked: checked systems, or a checked sheet."""
+        document = services.read_document(form.cleaned_data["file"].read(services.MAX_BYTES + 1))
+        if isinstance(document, list):
+            return services.check_systems(document)
+        try:
+            return services.check_sheet(document)
+        except SheetError as error:
+            self.problems = error.problems
+            raise Refused("nothing was imported: the fields below are wrong", "file") from error
+
+    def carry_out(self, form):
+        if isinstance(self.prepared, list):
+            services.store_systems(self.prepared, self.request.user)
+            return reverse("materials:list")
+        revision = services.store_sheet(self.prepared, form.cleaned_data["why"], self.request.user)
+        return reverse("materials:product", args=[revision.product_id])
