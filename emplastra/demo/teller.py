@@ -66,7 +66,7 @@ class Teller:
 
     def degreased(self, zone, began, ended, nth=0):
         """Wiped."""
-        wipe = Product.objects.get(kind="panel-wipe")
+        wipe = Product.objects.get(name="Panel wipe, slow")
         return self.tell(Kind.DEGREASED, zone, began, ended, self.step(zone, "degrease", nth), product=wipe)
 
     def pot(self, zone, at, product, ready_ml, method, thinner_pct, scale):

@@ -359,7 +359,7 @@ def _treated(t, zones):
     t.tell(Kind.AWAY, yoke, "Fri 07:40", "Fri 07:40", t.step(yoke, "contractor"), **away)
     t.bared(frame, "Tue 07:00", "Tue 08:30")
     t.tell(Kind.DONE, frame, "Tue 08:35", "Tue 09:05", t.step(frame, "clean"))
-    prep = Product.objects.get(kind="acid-prep")
+    prep = Product.objects.get(name="Metal prep, acid")
     at = t.step(frame, "acid-prep")
     on = t.tell(Kind.PREPPED, frame, "Tue 09:34", "Tue 09:38", at, product=prep, revision=prep.revisions.first())
     for hour in ("09:43", "09:48", "09:53", "09:57"):

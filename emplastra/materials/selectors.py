@@ -10,6 +10,9 @@ from emplastra.core.surface.system_file import trouble_of as system_trouble
 
 from .models import Product, SheetRevision, SystemVersion
 
+LIBRARY = "emplastra-library/1"
+"""What a file of many sheets calls itself."""
+
 _parsed = {}
 
 
@@ -37,6 +40,12 @@ def newest_digests():
 def documents(ids):
     """{revision id: document}."""
     return dict(SheetRevision.objects.filter(pk__in=ids).values_list("pk", "document")) if ids else {}
+
+
+def library():
+    """The whole shelf as a document: the newest sheet of each product."""
+    rows = documents([pk for pk, _ in newest_digests().values()])
+    return {"format": LIBRARY, "sheets": sorted(rows.values(), key=lambda d: (d.get("kind", ""), d.get("product", "")))}
 
 
 def difference(one, other):

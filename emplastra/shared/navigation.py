@@ -47,7 +47,23 @@ FOOT = ("Bench", "Jobs", "Mix", "Log", "More")
 KEYS = {"Bench": "b", "Jobs": "j", "Windows": "w", "Mix": "m", "Log": "l", "Air": "a", "More": "o"}
 
 MORE = (
-    (Page("Materials", "materials:list", also=("materials:product",)), "sheets, systems, what is in date"),
+    (
+        Page(
+            "Materials",
+            "materials:list",
+            also=(
+                "materials:product",
+                "materials:kinds",
+                "materials:new",
+                "materials:revise",
+                "materials:compare",
+                "materials:retire",
+                "materials:paste",
+                "materials:import",
+            ),
+        ),
+        "sheets, systems, what is in date",
+    ),
     (Page("Rules", "metal:rules"), "what they look at, schools"),
     (Page("Contractor", "survey:contractor"), "what is given away, and when it is due"),
     (Page("Put off", "survey:put-offs"), "what waits, and when to look again"),

@@ -14,6 +14,14 @@ from emplastra.shared.fields import WorkshopForm, file_input
 
 FORMS = {"mixed": "Parts to mix", "ready": "Ready to use", "aerosol": "A can"}
 """What a product comes as."""
+_CALLED = {
+    "assume": "Assume",
+    "methods": "Put on by",
+    "on": "Goes on",
+    "not_on": "Not on",
+    "hazards": "It warns of",
+    "said": "It says",
+}
 _SEVERAL = forms.CheckboxSelectMultiple
 _METHODS = [(key, method.name) for key, method in METHODS.items() if key != "aerosol"]
 
@@ -65,26 +73,26 @@ class ProductForm(WorkshopForm):
             self.fields["why"].initial = SheetRevision.Why.MAKER
 
     def _choose(self, ticked):
+        ticked = {**ticked, "assume": list(entry.assumed_of(self.base))}
+        for name, choices in self._lists().items():
+            known = {key for key, _ in choices}
+            # What a file named that is no choice here is kept all the same.
+            more = [(value, value) for value in ticked.get(name, ()) if value not in known]
+            field = forms.MultipleChoiceField(
+                label=_CALLED[name], choices=[*choices, *more], required=False, widget=_SEVERAL
+            )
+            field.initial = ticked.get(name, [])
+            self.fields[name] = field
+
+    def _lists(self):
+        """Choices by field of which several may be taken."""
         assume = [(n, n) for n in TAKEN if n in self.fields and typical_of(self.kind, n) is not None]
         lists = {"assume": assume, "hazards": [(h, h) for h in HAZARDS]}
         if self.form != "aerosol":
             lists["methods"] = _METHODS
         lists |= {name: [(s, s) for s in entry.SUBSTRATES] for name in ("on", "not_on")}
         said = entry.SAID if self.whole else {k: v for k, v in entry.SAID.items() if k in KINDS[self.kind].asks}
-        if said:
-            lists["said"] = [(key, words) for key, (_, words) in said.items()]
-        labels = {
-            "assume": "Assume", "methods": "Put on by", "on": "Goes on", "not_on": "Not on", "hazards": "It warns of", "said": "It says"
-        }  # fmt: skip
-        for name, choices in lists.items():
-            known = {key for key, _ in choices}
-            # What a file named that is no choice here is kept all the same.
-            more = [(value, value) for value in ticked.get(name, ()) if value not in known]
-            field = forms.MultipleChoiceField(
-                label=labels[name], choices=[*choices, *more], required=False, widget=_SEVERAL
-            )
-            field.initial = list(entry.assumed_of(self.base)) if name == "assume" else ticked.get(name, [])
-            self.fields[name] = field
+        return lists | ({"said": [(key, words) for key, (_, words) in said.items()]} if said else {})
 
     @property
     def means(self):

@@ -148,3 +148,33 @@ def _curves(sheet, temp_c, system):
             role = "closes" if name == "pot_life" else "time"
             found.append((TIMED.get(name, name), curve([Line(table, role, name)], temp_c, system), ""))
     return found
+
+
+def comparison(product, other, number, temp_c, system):
+    """Two sheets side by side: of two products, or of a product and an earlier revision of its own."""
+    mine = product.revisions.first()
+    theirs = other.revisions.first() if other else product.revisions.filter(number=number).first() if number else None
+    pair = [mine, theirs]
+    sheets = [selectors.sheet_of(r) for r in pair]
+    context = {
+        "product": product,
+        "other": other,
+        "number": number if theirs and not other else 0,
+        "revisions": product.revisions.all(),
+    }
+    if None in sheets:
+        return context
+    temp = 20.0 if temp_c is None else temp_c
+    answered = [{a.question: a for a in answers(sheet, temp)} for sheet in sheets]
+    questions = list(dict.fromkeys(q for one in answered for q in one))
+    typed = [entry.typed_of(r.document, Means(system)) for r in pair]
+    rows = [(entry.FIELDS[n].label, *(t[n] for t in typed)) for n in entry.FIELDS if any(t[n] for t in typed)]
+    ticks = [entry.ticks_of(r.document) for r in pair]
+    words = {"methods": "Put on by", "on": "Goes on", "not_on": "Not on", "hazards": "It warns of"}
+    rows += [(name, *(", ".join(t[key]) for t in ticks)) for key, name in words.items() if any(t[key] for t in ticks)]
+    return context | {
+        "here": temp_c,
+        "heads": [f"{product}", f"{other}" if other else f"revision {theirs.number}"],
+        "answered": [(q, *(one.get(q) for one in answered)) for q in questions],
+        "rows": [(name, a, b, a != b) for name, a, b in rows],
+    }

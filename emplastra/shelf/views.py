@@ -1,9 +1,11 @@
 """Materials: the shelf, a product from its tin, its sheet and how it is revised; systems from a file."""
 
+import json
 from datetime import date
 
+import yaml
 from django import forms
-from django.http import FileResponse, Http404, HttpResponse
+from django.http import FileResponse, Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -15,14 +17,16 @@ from emplastra.jobs import photos
 from emplastra.materials import selectors, services
 from emplastra.materials.models import LabelPhoto, Product, SheetRevision
 from emplastra.say.book import book_of
-from emplastra.shared import clock
+from emplastra.shared import asked, clock
 from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView
+from emplastra.shared.views import OnceView, one_tap
+from emplastra.state.touched import touched
 
-from .forms import FORMS, ProductForm
+from .faults import in_words
+from .forms import FORMS, ProductForm, RetireForm
 from .reading import reading_of
-from .shown import sheet_page, shelf
+from .shown import comparison, sheet_page, shelf
 
 
 def products(request):
@@ -34,7 +38,10 @@ def products(request):
 def product(request, pk):
     """A product: what it answers here and now, its sheet, its labels, its revisions."""
     found = get_object_or_404(Product, pk=pk)
-    return render(request, "materials/product.html", sheet_page(found, here_c(request), request.workshop.units))
+    context = sheet_page(found, here_c(request), request.workshop.units)
+    if context["revisions"]:
+        context["touched"] = touched(book_of(request), found, context["revisions"][0])
+    return render(request, "materials/product.html", context)
 
 
 def here_c(request):
@@ -61,6 +68,7 @@ class ProductView(OnceView):
     action = "save sheet"
     done = "On the shelf."
     product = None
+    is_whole = False
 
     def setup(self, request, *args, **kwargs):
         super().setup(request, *args, **kwargs)
@@ -81,7 +89,7 @@ class ProductView(OnceView):
     @property
     def whole(self):
         """True if all that a full sheet may say is asked."""
-        return "all" in self.request.GET
+        return self.is_whole or "all" in self.request.GET
 
     def form_kwargs(self):
         return {"base": self.base, "whole": self.whole, "is_new": self.product is None}
@@ -92,10 +100,8 @@ class ProductView(OnceView):
     @property
     def here_c(self):
         """The temperature here as the page was opened with, else as it is now [°C]."""
-        try:
-            return float(self.request.POST["here_c"])
-        except (KeyError, ValueError):
-            return here_c(self.request)
+        told = self.request.POST
+        return asked.a_figure(told, "here_c", -60, 60) if told.get("here_c") else here_c(self.request)
 
     def context(self, form):
         kind = self.base["kind"]
@@ -193,11 +199,87 @@ def label_photo(request, pk, size):
     return answer
 
 
+@require_POST
+def starter(request):
+    """The starter shelf: an unbranded product of each kind, all its figures assumed."""
+    url = reverse("materials:list")
+
+    def carry_out():
+        services.add_starter(request.user)
+        return url
+
+    one_tap(request, "starter shelf", {"path": request.path}, carry_out, "Starter shelf", "The starter shelf stands.")
+    return HttpResponseRedirect(url)
+
+
+class Retire(OnceView):
+    """Off the shelf, or back on it; kept wherever it is used."""
+
+    form_class = RetireForm
+    template = "materials/retire.html"
+    action = "retire product"
+    done = "Written down."
+
+    def setup(self, request, *args, **kwargs):
+        super().setup(request, *args, **kwargs)
+        self.product = get_object_or_404(Product, pk=kwargs["pk"])
+
+    @property
+    def heading(self):
+        """What is done here."""
+        return f"Take {self.product} off the shelf"
+
+    def form_kwargs(self):
+        return {"product": self.product}
+
+    def context(self, form):
+        return {"product": self.product}
+
+    def carry_out(self, form):
+        back = "back" in self.request.POST
+        services.retire(self.product, self.request.user, not back, None if back else form.cleaned_data["superseded_by"])
+        return reverse("materials:product", args=[self.product.pk])
+
+
+def compare(request, pk):
+    """Two products side by side, or two revisions of one."""
+    found = get_object_or_404(Product, pk=pk)
+    other_id, number = asked.a_count(request.GET, "with"), asked.a_count(request.GET, "revision")
+    other = Product.objects.filter(pk=other_id).first() if other_id else None
+    context = comparison(found, other, number, here_c(request), request.workshop.units)
+    return render(request, "materials/compare.html", context | {"others": Product.objects.exclude(pk=pk)})
+
+
+def export(request, pk, form):
+    """One sheet as a file."""
+    found = get_object_or_404(Product, pk=pk)
+    revision = found.revisions.first()
+    if revision is None:
+        raise Http404
+    return _file(revision.document, f"sheet-{pk}", form)
+
+
+def library(request, form):
+    """The whole shelf as one file, newest revisions."""
+    return _file(selectors.library(), "shelf", form)
+
+
+def _file(document, name, form):
+    if form == "json":
+        text, kind = json.dumps(document, indent=2, ensure_ascii=False), "application/json"
+    else:
+        text, kind = yaml.safe_dump(document, sort_keys=False, allow_unicode=True), "application/yaml"
+    answer = HttpResponse(text, content_type=f"{kind}; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{name}.{form}"'
+    return answer
+
+
 class ImportForm(WorkshopForm):
-    """A data sheet or coating systems, from a file."""
+    """A data sheet, a library of them, or coating systems, from a file."""
 
     file = forms.FileField(
-        label="Data sheet or systems (YAML or JSON)", widget=file_input(services.MAX_BYTES, accept=".yaml,.yml,.json")
+        label="Data sheet, library or systems (YAML or JSON)",
+        widget=file_input(services.MAX_BYTES, accept=".yaml,.yml,.json"),
     )
     why = forms.ChoiceField(
         label="A sheet that is here already is revised because of", choices=SheetRevision.Why.choices
@@ -218,19 +300,25 @@ class Import(OnceView):
         return {"problems": getattr(self, "problems", ())}
 
     def prepare(self, form):
-        """The file read and checked, before anything is locked: checked systems, or a checked sheet."""
-        document = services.read_document(form.cleaned_data["file"].read(services.MAX_BYTES + 1))
+        """The file read and checked, before anything is locked: checked systems, a library, or a sheet."""
+        data = form.cleaned_data["file"].read(services.MAX_BYTES + 1)
+        document = services.read_document(data)
         if isinstance(document, list):
             return services.check_systems(document)
         try:
-            return services.check_sheet(document)
+            many = isinstance(document, dict) and document.get("format") == selectors.LIBRARY
+            return services.check_library(document) if many else services.check_sheet(document)
         except SheetError as error:
-            self.problems = error.problems
+            self.problems = in_words(error.problems, data, document)
             raise Refused("nothing was imported: the fields below are wrong", "file") from error
 
     def carry_out(self, form):
         if isinstance(self.prepared, list):
             services.store_systems(self.prepared, self.request.user)
             return reverse("materials:list")
-        revision = services.store_sheet(self.prepared, form.cleaned_data["why"], self.request.user)
+        why = form.cleaned_data["why"]
+        if isinstance(self.prepared, services.CheckedLibrary):
+            services.store_library(self.prepared, why, self.request.user)
+            return reverse("materials:list")
+        revision = services.store_sheet(self.prepared, why, self.request.user)
         return reverse("materials:product", args=[revision.product_id])

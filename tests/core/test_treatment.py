@@ -73,7 +73,7 @@ class TreatmentTests(SimpleTestCase):
         self.assertEqual(card.needs[0].ml, 90.0)
 
     def test_a_use_that_cannot_be_is_named(self):
-        for use in ({"ml_m2": 0}, {"water_parts": 5}, {"ml_m2": 50, "parts": 2}):
+        for use in ({"ml_m2": 0}, {"water_parts": 300}, {"ml_m2": 50, "parts": 2}):
             with self.subTest(use), self.assertRaises(sheets.SheetError) as caught:
                 sheet(use=use)
             self.assertIn("use", str(caught.exception))

@@ -219,9 +219,8 @@ class NewUserTests(ShopCase):
         window = {**PRIMER["windows"][0], "closes": [[0, 4320], [40, 90]]}
         sheet = add_sheet({**PRIMER, "product": "Long", "windows": [window]})
         page = self.words(f"/materials/{sheet.product_id}/")
-        self.assertIn("closes 0.0 °C 72 h, 40.0 °C 90 min", page)
-        self.assertRegex(page, r"Thinner 0.8 not told")
-        self.assertRegex(page, r"Base 1.5 50 %")
+        self.assertRegex(page, r"Density, g/mL base 1.5, hardener 1, thinner 0.8")
+        self.assertRegex(page, r"Covers cannot say")
         for job, said in ((Job.objects.create(name="Empty"), "the job has no zone yet"), (self.shop.job, " to ")):
             with self.subTest(job.name):
                 page = self.words(f"/jobs/{job.pk}/verdict")

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..words import celsius_q, film_q
+from ..words import film_q
 from ..working import Basis, Unknown
 from .sheet import Sheet, Window
 from .spoken import duration
@@ -28,7 +28,7 @@ class Answer:
 
 
 def time_at(table: TimeTable, temp_c: float, rh_pct: float = 50.0) -> str:
-    """A time of a table at a temperature [°C] in words, rounded as it can be read: 2 h 20."""
+    """A time of a table at a temperature [°C] and humidity [%] in words, rounded as it can be read: 2 h 20."""
     minutes = table.minutes_at(temp_c, rh_pct)
     if minutes is None:
         return STILL
@@ -37,7 +37,7 @@ def time_at(table: TimeTable, temp_c: float, rh_pct: float = 50.0) -> str:
 
 
 def basis_at(table: TimeTable, temp_c: float) -> Basis:
-    """What a time at a temperature rests on: the sheet's own point, between and beyond them an estimate."""
+    """What a time at a temperature [°C] rests on: the sheet's own point, between and beyond them an estimate."""
     if table.assumed:
         return Basis.ASSUMED
     points = table.points or table.rows[0][1]
@@ -73,7 +73,7 @@ def _timed(where: str, question: str, table: TimeTable | None, temp_c: float) ->
 
 
 def of_window(window: Window, temp_c: float) -> Iterator[Answer]:
-    """From when and until when, of each stretch."""
+    """From when and until when at a temperature [°C], of each stretch."""
     for n, (opens, closes) in enumerate(window.stretches):
         again = "Again after" if n else "Coat again after"
         yield _timed("recoat", again, None if isinstance(opens, Unknown) else opens, temp_c)
@@ -81,8 +81,3 @@ def of_window(window: Window, temp_c: float) -> Iterator[Answer]:
             yield Answer("recoat", "Until", "no limit")
         else:
             yield _timed("recoat", "Until", None if isinstance(closes, Unknown) else closes, temp_c)
-
-
-def here(temp_c: float) -> str:
-    """A temperature as a page names it."""
-    return celsius_q(temp_c, digits=1)

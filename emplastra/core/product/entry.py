@@ -379,7 +379,9 @@ def _put_ratio(d: Document, text: str, means: Means) -> None:
         variants.append(variant)
         if one.thinner_pct is not None:
             _set_thinner(d, dict.fromkeys(d.get("methods") or ["hvlp", "brush"], round(one.thinner_pct, 3)))
-            rest = [c for c in d["components"] if c["role"] not in {"base", "hardener"}]  # the thinner is among them now
+            rest = [
+                c for c in d["components"] if c["role"] not in {"base", "hardener"}
+            ]  # the thinner is among them now
     d["components"] = [base, *(hardeners or list(old.values())), *rest]
     d.pop("variants", None)
     if variants:

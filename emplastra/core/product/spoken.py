@@ -16,7 +16,7 @@ def duration(minutes: float) -> str:
     hours, rest = divmod(minutes, 60)
     if (minutes < 100 and minutes % 60) or (rest and rest != int(rest)):
         return f"{minutes:.10g} min"
-    return f"{hours:g} h {rest:.0f}" if rest else f"{hours:g} h"
+    return f"{hours:g} h {rest:02.0f}" if rest else f"{hours:g} h"
 
 
 def degrees(celsius: float, system: str = "metric") -> str:
@@ -38,9 +38,10 @@ def points_text(table: Any, system: str = "metric") -> str:
 def window_text(row: Document, system: str = "metric") -> str:
     """A window of a document with all its stretches."""
     stretches = [row, *row.get("again", ())]
-    if any(isinstance(s.get(end), dict) for s in stretches for end in ("opens", "closes")):
+    ends = [(s, end) for s in stretches for end in ("opens", "closes")]
+    if any(isinstance(s.get(end), dict) for s, end in ends):
         return "by humidity or kinetics, as its sheet has it"
-    temps = sorted({t for s in stretches for end in ("opens", "closes") for t, _ in _table(s, end)})
+    temps = sorted({point[0] for s, end in ends for point in _table(s, end)})
     lines = []
     for temp in temps:
         said = [_stretch(s, temp, first=n == 0, several=len(stretches) > 1) for n, s in enumerate(stretches)]

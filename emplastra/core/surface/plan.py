@@ -43,8 +43,8 @@ METAL_WORK = frozenset(
 
 @dataclass(frozen=True)
 class PlanStep:
-    """A step of a build-up. Films in µm (None: not told), thinner in % of the mixed paint; `left_out` is a reason; least: no spot of its
-    film may be thinner; way: of stripping (metal.strip.WAYS); on: "bare" for a coat
+    """A step of a build-up. Films in µm (None: not told), thinner in % of the mixed paint; `left_out` is a reason;
+    least: no spot of its film may be thinner; way: of stripping (metal.strip.WAYS); on: "bare" for a coat
     on what the work before it has bared, "" for the whole.
     """
 

@@ -136,6 +136,12 @@ def _words(text):
 
 
 @register.filter
+def pair(one, other):
+    """Two values as one list."""
+    return [one, other]
+
+
+@register.filter
 def bound(form, name):
     """The bound field of a form by its name, None if it has none."""
     return form[name] if name in form.fields else None
