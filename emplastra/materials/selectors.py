@@ -4,6 +4,7 @@ import json
 from functools import lru_cache
 
 from emplastra.core.product.entry import FIELDS, ticks_of, typed_of
+from emplastra.core.product.label import METRIC
 from emplastra.core.product.schema import SCHEMA
 from emplastra.core.product.sheet import SheetError, read
 from emplastra.core.surface.system_file import trouble_of as system_trouble
@@ -48,23 +49,28 @@ def library():
     return {"format": LIBRARY, "sheets": sorted(rows.values(), key=lambda d: (d.get("kind", ""), d.get("product", "")))}
 
 
+_CHOSEN = {
+    "methods": "Put on by",
+    "on": "Goes on",
+    "not_on": "Not on",
+    "hazards": "It warns of",
+    "said": "It says",
+}
+
+
+def said(document, means=METRIC):
+    """{field in words: what a document says there, "" for nothing}: texts, what is chosen, name, sheet and date."""
+    typed, chosen = typed_of(document, means), ticks_of(document)
+    found = {FIELDS[name].label: typed[name] for name in FIELDS}
+    found |= {words: ", ".join(sorted(chosen[name])) for name, words in _CHOSEN.items()}
+    plain = {"Name": "product", "Sheet": "source", "Date": "date"}
+    return found | {words: str(document.get(name, "")) for words, name in plain.items()}
+
+
 def difference(one, other):
     """[(field in words, before, after)] of what two documents say differently."""
-    before, after = typed_of(one), typed_of(other)
-    found = [
-        (FIELDS[n].label, before[n] or "not told", after[n] or "not told") for n in FIELDS if before[n] != after[n]
-    ]
-    ticks = zip(ticks_of(one).items(), ticks_of(other).items(), strict=True)
-    words = {"methods": "Put on by", "on": "Goes on", "not_on": "Not on", "hazards": "It warns of", "said": "It says"}
-    found += [
-        (words[name], ", ".join(a) or "not told", ", ".join(b) or "not told")
-        for (name, a), (_, b) in ticks
-        if sorted(a) != sorted(b)
-    ]
-    plain = (("name", "product"), ("sheet", "source"), ("date", "date"))
-    return found + [
-        (name.capitalize(), str(one.get(k)), str(other.get(k))) for name, k in plain if one.get(k) != other.get(k)
-    ]
+    before, after = said(one), said(other)
+    return [(n, before[n] or "not told", after[n] or "not told") for n in before if before[n] != after[n]]
 
 
 def sheet_of(revision):

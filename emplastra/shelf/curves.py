@@ -56,18 +56,23 @@ class Picture:
             yield f'<line x1="{LEFT}" y1="{y}" x2="{WIDTH - RIGHT}" y2="{y}" class="cv-grid"/>'
             yield f'<text x="{LEFT - 6}" y="{y + 4}" class="cv-num">{duration(m)}</text>'
         yield f'<line x1="{LEFT}" y1="{floor}" x2="{WIDTH - RIGHT}" y2="{floor}" class="cv-axis"/>'
-        us, n = self.system == "us", 0
-        shown = range(-40, 400, 20) if us else range(-60, 400, 10)
-        every = [
-            t for t in (convert(v, "°F", "°C") if us else float(v) for v in shown) if self.low_c <= t <= self.high_c
-        ]
-        every = every[:: max(1, len(every) // 5)]
-        for n, t in enumerate(every, 1):
-            value = convert(t, "°C", "°F") if us else t
-            last = n == len(every)
-            unit, kind = (" °F" if us else " °C") if last else "", "cv-num" if last else "cv-deg"
-            x = min(self.x(t) + 22, WIDTH - 2) if last else self.x(t)
-            yield f'<text x="{x}" y="{floor + 18}" class="{kind}">{value:.0f}{unit}</text>'
+        *rest, (last_c, last) = self.degrees()
+        for temp_c, value in rest:
+            yield f'<text x="{self.x(temp_c)}" y="{floor + 18}" class="cv-deg">{value:.0f}</text>'
+        end = min(self.x(last_c) + 22, WIDTH - 2)
+        yield f'<text x="{end}" y="{floor + 18}" class="cv-num">{last:.0f} {self.unit}</text>'
+
+    @property
+    def unit(self):
+        """The unit of its temperatures."""
+        return "°F" if self.system == "us" else "°C"
+
+    def degrees(self):
+        """[(°C, value as it is shown)] of the temperatures below, at most six."""
+        shown = range(-40, 760, 20) if self.system == "us" else range(-60, 410, 10)
+        every = [(convert(v, self.unit, "°C"), v) for v in shown]
+        inside = [pair for pair in every if self.low_c <= pair[0] <= self.high_c]
+        return inside[:: max(1, len(inside) // 5)]
 
 
 def _rows(table):
@@ -93,13 +98,11 @@ def curve(lines, now_c=None, system="metric"):
 
 
 def _sampled(frame, table, rh=50.0):
-    """(temperature, minutes, in the table's points) at each step where it moves on."""
+    """(temperature, minutes, whether it lies in the table's points) at each step where it moves on."""
     points = table.points or table.rows[0][1]
     low, high = points[0][0], points[-1][0]
-    temps = sorted(
-        {*(t for t, _ in points), *(frame.low_c + n * STEP_C for n in range(int(frame.high_c - frame.low_c) + 1))}
-    )
-    for t in temps:
+    steps = (frame.low_c + n * STEP_C for n in range(int(frame.high_c - frame.low_c) + 1))
+    for t in sorted({*(t for t, _ in points), *steps}):
         minutes = table.minutes_at(t, rh)
         if minutes is not None:
             yield t, minutes, low - 1e-6 <= t <= high + 1e-6
@@ -110,55 +113,71 @@ def _path(frame, samples):
 
 
 def _drawn(frame, line):
-    table, basis = line.table, "assumed" if line.table.assumed else "sheet"
-    for n, rh in enumerate([level for level, _ in table.rows] or [50.0]):
-        samples = list(_sampled(frame, table, rh))
-        inside = [s for s in samples if s[2]]
-        before = [s for s in samples if s[0] <= (inside[0][0] if inside else 0)]
-        after = [s for s in samples if s[0] >= (inside[-1][0] if inside else 0)]
-        for part, kind in ((before, "out"), (inside, "in"), (after, "out")):
-            if len(part) > 1:
-                yield f'<polyline points="{_path(frame, part)}" class="cv-line cv-{line.role} cv-{kind} cv-{basis}"/>'
-        if table.rows and inside:
-            t, m, _ = inside[-1]
+    """A curve for each humidity that its table has, its points, and where it stands still."""
+    for rh, points in line.table.rows or ((None, line.table.points),):
+        yield from _one(frame, line, rh, points)
+        if rh is not None:
+            t, m = points[-1]
             yield f'<text x="{frame.x(t) - 4}" y="{frame.y(m) - 6}" class="cv-deg">{rh:g} %</text>'
-        points = table.rows[n][1] if table.rows else table.points
-        for t, m in points:
-            yield f'<circle cx="{frame.x(t)}" cy="{frame.y(m)}" r="4.5" class="cv-dot cv-{line.role} cv-{basis}"/>'
-    still = table.stands_still_below_c
+    still = line.table.stands_still_below_c
     if still is not None and still > frame.low_c:
         x, y0, y1 = frame.x(still), TOP, HEIGHT - BOTTOM
-        yield f'<rect x="{LEFT}" y="{y0}" width="{max(0.0, x - LEFT):.1f}" height="{y1 - y0}" class="cv-still" fill="url(#h-fall)"/>'
+        width = max(0.0, x - LEFT)
+        yield f'<rect x="{LEFT}" y="{y0}" width="{width:.1f}" height="{y1 - y0}" class="cv-still" fill="url(#h-fall)"/>'
         yield f'<line x1="{x}" y1="{y0}" x2="{x}" y2="{y1}" class="cv-line cv-out"/>'
+
+
+def _one(frame, line, rh, points):
+    """One curve: inside its points as told, beyond them as it is taken; a dot for each point."""
+    basis = "assumed" if line.table.assumed else "sheet"
+    samples = list(_sampled(frame, line.table, rh or 50.0))
+    low, high = points[0][0], points[-1][0]
+    parts = (
+        ([s for s in samples if s[0] <= low], "out"),
+        ([s for s in samples if s[2]], "in"),
+        ([s for s in samples if s[0] >= high], "out"),
+    )
+    for part, kind in parts:
+        if len(part) > 1:
+            yield f'<polyline points="{_path(frame, part)}" class="cv-line cv-{line.role} cv-{kind} cv-{basis}"/>'
+    for t, m in points:
+        yield f'<circle cx="{frame.x(t)}" cy="{frame.y(m)}" r="4.5" class="cv-dot cv-{line.role} cv-{basis}"/>'
 
 
 def _open_area(frame, lines):
     """What lies open between a window's opening and its close."""
     opens = next((line.table for line in lines if line.role == "opens"), None)
-    closes = next((line.table for line in lines if line.role == "closes"), None)
     if opens is None or opens.rows:  # a time that is no window has no close, and nothing lies open after it
         return
-    lower = list(_sampled(frame, opens))
-    if closes is not None and not closes.rows:
-        tops = {t: m for t, m, _ in _sampled(frame, closes)}
-        pairs = [(t, m, tops[t]) for t, m, _ in lower if t in tops and tops[t] > m]
-    else:
-        pairs = [(t, m, frame.high_m) for t, m, _ in lower]
+    pairs = _between(frame, opens, next((line.table for line in lines if line.role == "closes"), None))
     if len(pairs) > 1:
         up = " ".join(f"{frame.x(t)},{frame.y(m)}" for t, m, _ in pairs)
         down = " ".join(f"{frame.x(t)},{frame.y(top)}" for t, _, top in reversed(pairs))
         yield f'<polygon points="{up} {down}" class="cv-area"/>'
 
 
+def _between(frame, opens, closes):
+    """[(temperature, opens, closes)] where a window is open."""
+    tops = _tops(frame, closes)
+    found = [(t, m, tops.get(t, 0.0) if tops else frame.high_m) for t, m, _ in _sampled(frame, opens)]
+    return [each for each in found if each[2] > each[1]]
+
+
+def _tops(frame, closes):
+    """{temperature: when it closes}, empty where it does not, or differs by humidity."""
+    return {} if closes is None or closes.rows else {t: m for t, m, _ in _sampled(frame, closes)}
+
+
 def _now(frame, lines, now_c):
     """The temperature here, and where it meets each curve."""
     x = frame.x(now_c)
     yield f'<line x1="{x}" y1="{TOP - 4}" x2="{x}" y2="{HEIGHT - BOTTOM}" class="cv-now"/>'
-    value = convert(now_c, "°C", "°F") if frame.system == "us" else now_c
-    unit = "°F" if frame.system == "us" else "°C"
-    anchor = "start" if x < WIDTH / 2 else "end"
-    yield f'<text x="{x + (5 if anchor == "start" else -5)}" y="{TOP - 8}" text-anchor="{anchor}" class="cv-here">here {value:.1f} {unit}</text>'
+    value = convert(now_c, "°C", frame.unit)
+    anchor, aside = ("start", 5) if x < WIDTH / 2 else ("end", -5)
+    words = f"here {value:.1f} {frame.unit}"
+    yield f'<text x="{x + aside}" y="{TOP - 8}" text-anchor="{anchor}" class="cv-here">{words}</text>'
     for line in lines:
         minutes = line.table.minutes_at(now_c)
         if minutes is not None and frame.low_m < minutes < frame.high_m:
-            yield f'<rect x="{x - 4:.1f}" y="{frame.y(minutes) - 4:.1f}" width="8" height="8" class="cv-at cv-{line.role}"/>'
+            y = frame.y(minutes)
+            yield f'<rect x="{x - 4:.1f}" y="{y - 4:.1f}" width="8" height="8" class="cv-at cv-{line.role}"/>'

@@ -5,9 +5,9 @@ from django import forms
 from emplastra.core.product import entry
 from emplastra.core.product.asks import KINDS, TAKEN, typical_of
 from emplastra.core.product.film import METHODS
-from emplastra.core.product.label import Means
+from emplastra.core.product.label import AT_C, Means
 from emplastra.core.product.schema import HAZARDS
-from emplastra.core.product.spoken import duration, micrometres
+from emplastra.core.product.spoken import degrees, duration, micrometres
 from emplastra.jobs import photos
 from emplastra.materials.models import Product, SheetRevision
 from emplastra.shared.fields import WorkshopForm, file_input
@@ -86,13 +86,17 @@ class ProductForm(WorkshopForm):
 
     def _lists(self):
         """Choices by field of which several may be taken."""
-        assume = [(n, n) for n in TAKEN if n in self.fields and typical_of(self.kind, n) is not None]
-        lists = {"assume": assume, "hazards": [(h, h) for h in HAZARDS]}
-        if self.form != "aerosol":
-            lists["methods"] = _METHODS
-        lists |= {name: [(s, s) for s in entry.SUBSTRATES] for name in ("on", "not_on")}
-        said = entry.SAID if self.whole else {k: v for k, v in entry.SAID.items() if k in KINDS[self.kind].asks}
-        return lists | ({"said": [(key, words) for key, (_, words) in said.items()]} if said else {})
+        assume = [n for n in TAKEN if n in self.fields and typical_of(self.kind, n) is not None]
+        asks = KINDS[self.kind].asks
+        said = [(key, words) for key, (_, words) in entry.SAID.items() if self.whole or key in asks]
+        lists = {
+            "assume": [(n, n) for n in assume],
+            "hazards": [(h, h) for h in HAZARDS],
+            "methods": _METHODS if self.form != "aerosol" else [],
+            **{name: [(s, s) for s in entry.SUBSTRATES] for name in ("on", "not_on")},
+            "said": said,
+        }
+        return {name: choices for name, choices in lists.items() if choices or name == "assume"}
 
     @property
     def means(self):
@@ -128,16 +132,13 @@ class ProductForm(WorkshopForm):
         value = typical_of(self.kind, name) if name in TAKEN else None
         if value is None:
             return ""
+        system = self.workshop.units
         if name == "film":
-            low, aim, high = (micrometres(um, self.workshop.units) for um in value)
+            low, aim, high = (micrometres(um, system) for um in value)
             return f"{aim} ({low} to {high})"
         if name == "coats":
             return f"{value} coat{'s' if value > 1 else ''}"
-        return (
-            f"{value:g} %"
-            if name == "solids"
-            else f"{duration(value)} at {'68 °F' if self.workshop.units == 'us' else '20 °C'}"
-        )
+        return f"{value:g} %" if name == "solids" else f"{duration(value)} at {degrees(AT_C, system)}"
 
 
 class RetireForm(WorkshopForm):

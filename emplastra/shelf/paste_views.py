@@ -1,4 +1,4 @@
-"""A sheet pasted, or sent as a PDF: what is read off it is proposed beside its lines, and each value taken or refused."""
+"""A sheet pasted, or sent as a PDF: what is read off it is proposed beside its lines, each value taken or refused."""
 
 from dataclasses import dataclass, field
 
@@ -164,29 +164,29 @@ class Paste(View):
 
     def onward(self, form, found):
         """The product's form with what was taken, and nothing else, in its fields."""
-        taken = {}
-        for line in self.lines(found):
-            for p in line.proposals:
-                if p.taken:
-                    name = p.key.partition("-")[2]
-                    taken[name] = f"{taken[name]}\n{p.text}" if name == "ratio" and name in taken else p.text
+        taken = self.taken(found)
         view = ProductView()
-        kwargs = {"pk": self.product.pk} if self.product else {"kind": form.cleaned_data["kind"]}
-        view.setup(self.request, **kwargs)
+        view.setup(self.request, **({"pk": self.product.pk} if self.product else {"kind": form.cleaned_data["kind"]}))
         view.is_whole = True
-        product_form = view.make_form()
+        whole = view.make_form()
         for name, text in taken.items():
-            if name in product_form.fields:
-                product_form.fields[name].initial = text
-        if found.name and self.product is None:
-            product_form.fields["name"].initial = found.name
-        product_form.fields["source"].initial = f"sheet pasted, {found.name or KINDS[product_form.kind].name}"[:400]
-        address = (
-            reverse("materials:revise", args=[self.product.pk])
-            if self.product
-            else reverse("materials:new", args=[product_form.kind])
-        )
-        return view.show(product_form, action=f"{address}?all=1&form={product_form.form}", pasted=len(taken))
+            if name in whole.fields:
+                whole.fields[name].initial = text
+        whole.fields["source"].initial = f"sheet pasted, {found.name or KINDS[whole.kind].name}"[:400]
+        if self.product is None:
+            whole.fields["name"].initial = found.name
+            address = reverse("materials:new", args=[whole.kind])
+        else:
+            address = reverse("materials:revise", args=[self.product.pk])
+        return view.show(whole, action=f"{address}?all=1&form={whole.form}", pasted=len(taken))
+
+    def taken(self, found):
+        """{field: text} of what was taken; several ratios stand one on a line."""
+        texts = {}
+        for p in (p for line in self.lines(found) for p in line.proposals if p.taken):
+            name = p.key.partition("-")[2]
+            texts[name] = f"{texts[name]}\n{p.text}" if name == "ratio" and name in texts else p.text
+        return texts
 
 
 class PasteTask(Paste):

@@ -69,27 +69,25 @@ def _figures(sheet, document):
 
 def shelf(words="", retired=False):
     """The shelf: products by group and kind whose name or kind holds these words."""
-    found = [
-        p
-        for p in Product.objects.select_related("superseded_by")
-        if (retired or not p.retired) and words.lower() in f"{p.name} {_kind_name(p.kind)}".lower()
-    ]
-    digests = selectors.newest_digests()
-    unread = [pk for pk, digest in digests.values() if digest not in _ROWS]
-    documents = selectors.documents(unread)
+    rows = Product.objects.select_related("superseded_by")
+    rows = rows if retired else rows.filter(retired=False)
+    found = [p for p in rows if words.lower() in f"{p.name} {_kind_name(p.kind)}".lower()]
     by_kind = {}
-    for p in found:
-        pk, digest = digests.get(p.pk, (None, None))
-        row = _row_of(p, digest, lambda pk=pk: documents.get(pk)) if pk else Row(p, trouble="no sheet")
-        by_kind.setdefault(p.kind, []).append(row)
-    groups = []
-    for name in GROUPS:
-        kinds = [
-            (traits.name, by_kind[kind]) for kind, traits in KINDS.items() if traits.group == name and kind in by_kind
-        ]
-        groups += [(name, kinds)] if kinds else []
+    for row in _rows_of(found):
+        by_kind.setdefault(row.product.kind, []).append(row)
+    in_group = {name: [k for k, traits in KINDS.items() if traits.group == name and k in by_kind] for name in GROUPS}
+    groups = [(name, [(KINDS[k].name, by_kind[k]) for k in kinds]) for name, kinds in in_group.items() if kinds]
     gone = Product.objects.filter(retired=True).count()
     return {"groups": groups, "count": len(found), "q": words, "retired": retired, "gone": gone}
+
+
+def _rows_of(products):
+    """Shelf rows; documents that were not read yet are loaded, all in one query."""
+    digests = selectors.newest_digests()
+    documents = selectors.documents([pk for pk, digest in digests.values() if digest not in _ROWS])
+    for p in products:
+        pk, digest = digests.get(p.pk, (None, None))
+        yield _row_of(p, digest, lambda pk=pk: documents.get(pk)) if pk else Row(p, trouble="no sheet")
 
 
 def _kind_name(kind):
@@ -112,20 +110,22 @@ def sheet_page(product, temp_c, system):
     }
     if sheet is None:
         return context
-    typed = entry.typed_of(newest.document, Means(system))
-    texts = [n for n in entry.fields_of(sheet.kind, sheet.form) if n != "recoat" or typed[n] or not sheet.windows]
-    taken = entry.assumed_of(newest.document)
     return context | {
         "answers": answers(sheet, 20.0 if temp_c is None else temp_c),
-        "told": [(entry.FIELDS[n].label, typed[n].splitlines() or [""], _state(n, typed, taken)) for n in texts],
-        "more": [
-            (entry.FIELDS[n].label, typed[n].splitlines())
-            for n in entry.FIELDS
-            if n not in texts and typed[n] and n not in {"windows"}
-        ],
-        "typical": {n: entry.typed_of({**newest.document, "assumed": []}, Means(system))[n] for n in taken},
-        "taken": taken,
         "curves": _curves(sheet, temp_c, system),
+        **_told(sheet, newest.document, system),
+    }
+
+
+def _told(sheet, document, system):
+    """What a sheet tells, field by field; of its label what it does not tell too."""
+    typed, taken = entry.typed_of(document, Means(system)), entry.assumed_of(document)
+    asked = entry.fields_of(sheet.kind, sheet.form)
+    texts = [n for n in asked if n != "recoat" or typed[n] or not sheet.windows]
+    more = [n for n in entry.FIELDS if n not in texts and typed[n] and n != "windows"]
+    return {
+        "told": [(entry.FIELDS[n].label, typed[n].splitlines() or [""], _state(n, typed, taken)) for n in texts],
+        "more": [(entry.FIELDS[n].label, typed[n].splitlines()) for n in more],
         "untold": [entry.FIELDS[n].label for n in texts if not typed[n] and n not in taken],
     }
 
@@ -152,29 +152,25 @@ def _curves(sheet, temp_c, system):
 
 def comparison(product, other, number, temp_c, system):
     """Two sheets side by side: of two products, or of a product and an earlier revision of its own."""
-    mine = product.revisions.first()
-    theirs = other.revisions.first() if other else product.revisions.filter(number=number).first() if number else None
-    pair = [mine, theirs]
+    theirs = other.revisions.first() if other else product.revisions.filter(number=number or -1).first()
+    pair = [product.revisions.first(), theirs]
     sheets = [selectors.sheet_of(r) for r in pair]
-    context = {
-        "product": product,
-        "other": other,
-        "number": number if theirs and not other else 0,
-        "revisions": product.revisions.all(),
-    }
+    chosen = 0 if other or theirs is None else number
+    context = {"product": product, "other": other, "number": chosen, "revisions": product.revisions.all()}
     if None in sheets:
         return context
-    temp = 20.0 if temp_c is None else temp_c
-    answered = [{a.question: a for a in answers(sheet, temp)} for sheet in sheets]
-    questions = list(dict.fromkeys(q for one in answered for q in one))
-    typed = [entry.typed_of(r.document, Means(system)) for r in pair]
-    rows = [(entry.FIELDS[n].label, *(t[n] for t in typed)) for n in entry.FIELDS if any(t[n] for t in typed)]
-    ticks = [entry.ticks_of(r.document) for r in pair]
-    words = {"methods": "Put on by", "on": "Goes on", "not_on": "Not on", "hazards": "It warns of"}
-    rows += [(name, *(", ".join(t[key]) for t in ticks)) for key, name in words.items() if any(t[key] for t in ticks)]
+    answered = [{a.question: a for a in answers(sheet, 20.0 if temp_c is None else temp_c)} for sheet in sheets]
+    questions = dict.fromkeys(q for one in answered for q in one)
+    rows = _side_by_side(*(selectors.said(r.document, Means(system)) for r in pair))
     return context | {
         "here": temp_c,
         "heads": [f"{product}", f"{other}" if other else f"revision {theirs.number}"],
         "answered": [(q, *(one.get(q) for one in answered)) for q in questions],
-        "rows": [(name, a, b, a != b) for name, a, b in rows],
+        "rows": rows,
     }
+
+
+def _side_by_side(mine, theirs):
+    """[(field, mine, theirs, whether they differ)] of what either says."""
+    names = [name for name in mine if mine[name] or theirs[name]]
+    return [(name, mine[name], theirs[name], mine[name] != theirs[name]) for name in names]

@@ -108,7 +108,7 @@ class ProductView(OnceView):
         return {
             "product": self.product,
             "kind": KINDS[kind],
-            "kind_key": kind,
+            "preview": self.preview_address(),
             "comes": self.base["form"],
             "forms": [(key, FORMS[key]) for key in KINDS[kind].forms],
             "whole": self.whole,
@@ -119,6 +119,11 @@ class ProductView(OnceView):
             "assumed": set(form["assume"].value() or ()) if "assume" in form.fields else set(),
             "action": self.request.get_full_path(),
         }
+
+    def preview_address(self):
+        """Where a keystroke is answered."""
+        name, key = ("revise", self.product.pk) if self.product else ("new", self.base["kind"])
+        return reverse(f"materials:{name}-preview", args=[key]) + f"?form={self.base['form']}" + "&all=1" * self.whole
 
     def prepare(self, form):
         photo = form.cleaned_data.get("photo")

@@ -121,8 +121,7 @@ def coat_act(coat, each, facts, tense, first=None):
     else:
         plan = around(steps, index)
         step, number = steps[index], coat_number(each, coat.step, coat.began_s, coat.entry)
-        known = [um for um in (step.put_on_um, film.dft_um) if um is not None]
-        kind, sanded, layer = step.kind, step.sanded_um, max(known, default=None)
+        kind, sanded, layer = step.kind, step.sanded_um, _more(step.put_on_um, film.dft_um)
         over = _over(steps, index, film.dft_um)
         subject = subject_of("", step.id, number)
     return Act(
@@ -151,6 +150,11 @@ def coat_act(coat, each, facts, tense, first=None):
         fit=_fit(coat, each, facts) if coat.sheet and each.where is not None else None,
         **plan,
     )
+
+
+def _more(*films):
+    """The most of films [µm], of those that are told."""
+    return max((um for um in films if um is not None), default=None)
 
 
 def _over(steps, index, um):

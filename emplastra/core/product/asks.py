@@ -63,7 +63,7 @@ KINDS: dict[str, KindTraits] = {
     K.EPOXY_PRIMER: KindTraits("Epoxy primer", GROUPS[1], ("mixed", "aerosol"), (*_MIX, *_COAT), ("sensitiser", "solvent"), "dots", _typical((30, 40, 60), 2, 50, flash=20.0, sandable=16 * _H, cure=7 * _D)),
     K.EPOXY_MASTIC: KindTraits("Epoxy mastic", GROUPS[1], ("mixed",), (*_MIX, *_COAT), ("sensitiser", "solvent"), "grid", _typical((75, 100, 150), 2, 75, flash=_H, sandable=_D, cure=7 * _D)),
     K.ZINC_RICH_PRIMER: KindTraits("Zinc-rich primer", GROUPS[1], ("mixed", "ready", "aerosol"), (*_MIX, *_COAT), ("zinc", "solvent"), "rise", _typical((40, 60, 75), 1, 50, flash=30.0, cure=7 * _D)),
-    K.ONE_K_PRIMER: KindTraits("1K primer", GROUPS[1], ("ready", "aerosol"), ("thinner", *_COAT), ("solvent",), "lines", _typical((25, 35, 50), 2, 40, flash=15.0, sandable=2 * _H)),
+    K.ONE_K_PRIMER: KindTraits("One-pack primer", GROUPS[1], ("ready", "aerosol"), ("thinner", *_COAT), ("solvent",), "lines", _typical((25, 35, 50), 2, 40, flash=15.0, sandable=2 * _H)),
     K.BODY_FILLER: KindTraits("Body filler", GROUPS[2], ("mixed",), _FILLER, ("solvent",), "fall", Typical(times=(("sandable", 25.0), ("cure", 3 * _H)), solids_pct=97)),
     K.FIBRE_FILLER: KindTraits("Fibre filler", GROUPS[2], ("mixed",), _FILLER, ("solvent",), "fall", Typical(times=(("sandable", 30.0), ("cure", 3 * _H)), solids_pct=97)),
     K.FINE_FILLER: KindTraits("Fine filler", GROUPS[2], ("mixed",), _FILLER, ("solvent",), "fall", Typical(times=(("sandable", 25.0), ("cure", 3 * _H)), solids_pct=95)),

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
 
-from ..words import celsius_q
+from ..words import celsius_q, film_q, length_q, volume_q
 from . import label
 from .asks import GROUPS, KINDS, TAKEN, asked, typical_of
 from .kinds import ProductKind
@@ -34,39 +34,40 @@ class FieldTraits:
     lines: bool = False
 
 
+_20, _10_30 = celsius_q(20), celsius_q(10, 30)
 FIELDS: dict[str, FieldTraits] = {
     "ratio": FieldTraits("Mix ratio", "4:1 by volume, hardener S", "Several with their temperatures: one a line", True),
     "thinner": FieldTraits("Thinner", "10 %", "Of the mixed paint; by method: 10 % HVLP, 0 % brush"),
-    "induction": FieldTraits("Wait after stirring", "15 min at 20 °C, or none"),
-    "pot_life": FieldTraits("Pot life", "6 h at 20 °C"),
-    "contact": FieldTraits("Keep wet for", "30 min at 20 °C"),
+    "induction": FieldTraits("Wait after stirring", f"15 min at {_20}, or none"),
+    "pot_life": FieldTraits("Pot life", f"6 h at {_20}"),
+    "contact": FieldTraits("Keep wet for", f"30 min at {_20}"),
     "use": FieldTraits("Uses", "180 mL/m²"),
     "dilution": FieldTraits("With water", "1:5"),
     "coats": FieldTraits("Coats", "2"),
-    "film": FieldTraits("Dry film a coat", "40–60 µm", "With the wet film beside it the solids follow: 120 µm wet, 50 µm dry"),
+    "film": FieldTraits("Dry film a coat", film_q(40, 60), f"With the wet film beside it the solids follow: {film_q(120)} wet, {film_q(50)} dry"),
     "coverage": FieldTraits("Covers", "8–10 m²/L"),
-    "lift": FieldTraits("Most in one lift", "4 mm"),
-    "flash": FieldTraits("Flash", "20 min at 20 °C"),
-    "recoat": FieldTraits("Coat again", "2 h to 24 h at 20 °C", "Or: after 2 h, no limit; within 1 h or after 24 h"),
+    "lift": FieldTraits("Most in one lift", length_q(4)),
+    "flash": FieldTraits("Flash", f"20 min at {_20}"),
+    "recoat": FieldTraits("Coat again", f"2 h to 24 h at {_20}", "Or: after 2 h, no limit; within 1 h or after 24 h"),
     "remedy": FieldTraits("If later, key with", "P240"),
-    "sandable": FieldTraits("Sandable after", "3 h at 20 °C"),
-    "cure": FieldTraits("Cured after", "7 days at 20 °C"),
+    "sandable": FieldTraits("Sandable after", f"3 h at {_20}"),
+    "cure": FieldTraits("Cured after", f"7 days at {_20}"),
     "grit": FieldTraits("Over a key of", "P80–P180"),
-    "limits": FieldTraits("Air and surface", "10–30 °C, at most 80 %"),
+    "limits": FieldTraits("Air and surface", f"{_10_30}, at most 80 %"),
     "shelf": FieldTraits("Keeps", "24 months closed, 6 months opened"),
     "solids": FieldTraits("Solids by volume", "52 %", "By part, where they differ: base 52 %, hardener 44 %"),
     "density": FieldTraits("Density, g/mL", "base 1.42, hardener 0.98", "Needed only to mix a volume ratio by the scale"),
     "voc": FieldTraits("VOC, g/L", "base 420, hardener 480"),
-    "dust_free": FieldTraits("Dust-free after", "30 min at 20 °C"),
-    "touch": FieldTraits("Dry to touch after", "90 min at 20 °C"),
-    "handle": FieldTraits("Handle after", "8 h at 20 °C"),
-    "ready_to_weld": FieldTraits("Weld after", "24 h at 20 °C"),
-    "sag": FieldTraits("Sags above, wet", "140 µm"),
-    "most": FieldTraits("At most in all coats", "300 µm"),
-    "windows": FieldTraits("Other windows", "body filler: 12 h to 3 days at 20 °C, then P180", "One a line: what comes next, a colon, its window", True),
+    "dust_free": FieldTraits("Dust-free after", f"30 min at {_20}"),
+    "touch": FieldTraits("Dry to touch after", f"90 min at {_20}"),
+    "handle": FieldTraits("Handle after", f"8 h at {_20}"),
+    "ready_to_weld": FieldTraits("Weld after", f"24 h at {_20}"),
+    "sag": FieldTraits("Sags above, wet", film_q(140)),
+    "most": FieldTraits("At most in all coats", film_q(300)),
+    "windows": FieldTraits("Other windows", f"body filler: 12 h to 3 days at {_20}, then P180", "One a line: what comes next, a colon, its window", True),
     "over": FieldTraits("Goes over", "converter: yes", "One a line: a kind or product, a colon, yes or no", True),
-    "schedules": FieldTraits("Force-dry, infrared", "force-dry: 30 min at 60 °C metal after 10 min", "One a line", True),
-    "tins": FieldTraits("Tins", "base 4 L 96.00", "One a line: part, size, price", True),
+    "schedules": FieldTraits("Force-dry, infrared", f"force-dry: 30 min at {celsius_q(60)} metal after 10 min", "One a line", True),
+    "tins": FieldTraits("Tins", f"base {volume_q(4000)} 96.00", "One a line: part, size, price", True),
 }  # fmt: skip
 """Every field that is text, in the order of the full sheet."""
 
@@ -189,17 +190,9 @@ def entered(
     """
     made = Entered(copy.deepcopy(base))
     before, d = typed_of(base, means), made.document
-    taken = set(assumed_of(base))
     for name, values in (ticks or {}).items():
         _tick(d, name, values)
-    for name in (name for name in FIELDS if name in typed):
-        text = " ".join(typed[name].split(" ")).strip()
-        if name in TAKEN and not text and name in assume and typical_of(d["kind"], name) is not None:
-            _take(d, name)
-            taken.add(name)
-        elif text != before[name] or name in taken:
-            taken.discard(name)
-            _put(made, name, text, means)
+    taken = _fill(made, before, typed, assume, means)
     d.pop("assumed", None)
     if taken:
         d["assumed"] = sorted(path for name in taken for path in _paths(d, name))
@@ -207,6 +200,25 @@ def entered(
     made.told = frozenset(name for name, text in typed.items() if text.strip() and name not in made.errors)
     _question(made)
     return made
+
+
+def _fill(
+    made: Entered, before: Mapping[str, str], typed: Mapping[str, str], assume: frozenset[str], means: Means
+) -> set[str]:
+    """Put in what is typed or assumed, in the order of FIELDS; the fields whose figure is typical."""
+    d = made.document
+    taken = set(assumed_of(d))
+    for name in FIELDS:
+        if name not in typed:
+            continue
+        text = typed[name].strip()
+        if name in assume and not text and typical_of(d["kind"], name) is not None:
+            _take(d, name)
+            taken.add(name)
+        elif text != before[name] or name in taken:
+            taken.discard(name)
+            _put(made, name, text, means)
+    return taken
 
 
 def _put(made: Entered, name: str, text: str, means: Means) -> None:
@@ -352,40 +364,54 @@ def _put_induction(d: Document, text: str, means: Means) -> None:
 def _put_ratio(d: Document, text: str, means: Means) -> None:
     """Variants and the hardeners they name; components keep what was told of them."""
     told = [label.ratio(line, means) for line in re.split(r"[\n;]", text) if line.strip()]
-    parts = {c["key"]: c for c in d["components"]}
+    base, old, rest = _by_role(d)
+    keys, parts = {base["key"], *(c["key"] for c in rest)}, list[Document]()
+    for one in told:
+        part = _second(_hardener(one.hardener), [*parts, *old], len(told) == 1, keys)
+        parts += [] if part in parts else [part]
+    d["components"] = [base, *(parts or old), *rest]
+    d.pop("variants", None)
+    if told:
+        d["variants"] = [_variant_of(one, n, base, parts) for n, one in enumerate(told, 1)]
+    _thin_by(d, told)
+
+
+def _thin_by(d: Document, told: list[label.Ratio]) -> None:
+    """A third part of a ratio is its thinner, for every method."""
+    thinned = next((one.thinner_pct for one in told if one.thinner_pct is not None), None)
+    if thinned is not None:
+        _set_thinner(d, dict.fromkeys(d.get("methods") or ["hvlp", "brush"], round(thinned, 3)))
+
+
+def _by_role(d: Document) -> tuple[Document, list[Document], list[Document]]:
+    """(base, what is mixed into it by a ratio, the rest) of a document's components."""
     base = next((c for c in d["components"] if c["role"] == "base"), None)
     if base is None:
         raise LabelError("only parts to mix have a ratio")
     seconds = {key for v in d.get("variants", ()) for key in list(v["parts"])[1:]}
-    rest = [c for c in d["components"] if c["role"] not in {"base", "hardener"} and c["key"] not in seconds]
-    old = {c["name"].lower(): c for c in d["components"] if c["role"] == "hardener" or c["key"] in seconds}
-    hardeners: list[Document] = []
-    variants: list[Document] = []
-    for n, one in enumerate(told, 1):
-        name = _hardener(one.hardener)
-        part = next((h for h in hardeners if h["name"].lower() == name.lower()), None) or old.get(name.lower())
-        if part is None and len(told) == 1 and len(old) == 1:
-            part = {**next(iter(old.values())), "name": name}
-        if part is None:
-            key = _key(name, {*parts, *(h["key"] for h in hardeners)})
-            role = "thinner" if re.search(r"reduc|thinn", name, re.I) else "hardener"
-            part = {"key": key, "name": name, "role": role, "colour": _HUES[role]}
-        if part not in hardeners:
-            hardeners.append(part)
-        variant: Document = {"key": f"r{n}", "name": name[0].lower() + name[1:], "by": one.by}
-        variant["parts"] = {base["key"]: one.parts[0], part["key"]: one.parts[1]}
-        if one.band:
-            variant["temp_c"] = list(one.band)
-        variants.append(variant)
-        if one.thinner_pct is not None:
-            _set_thinner(d, dict.fromkeys(d.get("methods") or ["hvlp", "brush"], round(one.thinner_pct, 3)))
-            rest = [
-                c for c in d["components"] if c["role"] not in {"base", "hardener"}
-            ]  # the thinner is among them now
-    d["components"] = [base, *(hardeners or list(old.values())), *rest]
-    d.pop("variants", None)
-    if variants:
-        d["variants"] = variants
+    mixed = [c for c in d["components"] if c["role"] == "hardener" or c["key"] in seconds]
+    return base, mixed, [c for c in d["components"] if c is not base and c not in mixed]
+
+
+def _second(name: str, known: list[Document], alone: bool, keys: set[str]) -> Document:
+    """The component of this name: one that is known, the only one there is called anew, or a new one."""
+    found = next((c for c in known if c["name"].lower() == name.lower()), None)
+    if found is not None:
+        return found
+    if alone and len(known) == 1:
+        return {**known[0], "name": name}
+    role = "thinner" if re.search(r"reduc|thinn", name, re.I) else "hardener"
+    key = _key(name, keys | {c["key"] for c in known})
+    return {"key": key, "name": name, "role": role, "colour": _HUES[role]}
+
+
+def _variant_of(one: label.Ratio, n: int, base: Document, parts: list[Document]) -> Document:
+    """The nth ratio as a document has it."""
+    name = _hardener(one.hardener)
+    part = next(c for c in parts if c["name"].lower() == name.lower())
+    found: Document = {"key": f"r{n}", "name": name[0].lower() + name[1:], "by": one.by}
+    found["parts"] = {base["key"]: one.parts[0], part["key"]: one.parts[1]}
+    return found | ({"temp_c": list(one.band)} if one.band else {})
 
 
 def _hardener(grade: str) -> str:
@@ -621,16 +647,21 @@ def _put_schedules(d: Document, text: str, means: Means) -> None:
         d["schedules"] = rows
 
 
+_TIN = re.compile(
+    r"(?P<name>\D+?)\s+(?P<size>\d+(?:[.,]\d+)?\s*(?:ml|l|fl oz (?:us|imp)|(?:us|imp) (?:gal|qt|pt|fl oz)))\b"
+    r"\s*(?P<price>\d+(?:[.,]\d+)?)?",
+    re.I,
+)
+
+
 def _put_tins(d: Document, text: str, means: Means) -> None:
     d.pop("tins", None)
     rows = []
     for line in filter(None, map(str.strip, text.splitlines())):
-        match = re.fullmatch(
-            r"(?P<name>\D+?)\s+(?P<size>\d+(?:[.,]\d+)?)\s*(?P<unit>ml|l)\b\s*(?P<price>\d+(?:[.,]\d+)?)?", line, re.I
-        )
+        match = _TIN.fullmatch(line)
         if match is None:
             raise LabelError(f"“{line[:40]}”: write part, size and price, as in base 4 L 96.00")
-        ml = label.parse_number(match["size"]) * (1000 if match["unit"].lower() == "l" else 1)
+        ml = label.volume_ml(match["size"])
         row = {"component": _named(d, match["name"].strip())[0]["key"], "ml": ml}
         rows.append(row | ({"price": label.parse_number(match["price"])} if match["price"] else {}))
     if rows:

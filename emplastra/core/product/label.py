@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..units import UnitError, convert, parse_number
+from ..units import UnitError, convert, parse_number, parse_quantity
 from .abrasives import GRAIN_UM
 from .schema import UNKNOWN
 
@@ -198,8 +198,8 @@ class Stretch:
 
 _EXAMPLE = "write for example 2 h to 24 h, after 2 h, no limit, or within 1 h or after 24 h"
 _NO_LIMIT = re.compile(r"\b(?:no (?:max(?:imum)?|limit|end)|unlimited|any ?time|without limit|never closes)\b", re.I)
-_FROM = re.compile(r"^(?:from|after|min(?:imum)?\.?|not before|opens?|earliest)\b\s*", re.I)
-_WITHIN = re.compile(r"^(?:within|until|up to|max(?:imum)?\.?|before|by|latest|at most|closes?)\b\s*", re.I)
+_FROM = re.compile(r"^(?:from|after|min(?:imum)?|not before|opens?|earliest)\b\.?\s*", re.I)
+_WITHIN = re.compile(r"^(?:within|until|up to|max(?:imum)?|before|by|latest|at most|closes?)\b\.?\s*", re.I)
 
 
 def window(text: str, means: Means = METRIC) -> list[dict[str, Any]]:
@@ -287,28 +287,32 @@ def ratio(text: str, means: Means = METRIC) -> Ratio:
     whole = _whole(text)
     band = _BAND.search(whole)
     rest = whole if band is None else whole[: band.start()] + whole[band.end() :]
-    parts, share = _RATIO.search(rest), _SHARE.search(rest)
-    if parts is None and share is None:
-        raise LabelError(f"“{whole}” is no ratio: write for example 4:1 by volume, or 2 % by weight")
-    match = parts or share
-    assert match is not None
-    if parts is not None:
-        numbers = tuple(_number(part) for part in parts["parts"].split(":"))
-    else:
-        assert share is not None
-        if share["high"]:
-            raise LabelError("one share of hardener, or the band of temperature for each: 2 % by weight, 15–25 °C")
-        numbers = (100.0, _number(share["low"]))
-    rest = rest[: match.start()] + rest[match.end() :]
+    said, numbers = _numbers(rest, whole)
+    before, _, after = rest.partition(said)
+    rest = f"{before} {after}"
     by = _BY.search(rest)
-    if min(numbers) <= 0 or max(numbers) > 1000:
-        raise LabelError(f"each part of {match.group().strip()} must be above 0")
     if by is None:
-        raise LabelError(f"by volume, or by weight? Write {match.group().strip()} by volume")
+        raise LabelError(f"by volume, or by weight? Write {said.strip()} by volume")
     name = re.sub(r"^[\s,;.]+|[\s,;.]+$", "", rest[: by.start()] + " " + rest[by.end() :])
     name = re.sub(r"^(?:with|hardener|of hardener|and)\b[\s:]*", "", name.strip(" ,;"), flags=re.I).strip(" ,;()")
     way = "volume" if (by["by"] or by["short"]).lower().startswith("v") else "mass"
     return Ratio(numbers, way, name[:60], celsius(band["band"], means) if band else None)
+
+
+def _numbers(rest: str, whole: str) -> tuple[str, tuple[float, ...]]:
+    """(parts as written, parts as numbers) of a ratio, or of a share of hardener."""
+    parts, share = _RATIO.search(rest), _SHARE.search(rest)
+    if parts is not None:
+        said, numbers = parts.group(), tuple(_number(part) for part in parts["parts"].split(":"))
+    elif share is None:
+        raise LabelError(f"“{whole}” is no ratio: write for example 4:1 by volume, or 2 % by weight")
+    elif share["high"]:
+        raise LabelError("one share of hardener, or the band of temperature for each: 2 % by weight, 15–25 °C")
+    else:
+        said, numbers = share.group(), (100.0, _number(share["low"]))
+    if min(numbers) <= 0 or max(numbers) > 1000:
+        raise LabelError(f"each part of {said.strip()} must be above 0")
+    return said, numbers
 
 
 def percent(text: str, high: float = 100.0) -> tuple[float, float]:
@@ -344,27 +348,30 @@ _FILM = re.compile(
 
 def film(text: str, means: Means = METRIC) -> FilmTold:
     """A film: "40–60 µm", "50 µm", "2 mil", "min 40 µm", "120 µm wet, 50 µm dry"."""
-    found: dict[str, list[float]] = {"dry": [], "wet": []}
-    ends: dict[str, float] = {}
     whole = _whole(text)
     if re.fullmatch(rf"{_N}(?:{_TO}{_N})?", whole):
         whole += " mil" if means.system == "us" else " µm"
-    left = whole
-    for match in _FILM.finditer(whole):
-        left = left.replace(match.group(), " ", 1)
-        word = (match["word"] or match["after"] or "dry").lower().rstrip(".")
-        values = [_um(match["low"], match["unit"])] + ([_um(match["high"], match["unit"])] if match["high"] else [])
-        if word in {"min", "at least", "max", "at most"}:
-            ends["low" if word in {"min", "at least"} else "high"] = values[0]
-        else:
-            found["wet" if word in {"wet", "wft"} else "dry"] += values
-    dry = found["dry"]
+    told, left = _films(whole)
+    dry, ends = told["dry"], told["min"] + told["max"]
     if re.search(r"\d", left) or len(dry) > 2 or not (dry or ends):
         raise LabelError(f"“{whole}” is no dry film: write for example 40–60 µm, 2 mil, 120 µm wet, 50 µm dry")
-    low, high = ends.get("low"), ends.get("high")
+    low, high = (told[name][0] if told[name] else None for name in ("min", "max"))
     if len(dry) == 2:
         low, high = min(dry), max(dry)
-    return FilmTold(low, dry[0] if len(dry) == 1 else None, high, found["wet"][0] if len(found["wet"]) == 1 else None)
+    return FilmTold(low, dry[0] if len(dry) == 1 else None, high, told["wet"][0] if len(told["wet"]) == 1 else None)
+
+
+_ENDS = {"min": "min", "at least": "min", "max": "max", "at most": "max", "wet": "wet", "wft": "wet"}
+
+
+def _films(whole: str) -> tuple[dict[str, list[float]], str]:
+    """(films [µm] by what they are: dry, wet, min, max; what of the text is none)."""
+    found: dict[str, list[float]] = {"dry": [], "wet": [], "min": [], "max": []}
+    for match in _FILM.finditer(whole):
+        word = (match["word"] or match["after"] or "dry").lower().rstrip(".")
+        values = [_um(number, match["unit"]) for number in (match["low"], match["high"]) if number]
+        found[_ENDS.get(word, "dry")] += values
+    return found, _FILM.sub(" ", whole)
 
 
 def _um(number: str, unit: str) -> float:
@@ -502,3 +509,11 @@ def count(text: str, most: int = 12) -> int:
     if match is None or not 1 <= int(match[1]) <= most:
         raise LabelError(f"“{text}” is no number of coats: write from 1 to {most}")
     return int(match[1])
+
+
+def volume_ml(text: str) -> float:
+    """A volume [mL]: "4 L", "1 US gal"."""
+    try:
+        return round(parse_quantity(_whole(text), "volume").value, 4)
+    except UnitError as error:
+        raise LabelError(str(error)) from error

@@ -157,12 +157,20 @@ def plan_pot(
     unit_ml = [p.ratio / (p.density_g_ml or 1.0) for p in mix]
     k = ready_ml / (sum(unit_ml) if dense else sum(p.ratio for p in mix))
     per_mm = math.pi * pot_diameter_mm**2 / 4000.0 if pot_diameter_mm and dense else None
-    targets, shown, volume = [], 0.0, 0.0
+    targets = _targets(mix, unit_ml, k, dense, per_mm, measure)
+    return PotPlan(targets, targets[-1].shown, _pot_working(mix, ready_ml, targets, measure))
+
+
+def _targets(
+    mix: Sequence[Part], unit_ml: Sequence[float], k: float, dense: bool, per_mm: float | None, measure: Measure
+) -> tuple[Target, ...]:
+    """Targets of k times a mix; per_mm: volume for each mm of the stick [mL]."""
+    found, shown, volume = [], 0.0, 0.0
     for part, ml in zip(mix, unit_ml, strict=True):
         shown, volume = shown + k * part.ratio, volume + k * ml
         mass = None if measure is Measure.CUP else k * part.ratio
-        targets.append(Target(part, k * ml if dense else None, mass, shown, volume / per_mm if per_mm else None))
-    return PotPlan(tuple(targets), shown, _pot_working(mix, ready_ml, targets, measure))
+        found.append(Target(part, k * ml if dense else None, mass, shown, volume / per_mm if per_mm else None))
+    return tuple(found)
 
 
 def _pot_working(mix: Sequence[Part], ready: float, targets: Sequence[Target], measure: Measure) -> Working:

@@ -24,8 +24,8 @@ class PasteError(ValueError):
 
 @dataclass(frozen=True)
 class Proposal:
-    """A value read off a line: its field, as text that a label's field takes, the line (from 1), why it is in doubt, and
-    further lines that it was read from.
+    """A value read off a line: its field, as text that a label's field takes, the line (from 1), why it is in doubt,
+    and further lines that it was read from.
     """
 
     field: str
@@ -42,7 +42,7 @@ class Proposal:
 
 @dataclass(frozen=True)
 class Read:
-    """What was read: lines as they stand, proposals in their order, the name if one is told, and lines that name no value."""
+    """What was read: lines as they stand, proposals in their order, the name if one is told, lines that name no value."""
 
     lines: tuple[str, ...]
     proposals: tuple[Proposal, ...] = ()
@@ -119,40 +119,50 @@ def read_text(text: str, means: Means = label.METRIC) -> Read:
         raise PasteError("there is no text in it: type it, or paste its text")
     # Columns are kept apart: "3 h   90 min" are two times, "3 h 30" is one.
     lines = tuple(re.sub(r"\s{2,}|\t", "  ", line.strip()) for line in text.splitlines()[:MAX_LINES])
+    name = _name_of(lines)
+    found = _Found()
+    for n, body, context in _contexts(lines):
+        for field_name, said in _segments(body):
+            _read(found, field_name, said, n, context, means)
+    _close_window(found, means)
+    _join_limits(found, means)
+    titles = tuple(n for n, line in enumerate(lines, 1) if _TITLE.match(line) or _is_head(line))
+    proposals = tuple(_conflicts(sorted(found.proposals, key=lambda p: (p.line, p.field))))
+    return Read(lines, proposals, name, titles)
+
+
+def _name_of(lines: tuple[str, ...]) -> str:
+    """The product that the sheet is of, "" if it names none. Raises PasteError for two."""
     names = list(dict.fromkeys(m["name"] for line in lines if (m := _TITLE.match(line))))
     if len({name.lower() for name in names}) > 1:
         raise PasteError(f"it has two products, {names[0]} and {names[1]}: paste one at a time")
-    found = _Found()
-    for n, body, context in _contexts(lines, means):
-        for name, said in _segments(body):
-            _read(found, name, said, n, context, means)
-    _close_window(found, means)
-    _join_limits(found, means)
-    titles = [n for n, line in enumerate(lines, 1) if _TITLE.match(line) or _is_head(line)]
-    proposals = tuple(_conflicts(sorted(found.proposals, key=lambda p: (p.line, p.field))))
-    return Read(lines, proposals, names[0] if names else "", tuple(titles))
+    return names[0] if names else ""
 
 
-def _contexts(lines: tuple[str, ...], means: Means) -> Iterator[tuple[int, str, list[float]]]:
+def _contexts(lines: tuple[str, ...]) -> Iterator[tuple[int, str, list[float]]]:
     """(line, its text with a value that stands on the next, temperatures that its columns or head name [°C])."""
     heads: list[float] = []
-    joined = False
+    read = -1
     for n, line in enumerate(lines):
-        if joined or not line:
-            joined = False
-            if not line:
-                heads = heads if len(heads) > 1 and _goes_on(lines[n + 1 :], len(heads)) else []
+        if n <= read:
             continue
-        if _is_head(line):
-            heads = [_celsius(m) for m in _DEGREE.finditer(line)]
-            continue
-        after = next((later for later in lines[n + 1 : n + 3] if later), "")
-        word = _WORDS.search(line)
-        if word and not re.search(r"\d", line) and _VALUE.match(after) and not _WORDS.search(after):
-            yield n + 1, f"{line} {after}", heads
-            joined = True
-            continue
-        yield n + 1, line, heads
+        if not line:
+            heads = heads if len(heads) > 1 and _goes_on(lines[n + 1 :], len(heads)) else []
+        elif _is_head(line):
+            heads = _temps(line)
+        else:
+            at = _value_line(lines, n)
+            yield n + 1, line if at is None else f"{line} {lines[at]}", heads
+            read = n if at is None else at
+
+
+def _value_line(lines: tuple[str, ...], n: int) -> int | None:
+    """The line under one that is a name alone, if it holds the value; else None."""
+    line = lines[n]
+    at = next((i for i in range(n + 1, min(n + 3, len(lines))) if lines[i]), None)
+    if at is None or re.search(r"\d", line) or not _WORDS.search(line):
+        return None
+    return at if _VALUE.match(lines[at]) and not _WORDS.search(lines[at]) else None
 
 
 def _is_head(line: str) -> bool:
@@ -175,11 +185,15 @@ def _own(line: str) -> bool:
     return match is not None and match.lastgroup in {"limits", "skip", "shelf", "ratio", "thinner"}
 
 
-def _celsius(match: re.Match[str]) -> float:
-    try:
-        return label.celsius(f"{match['n']} °{match['u'].strip()[-1].upper()}")[0]
-    except LabelError:
-        return label.AT_C
+def _temps(text: str) -> list[float]:
+    """Temperatures that a text names with their unit [°C]."""
+    found = []
+    for match in _DEGREE.finditer(text):
+        try:
+            found.append(label.celsius(f"{match['n']} °{match['u'].strip()[-1].upper()}")[0])
+        except LabelError:
+            continue
+    return found
 
 
 def _segments(body: str) -> Iterator[tuple[str, str]]:
@@ -242,26 +256,24 @@ def _timed(found: _Found, name: str, said: str, before: str, line: int, heads: l
 
 def _points(said: str, before: str, role: str, heads: list[float], means: Means) -> tuple[dict[float, float], str]:
     """({°C: min}, doubt) of a text; nothing where it cannot surely be said which time is for which temperature."""
-    temps = [_celsius(m) for m in _DEGREE.finditer(said)]
-    if len(_HUMID.findall(said)) > 1:
+    temps = _temps(said)
+    unread = len(_DEGREE.findall(said)) > len(temps)
+    if unread or len(_HUMID.findall(said)) > 1 or "%" in _HUMID.sub("", said):
         return {}, ""
     times = _spans(_HUMID.sub(" ; ", _DEGREE.sub(" ; ", said)), role)
-    if not times or "%" in _HUMID.sub("", said):
+    columns = temps or heads
+    if len(times) > 1 and len(columns) == len(times) == len(set(columns)):
+        return dict(zip(columns, times, strict=True)), ""
+    return _at_one(times[0], temps or _temps(before) or heads, means) if len(times) == 1 else ({}, "")
+
+
+def _at_one(minutes: float, temps: list[float], means: Means) -> tuple[dict[float, float], str]:
+    """({°C: min}, doubt) of one time beside these temperatures."""
+    if len(temps) == 1:
+        return {temps[0]: minutes}, ""
+    if temps:
         return {}, ""
-    if len(temps) == len(times) and len(set(temps)) == len(temps):
-        return dict(zip(temps, times, strict=True)), ""
-    if not temps and len(heads) == len(times) and len(times) > 1:
-        return dict(zip(heads, times, strict=True)), ""
-    if len(times) != 1 or len(temps) > 1:
-        return {}, ""
-    own = temps or [_celsius(m) for m in _DEGREE.finditer(before)]
-    if len(own) == 1:
-        return {own[0]: times[0]}, ""
-    if len(heads) == 1 and not own:
-        return {heads[0]: times[0]}, ""
-    if own or heads:
-        return {}, ""
-    return {label.AT_C: times[0]}, f"names no temperature: taken for {degrees(label.AT_C, means.system)}"
+    return {label.AT_C: minutes}, f"names no temperature: taken for {degrees(label.AT_C, means.system)}"
 
 
 _MIN = re.compile(r"\b(?:min(?:imum)?|from|after|earliest)\b\.?\s*:?\s*(?=\d)", re.I)
@@ -269,21 +281,30 @@ _MAX = re.compile(r"\b(?:max(?:imum)?|until|within|latest|up to)\b\.?\s*:?\s*(?=
 
 
 def _window(found: _Found, name: str, said: str, before: str, line: int, heads: list[float], means: Means) -> None:
-    """Gather ends of the window; a segment of both is read as a label's is."""
+    """Gather ends of the window; a segment of several stretches is read as a label's is."""
     if name == "recoat" and re.search(r"\bwith\b(?!in)|\bby (?:itself|other)", said, re.I):
         return
     if name == "recoat" and re.search(r"\bor (?:after|again)\b", said, re.I):
         label.window(said, means)
         found.proposals.append(Proposal("recoat", said, line))
         return
-    ends = _ends(name, said)
-    if _NONE.search(said) and not ends[1]:
-        found.no_limit = line
-    for text, role, into in ((ends[0], "min", found.opens), (ends[1], "max", found.closes)):
-        rest = said if _DEGREE.search(said) and not _DEGREE.search(text) else ""
-        pairs, doubt = _points(text, f"{before} {rest}", role, heads, means) if text else ({}, "")
-        found.doubts += [doubt] if doubt else []
-        into.update({temp: (value, line) for temp, value in pairs.items()})
+    opens, closes = _ends(name, said)
+    found.no_limit = line if _NONE.search(said) and not closes else found.no_limit
+    _end(found, opens, "min", said, before, line, heads, means)
+    _end(found, closes, "max", said, before, line, heads, means)
+
+
+def _end(
+    found: _Found, text: str, role: str, said: str, before: str, line: int, heads: list[float], means: Means
+) -> None:
+    """Take down one end of the window, at the temperatures that it, or its whole segment, names."""
+    if not text:
+        return
+    rest = "" if _DEGREE.search(text) else said
+    pairs, doubt = _points(text, f"{before} {rest}", role, heads, means)
+    found.doubts += [doubt] if doubt else []
+    into = found.opens if role == "min" else found.closes
+    into.update({temp: (value, line) for temp, value in pairs.items()})
 
 
 def _ends(name: str, said: str) -> tuple[str, str]:
@@ -312,43 +333,48 @@ def _ends(name: str, said: str) -> tuple[str, str]:
 
 def _close_window(found: _Found, means: Means) -> None:
     """One proposal of the ends that were gathered."""
-    if not found.opens and not found.closes:
+    ends = (*found.opens.values(), *found.closes.values())
+    if not ends:
         return
-    line = min(n for _, n in (*found.opens.values(), *found.closes.values()))
     temps = sorted({*found.opens, *found.closes}, key=lambda t: t or 0.0)
-    parts = []
-    for temp in temps:
-        a, b = found.opens.get(temp), found.closes.get(temp)
-        said = (
-            f"{duration(a[0])} to {duration(b[0])}"
-            if a and b
-            else f"after {duration(a[0])}"
-            if a
-            else f"within {duration(b[0])}"
-            if b
-            else ""
-        )
-        parts.append(f"{said} at {degrees(temp or label.AT_C, means.system)}")
+    both = [(t, found.opens.get(t), found.closes.get(t)) for t in temps]
+    parts = [f"{_stretch(a, b)} at {degrees(t or label.AT_C, means.system)}" for t, a, b in both]
     text = ", ".join(parts) + (", no limit" if found.no_limit and not found.closes else "")
     doubts = list(dict.fromkeys(found.doubts))
-    if any(a and b and b[0] <= a[0] for a, b in ((found.opens.get(t), found.closes.get(t)) for t in temps)):
-        doubts.append("it closes before it opens")
-    lines = sorted({n for _, n in (*found.opens.values(), *found.closes.values())})
-    found.proposals.append(Proposal("recoat", text, line, "; ".join(doubts), tuple(lines[1:])))
+    doubts += ["it closes before it opens"] if any(_shuts_first(a, b) for _, a, b in both) else []
+    line, *also = sorted({n for _, n in ends})
+    found.proposals.append(Proposal("recoat", text, line, "; ".join(doubts), tuple(also)))
+
+
+def _shuts_first(opens: tuple[float, int] | None, closes: tuple[float, int] | None) -> bool:
+    return opens is not None and closes is not None and closes[0] <= opens[0]
+
+
+def _stretch(opens: tuple[float, int] | None, closes: tuple[float, int] | None) -> str:
+    """From when until when, as a label says it; each is (minutes, line)."""
+    if opens and closes:
+        return f"{duration(opens[0])} to {duration(closes[0])}"
+    if opens:
+        return f"after {duration(opens[0])}"
+    return f"within {duration(closes[0])}" if closes else ""
 
 
 def _join_limits(found: _Found, means: Means) -> None:
     """Limits of temperature and of humidity on lines of their own are one field."""
     mine = [p for p in found.proposals if p.field == "limits"]
+    if len(mine) < 2:
+        return
     text = ", ".join(dict.fromkeys(p.text for p in mine))
+    apart: dict[str, object] = {}
     try:
-        told = [label.limits(p.text, means) for p in mine]
-        whole = label.limits(text, means) if len(mine) > 1 else {}
+        for p in mine:
+            apart |= label.limits(p.text, means)
+        if label.limits(text, means) != apart:
+            return
     except LabelError:
         return
-    if whole and whole == {key: value for one in told for key, value in one.items()}:
-        rest = [p for p in found.proposals if p.field != "limits"]
-        found.proposals = [*rest, replace(mine[0], text=text, also=tuple(p.line for p in mine[1:]))]
+    rest = [p for p in found.proposals if p.field != "limits"]
+    found.proposals = [*rest, replace(mine[0], text=text, also=tuple(p.line for p in mine[1:]))]
 
 
 def _conflicts(proposals: list[Proposal]) -> Iterator[Proposal]:

@@ -1,9 +1,9 @@
 """A sheet's figures as they are written on a label, in metric or US units: what `label` reads back."""
 
+from collections.abc import Callable
 from typing import Any
 
 from ..units import convert
-from .schema import UNKNOWN
 
 Document = dict[str, Any]
 _SPANS = ((10080.0, "weeks"), (1440.0, "days"), (60.0, "h"))
@@ -42,12 +42,16 @@ def window_text(row: Document, system: str = "metric") -> str:
     if any(isinstance(s.get(end), dict) for s, end in ends):
         return "by humidity or kinetics, as its sheet has it"
     temps = sorted({point[0] for s, end in ends for point in _table(s, end)})
-    lines = []
-    for temp in temps:
-        said = [_stretch(s, temp, first=n == 0, several=len(stretches) > 1) for n, s in enumerate(stretches)]
-        lines.append((" or ".join(filter(None, said)), degrees(temp, system)))
-    text = ", ".join(f"{said} at {temp}" for said, temp in lines if said)
-    return f"{text}, no limit" if stretches[-1].get("closes") is None and text else text
+    said = [f"{_at(stretches, temp)} at {degrees(temp, system)}" for temp in temps]
+    no_limit = said and stretches[-1].get("closes") is None
+    return ", ".join(said) + (", no limit" if no_limit else "")
+
+
+def _at(stretches: list[Document], temp: float) -> str:
+    """All stretches of a window at a temperature that one of them names."""
+    several = len(stretches) > 1
+    said = [_stretch(s, temp, several and n == 0, several and n > 0) for n, s in enumerate(stretches)]
+    return " or ".join(filter(None, said))
 
 
 def _table(stretch: Document, end: str) -> Any:
@@ -55,15 +59,15 @@ def _table(stretch: Document, end: str) -> Any:
     return told if isinstance(told, list) else ()
 
 
-def _stretch(stretch: Document, temp: float, first: bool, several: bool) -> str:
-    opens, closes = (next((m for t, m in _table(stretch, end) if t == temp), None) for end in ("opens", "closes"))
-    if opens is not None and closes is not None:
-        if several and first and opens <= 1.0:
-            return f"within {duration(closes)}"
-        return f"{'after ' if several and not first else ''}{duration(opens)} to {duration(closes)}"
-    if closes is not None:
+def _stretch(stretch: Document, temp: float, is_first: bool, is_later: bool) -> str:
+    """One stretch at a temperature; the first of several that opens at once tells only its end."""
+    opens, closes = (dict(map(tuple, _table(stretch, end))).get(temp) for end in ("opens", "closes"))
+    if closes is not None and (opens is None or (is_first and opens <= 1.0)):
         return f"within {duration(closes)}"
-    return f"after {duration(opens)}" if opens is not None else ""
+    if opens is None:
+        return ""
+    until = f" to {duration(closes)}" if closes is not None else ""
+    return f"{'after ' if is_later or not until else ''}{duration(opens)}{until}"
 
 
 def ratio_text(variant: Document, names: dict[str, str], system: str = "metric") -> str:
@@ -94,24 +98,17 @@ def film_text(film: Document, system: str = "metric") -> str:
 
 def limits_text(told: Document, system: str = "metric") -> str:
     """Climate limits of a document, those of the air for both where they are one."""
-    found = []
-    low, high = told.get("air_c", (None, None))
-    if low is not None and high is not None:
-        found.append(f"{degrees(low, system)} to {degrees(high, system)}")
-    elif low is not None or high is not None:
-        found.append(
-            f"{'at least' if low is not None else 'at most'} {degrees(low if low is not None else high, system)}"
-        )
-    low, high = told.get("rh_pct", (None, None))
-    if low is not None and high is not None:
-        found.append(f"{low:g} to {high:g} %")
-    elif low is not None or high is not None:
-        found.append(f"{'at least' if low is not None else 'at most'} {low if low is not None else high:g} %")
-    if "spread_k" in told:
-        found.append(f"{told['spread_k']:g} K above dew point")
-    return ", ".join(found)
+    found = [
+        _limit(told.get("air_c"), lambda t: degrees(t, system)),
+        _limit(told.get("rh_pct"), lambda rh: f"{rh:g} %"),
+        f"{told['spread_k']:g} K above dew point" if "spread_k" in told else "",
+    ]
+    return ", ".join(filter(None, found))
 
 
-def is_told(end: Any) -> bool:
-    """True for an end of a window that somebody told."""
-    return end != UNKNOWN
+def _limit(ends: Any, written: Callable[[float], str]) -> str:
+    """A limit with its least, its most, or both."""
+    low, high = ends or (None, None)
+    if low is None:
+        return "" if high is None else f"at most {written(high)}"
+    return f"at least {written(low)}" if high is None else f"{written(low)} to {written(high)}"
