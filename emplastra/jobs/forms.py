@@ -5,7 +5,7 @@ from django import forms
 from emplastra.core.piece import areas
 from emplastra.core.units import UnitError, parse_number, parse_product, parse_quantity
 from emplastra.shared import asked
-from emplastra.shared.fields import QuantityField, WorkshopForm
+from emplastra.shared.fields import QuantityField, WorkshopForm, day_input
 
 from .models import Job, ZoneRevision
 
@@ -18,7 +18,7 @@ class JobForm(WorkshopForm):
     name = forms.CharField(label="Piece", max_length=80)
     owner_label = forms.CharField(label="For", max_length=80, required=False)
     standard = forms.ChoiceField(label="Standard", choices=Job.Standard.choices)
-    promised = forms.DateField(label="Promised", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    promised = forms.DateField(label="Promised", required=False, widget=day_input())
 
 
 class NameForm(WorkshopForm):

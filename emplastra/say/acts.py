@@ -441,7 +441,7 @@ def _resting(state, facts):
         return Act(
             3,
             NEVER,
-            [("No plan yet. Choose a system.", False)],
+            [("No plan yet. Choose a system, or put steps in.", False)],
             "Choose a system",
             Go("work:build-up", (state.zone.pk,), anchor="choose"),
             Status.OPEN,

@@ -71,6 +71,11 @@ def file_input(most, **attrs):
     return forms.ClearableFileInput(attrs={"data-most": most // 1_000_000, **attrs})
 
 
+def day_input():
+    """A day to choose; its value is written as browsers want it, whatever the language."""
+    return forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"})
+
+
 class ZoneField(forms.CharField):
     """A time zone, found in a list by its city or typed; cleaned to its name."""
 

@@ -10,7 +10,8 @@ from emplastra.core.product.schema import HAZARDS
 from emplastra.core.product.spoken import degrees, duration, micrometres
 from emplastra.jobs import photos
 from emplastra.materials.models import Product, SheetRevision
-from emplastra.shared.fields import WorkshopForm, file_input
+from emplastra.shared import clock
+from emplastra.shared.fields import WorkshopForm, day_input, file_input
 
 FORMS = {"mixed": "Parts to mix", "ready": "Ready to use", "aerosol": "A can"}
 """What a product comes as."""
@@ -62,7 +63,9 @@ class ProductForm(WorkshopForm):
                 label="Sheet, as it is called", max_length=400, initial=base["source"]
             )
             self.fields["date"] = forms.DateField(
-                label="Date of the sheet", initial=base.get("date"), widget=forms.DateInput(attrs={"type": "date"})
+                label="Date of the sheet",
+                initial=base.get("date") or clock.now().astimezone(self.workshop.zone).date(),
+                widget=day_input(),
             )
         if not is_new:
             self.fields["name"].initial = base["product"]

@@ -9,7 +9,7 @@ from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.logbook.kind import REDUCERS
 from emplastra.logbook.kinds.pot import Pot
-from emplastra.shared.fields import QuantityField, WorkshopForm
+from emplastra.shared.fields import QuantityField, WorkshopForm, day_input
 
 WAYS_TO_STRIP = [("", "not chosen"), *((key, way.name) for key, way in WAYS.items())]
 ON = [("", "the whole"), ("bare", "what was bared")]
@@ -60,7 +60,7 @@ class WeighForm(WorkshopForm):
     part = forms.CharField(widget=forms.HiddenInput)
     shown = shown_field(Measure.SCALE)
     batch = forms.CharField(label="Batch", required=False, max_length=40)
-    use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    use_by = forms.DateField(label="Use by", required=False, widget=day_input())
 
     def __init__(self, *args, measure, **kwargs):
         self.base_fields = self.base_fields | {"shown": shown_field(measure)}

@@ -439,7 +439,7 @@ def _share(said: str, before: str, means: Means) -> Told:
 
 def _solids(said: str, before: str, means: Means) -> Told:
     match = re.search(r"(\d+(?:[.,]\d+)?)\s*%", said)
-    if match is None or re.search(r"weight|mass", said + before, re.I):
+    if match is None or re.search(r"weight|mass", f"{said} {before}", re.I):
         return None
     return f"{label.percent(match.group())[0]:g} %", ""
 
@@ -451,12 +451,12 @@ _FILM = re.compile(
 
 
 def _film(said: str, before: str, means: Means) -> Told:
-    if re.search(r"\bwet\b", said + before, re.I) and not re.search(r"\bdry\b|dft", said + before, re.I):
+    if re.search(r"\bwet\b", f"{said} {before}", re.I) and not re.search(r"\bdry\b|dft", f"{said} {before}", re.I):
         return None
     match = _FILM.search(said)
     if match is None or match[3].lower() == "mm":
         return None
-    several = re.search(r"\bin (?:two|three|\d) coats|\btotal\b", said + before, re.I)
+    several = re.search(r"\bin (?:two|three|\d) coats|\btotal\b", f"{said} {before}", re.I)
     text = f"{match[1]}{' to ' + match[2] if match[2] else ''} {match[3]}"
     label.film(text, means)
     return text, "of all coats together, or of one?" if several else ""
@@ -476,7 +476,7 @@ def _coverage(said: str, before: str, means: Means) -> Told:
 
 def _density(said: str, before: str, means: Means) -> Told:
     match = re.search(r"(\d+[.,]\d+)\s*(?:g/ml|g/cm3|g/cm³|kg/l|kg/dm3|kg/lit(?:re|er))\b", said, re.I)
-    mixed = re.search(r"\bmix", said + before, re.I)
+    mixed = re.search(r"\bmix", f"{said} {before}", re.I)
     part = re.search(r"\b(base|hardener|thinner)\b", before + said, re.I)
     if match is None or mixed:
         return None  # a mix's density is none of its parts'
@@ -486,7 +486,9 @@ def _density(said: str, before: str, means: Means) -> Told:
 def _voc(said: str, before: str, means: Means) -> Told:
     match = re.search(r"(\d{1,4})(?:[.,]\d+)?\s*g/l\b", said, re.I)
     return (
-        (match[1], "ready to use, or of each part?") if match and not re.search(r"limit", said + before, re.I) else None
+        (match[1], "ready to use, or of each part?")
+        if match and not re.search(r"limit", f"{said} {before}", re.I)
+        else None
     )
 
 

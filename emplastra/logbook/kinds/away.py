@@ -6,6 +6,7 @@ from django.db.models import Q
 
 from emplastra.core.surface import events
 from emplastra.core.survey.contractor import CAUTION, SEND_OFF, TRADES
+from emplastra.shared.fields import day_input
 from emplastra.shared.services import Refused
 
 from ..forms import WholeForm
@@ -36,7 +37,7 @@ class AwayForm(WholeForm):
     )
     work = forms.CharField(label="For what", max_length=120, help_text="Dip, blast, powder, dents")
     visit = forms.BooleanField(label="They come here", required=False)
-    due = forms.DateField(label="Due back", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    due = forms.DateField(label="Due back", required=False, widget=day_input())
     send_off = forms.MultipleChoiceField(
         label="Looked after before it goes",
         choices=list(SEND_OFF.items()),

@@ -9,7 +9,7 @@ from emplastra.core.surface import events
 from emplastra.core.words import celsius_q, film_q
 from emplastra.core.working import Basis, Figure
 from emplastra.materials.models import Product, SheetRevision
-from emplastra.shared.fields import QuantityField
+from emplastra.shared.fields import QuantityField, day_input
 from emplastra.store.models import Tin
 
 from ..entry import Entry
@@ -40,7 +40,7 @@ class CoatForm(LogForm):
     batch = forms.CharField(
         label="Batch of the tin or can", required=False, max_length=40, help_text="A pot knows its own."
     )
-    use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    use_by = forms.DateField(label="Use by", required=False, widget=day_input())
     method = forms.ChoiceField(label="Method", choices=[(key, method.name) for key, method in METHODS.items()])
     thinner_pct = QuantityField("percent", 0, 100, label="Thinner", initial=0.0)
     reducer = forms.ChoiceField(label="Thinned with", choices=REDUCERS, required=False)
