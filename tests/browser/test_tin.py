@@ -184,7 +184,7 @@ class SheetTests(BrowserCase):
         self.shop.coat(-3, -2)
         page = self.page
         self.sign_in()
-        self.revise("our typing error", "itself: 6 h to 24 h at 20 °C")
+        self.revise("our typing error", "itself: 6 h to 24 h at 0 °C, 6 h to 24 h at 40 °C")
         moved = page.locator("#touched li", has_text="Cab side").first
         expect(moved).to_contain_text("opens Tue 12 May 12:00")
         expect(moved.locator("b")).to_contain_text("Tue 12 May 16:00")
