@@ -2,6 +2,7 @@
 
 import sys
 import time
+from pathlib import Path
 from urllib.error import URLError
 from urllib.request import urlopen
 
@@ -13,6 +14,7 @@ django.setup()
 from emplastra.demo.workshop import PASSWORD  # noqa: E402
 from tests.browser.base import ARGUMENTS, chromium_path, open_tab  # noqa: E402
 
+SHEET = Path(__file__).parent / "cases/sheets/03.txt"
 WIDE, PHONE = (1280, 800), (390, 844)
 
 
@@ -73,6 +75,31 @@ class Camera:
         expect(self.page.locator(".step-ruling", has_text="shows through")).to_be_visible()
         self.page.locator("fieldset.step", has_text="Prime").evaluate("e => e.scrollIntoView()")
 
+    def materials(self):
+        """The shelf, a product, and a sheet that is pasted."""
+        page = self.page
+        page.goto(self.root + "/materials/")
+        self.shoot("materials")
+        page.get_by_role("link", name="Surfacer, high build, black").click()
+        self.shoot("product")
+        page.get_by_role("link", name="Paste its sheet").click()
+        page.get_by_label("The sheet’s text").fill(SHEET.read_text())
+        page.get_by_role("button", name="Read it").click()
+        page.get_by_role("button", name="Take all that is in no doubt").click()
+        expect(page.get_by_role("heading", name="from a new sheet")).to_contain_text("taken")
+        self.shoot("pasted")
+
+    def tin(self):
+        """A tin being read, on a phone."""
+        page = self.page
+        page.goto(self.root + "/materials/new/epoxy-primer")
+        page.get_by_label("Mix ratio", exact=True).fill("2:1 by volume, hardener S")
+        page.get_by_label("Coat again", exact=True).fill("4 h at 10 °C, 2 h at 20 °C, 1 h 10 at 30 °C")
+        page.locator("#say-recoat svg").scroll_into_view_if_needed()
+        expect(page.locator("#answer")).to_contain_text("cannot say")
+        page.locator("#f-recoat").evaluate("e => e.scrollIntoView()")
+        self.shoot("tin-390")
+
     def weigh(self):
         """Type what the scale shows half way."""
         self.page.get_by_label("On the scale").fill("352.4")
@@ -107,21 +134,13 @@ def main(root, folder):
         wide.shoot("job-map")
         wide.tab_of_job("Inspect")
         wide.shoot("findings")
-        wide.tab_of_job("Map")
-        wide.page.get_by_role("link", name="Contractor").click()
-        wide.shoot("contractor")
         for name in ("Verdict", "Access"):
             wide.page.goto(root + "/jobs/")
             wide.page.get_by_role("link", name="Inspection trolley").click()
             wide.tab_of_job("Decide")
             wide.page.get_by_role("link", name=name).click()
             wide.shoot(name.lower())
-        wide.page.get_by_role("link", name="More", exact=True).first.click()
-        wide.page.get_by_role("link", name="Rules", exact=True).click()
-        wide.shoot("rules")
-        wide.zone("Cab side, left, outer", "Strip plan")
-        wide.page.locator(".way.is-stopped").last.scroll_into_view_if_needed()
-        wide.shoot("strip-plan")
+        wide.materials()
         phone = Camera(browser, root, folder, PHONE)
         phone.shoot("bench-390")
         phone.zone("Cab side, left, outer", "Survey")
@@ -130,6 +149,7 @@ def main(root, folder):
         phone.shoot("survey-390")
         phone.zone("Frame, left, inside", "Treatment")
         phone.shoot("metal-390")
+        phone.tin()
         phone.page.goto(root + "/")
         phone.page.get_by_role("link", name="More").click()
         phone.page.get_by_role("button", name="Gloves on").click()

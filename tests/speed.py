@@ -16,6 +16,7 @@ from datetime import timedelta
 import django
 import numpy as np
 
+from tests.speed_shelf import shelf
 from tests.speed_survey import mesh, survey
 
 ZONES, ENTRIES, DAYS = 800, 10_000, 365
@@ -399,7 +400,7 @@ def start_up():
     print(f"start-up: {took_s:.1f} s, {took_s / bare_s:.0f} x a bare Python; {took_mb} MB, {took_mb / bare_mb:.0f} x")
 
 
-PARTS = {"engine": engine, "pages": pages}
+PARTS = {"engine": engine, "pages": pages, "shelf": shelf}
 """What needs the workshop; each is run in a process of its own."""
 
 
@@ -413,7 +414,9 @@ def main(part):
     runner = DiscoverRunner(verbosity=0, interactive=False)
     old = runner.setup_databases()
     try:
-        took, shop = once(lambda: Workshop().build())
+        from tests.base import Shop
+
+        took, shop = once(lambda: (Shop if part == "shelf" else Workshop)().build())
         print(f"{part}: workshop made in {took:.0f} s")
         PARTS[part](shop)
     finally:

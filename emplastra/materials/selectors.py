@@ -162,5 +162,21 @@ def products_of(kinds):
 
 @lru_cache(maxsize=1)
 def schema_text():
-    """The published schema as text."""
+    """The published schema of a sheet as text."""
     return json.dumps(SCHEMA, indent=2)
+
+
+@lru_cache(maxsize=1)
+def library_schema_text():
+    """The published schema of a library of sheets as text."""
+    sheet = {name: value for name, value in SCHEMA.items() if not name.startswith("$")}
+    library = {
+        "$schema": SCHEMA["$schema"],
+        "$id": "urn:emplastra:library:1",
+        "title": "Emplastra library of data sheets",
+        "type": "object",
+        "required": ["format", "sheets"],
+        "properties": {"format": {"const": LIBRARY}, "sheets": {"type": "array", "minItems": 1, "items": sheet}},
+        "additionalProperties": False,
+    }
+    return json.dumps(library, indent=2)

@@ -12,18 +12,20 @@ from .times import TimeError, read_local, write_local, zone_named
 class QuantityField(forms.CharField):
     """A quantity read by the units grammar; cleaned to a float in the core's unit, None if blank.
 
-    dimension: a key of units.CORE_UNIT; low, high: bounds in the core's unit.
+    dimension: a key of units.CORE_UNIT; low, high: bounds in the core's unit; as_told: a bare number is in the core's
+    unit in every workshop, as the tool shows it.
     """
 
-    def __init__(self, dimension, low=None, high=None, **kwargs):
+    def __init__(self, dimension, low=None, high=None, as_told=False, **kwargs):
         self.dimension, self.low, self.high, self.system = dimension, low, high, "metric"
+        self.as_told = as_told
         kwargs.setdefault("widget", forms.TextInput(attrs={"inputmode": "text", "autocomplete": "off"}))
         super().__init__(**kwargs)
 
     @property
     def unit(self):
         """The unit meant when none is typed, as shown beside the field."""
-        return units.display_unit(self.dimension, self.system)
+        return units.display_unit(self.dimension, "metric" if self.as_told else self.system)
 
     def prepare_value(self, value):
         if isinstance(value, (int, float)):

@@ -110,8 +110,8 @@ class ProductForm(WorkshopForm):
         name = " ".join(self.cleaned_data["name"].split())
         if not self.is_new and name != self.base["product"]:
             raise forms.ValidationError(
-                "keeps its name: plans, pots and records go by it. Put the new name on the shelf as a tin of its own, and "
-                "say there that it took this one’s place"
+                "keeps its name: plans, pots and records go by it. Put the new name on the shelf as a tin of its own, "
+                "and say of this one that it took its place"
             )
         if self.is_new and Product.objects.filter(name__iexact=name).exists():
             raise forms.ValidationError("is on the shelf already: revise that one, or add what sets this apart")

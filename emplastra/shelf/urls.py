@@ -22,5 +22,6 @@ urlpatterns = [
     path("<int:pk>/revise", views.ProductView.as_view(), name="revise"),
     path("<int:pk>/revise/preview", views.preview, name="revise-preview"),
     path("labels/<int:pk>/<slug:size>", views.label_photo, name="label"),
+    path("library-schema.json", views.library_schema, name="library-schema"),
     path("sheet-schema.json", views.schema, name="schema"),
 ]

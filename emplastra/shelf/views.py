@@ -55,6 +55,11 @@ def schema(request):
     return HttpResponse(selectors.schema_text(), content_type="application/schema+json")
 
 
+def library_schema(request):
+    """The published JSON Schema of a library of sheets."""
+    return HttpResponse(selectors.library_schema_text(), content_type="application/schema+json")
+
+
 def kinds(request):
     """Which kind of product a tin holds: asked first, since all else follows from it."""
     return render(request, "materials/kinds.html", {"groups": entry.kinds_by_group()})

@@ -10,7 +10,8 @@ from emplastra.core.working import Basis, Unknown
 
 @dataclass
 class StepNeed:
-    """Paint for the next coat of a step and for each after it, the coats left, and the wet film to aim at [µm], None where it cannot be said; basis: what its solids rest on.
+    """Paint for the next coat of a step and for each after it, the coats left, and the wet film to aim at [µm], None
+    where it cannot be said; basis: what its solids rest on.
 
     Only the first coat on metal fills its profile; each coat is one pot.
     """

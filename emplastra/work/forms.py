@@ -51,7 +51,7 @@ def shown_field(measure):
     """What the scale shows, or the marks of the cup."""
     dimension, label = ("mass", "On the scale") if measure is Measure.SCALE else ("volume", "In the cup")
     widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
-    return QuantityField(dimension, 0.1, 200000, label=label, widget=widget)
+    return QuantityField(dimension, 0.1, 200000, as_told=True, label=label, widget=widget)
 
 
 class WeighForm(WorkshopForm):

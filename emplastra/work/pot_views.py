@@ -180,7 +180,7 @@ class Mix(ZoneView):
         }
 
     def _mix(self, form, variant, measure):
-        """Parts of the pot as typed in pouring order; None, with the field that is wrong named, where there are none."""
+        """Parts of the pot as typed in pouring order; None, with the field that is wrong named, for none."""
         try:
             mix = ratios_of(self.sheet, variant, form.cleaned_data["thinner_pct"] or 0.0, measure)
         except ValueError as error:

@@ -63,7 +63,7 @@ class FirstRunTests(BrowserCase):
         page = self.page
         page.get_by_role("link", name="More", exact=True).first.click()
         page.get_by_role("link", name="Materials", exact=True).click()
-        page.get_by_role("link", name="Import a sheet").click()
+        page.get_by_role("link", name="Import", exact=True).click()
         page.locator("input[type=file]").set_input_files({"name": "big.yaml", "mimeType": "application/yaml", "buffer": b"x" * 1_200_000})  # fmt: skip
         expect(page.locator(".too-large")).to_contain_text("big.yaml has 1.2 MB: at most 1 MB are taken here.")
         expect(page.locator("input[type=file]")).to_have_value("")
@@ -72,7 +72,7 @@ class FirstRunTests(BrowserCase):
         expect(page.locator(".problems")).to_contain_text("min, typical and max must rise")
         self.choose(PRIMER)
         expect(page.get_by_role("heading", name="Test primer")).to_be_visible()
-        expect(page.get_by_text("then key P240")).to_be_visible()
+        expect(page.get_by_text("later: key with P240")).to_be_visible()
 
     def choose(self, document):
         file = {"name": "sheet.yaml", "mimeType": "application/yaml", "buffer": yaml.safe_dump(document).encode()}

@@ -442,6 +442,15 @@ class PastedTests(SimpleTestCase):
             entry._put(made, p.field, p.text, label.METRIC)
             self.assertEqual(made.errors, {}, (p, text))
 
+    def test_the_text_of_a_pdf_keeps_its_columns_apart(self):
+        text = sheet_pdf.text_of(
+            text_pdf(["Temperature   10 C   20 C", "Pot life: 6 h at 20 deg C", "Mixing ratio by volume 4:1"] * 12)
+        )
+        self.assertEqual(
+            {p.field: p.text for p in pasted.read_text(text).proposals},
+            {"pot_life": "6 h at 20 °C", "ratio": "4:1 by volume"},
+        )
+
     def test_pdfs_that_give_no_text(self):
         for data, words in (
             (b"PK\x03\x04 a zip", "is no PDF"),
@@ -451,6 +460,24 @@ class PastedTests(SimpleTestCase):
         ):
             with self.subTest(words):
                 self.assertRaisesRegex(sheet_pdf.PdfError, words, sheet_pdf.text_of, data)
+
+
+def text_pdf(lines):
+    """A PDF of one page of Helvetica, written by hand."""
+    body = "BT /F1 10 Tf 40 760 Td 14 TL " + " ".join(f"({line}) Tj T*" for line in lines) + " ET"
+    objects = [
+        "<</Type/Catalog/Pages 2 0 R>>",
+        "<</Type/Pages/Kids[3 0 R]/Count 1>>",
+        "<</Type/Page/Parent 2 0 R/MediaBox[0 0 600 800]/Contents 4 0 R/Resources<</Font<</F1 5 0 R>>>>>>",
+        f"<</Length {len(body)}>>stream\n{body}\nendstream",
+        "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>",
+    ]
+    out, places = "%PDF-1.4\n", []
+    for n, each in enumerate(objects, 1):
+        places.append(len(out))
+        out += f"{n} 0 obj{each}endobj\n"
+    table = "".join(f"{at:010} 00000 n \n" for at in places)
+    return f"{out}xref\n0 6\n0000000000 65535 f \n{table}trailer<</Size 6/Root 1 0 R>>\nstartxref\n{len(out)}\n%%EOF".encode()
 
 
 def blank_pdf(password=""):

@@ -112,7 +112,7 @@ class NewUserTests(ShopCase):
         )
         for url in (new, f"/zones/{made.pk}/plan", "/materials/"):
             with self.subTest(url):
-                self.assertIn("No coating system is here yet. Import one from a file", self.words(url))
+                self.assertIn("No coating system is here yet: put steps into the plan one by one", self.words(url))
         self.assertNotIn("No place is here yet", self.words(new))
         Place.objects.update(in_use=False)
         self.assertIn("No place is here yet: an owner adds it in Settings", self.words(new))

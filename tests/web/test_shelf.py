@@ -3,6 +3,7 @@
 import io
 import json
 
+import jsonschema
 import yaml
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
@@ -16,6 +17,7 @@ from emplastra.jobs.services import save_build_up
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials import selectors, services
 from emplastra.materials.models import LabelPhoto, Product, SheetRevision
+from emplastra.shared import tasks
 from emplastra.shared.models import Task
 from tests.base import PRIMER, ShopCase, text_of
 from tests.core.test_label import blank_pdf
@@ -200,6 +202,8 @@ class FileTests(ShopCase):
             self.assertEqual(read(answer.content), before)
         one = self.client.get(f"/materials/{self.shop.primer.pk}/sheet.yaml")
         self.assertEqual(yaml.safe_load(one.content), PRIMER)
+        schema = json.loads(self.client.get("/materials/library-schema.json").content)
+        self.assertEqual(list(jsonschema.Draft202012Validator(schema).iter_errors(before)), [])
         changed = {**before, "sheets": [{**d, "source": "another workshop"} for d in before["sheets"]]}
         self.assertEqual(self.send(yaml.safe_dump(changed, sort_keys=False)).status_code, 302)
         self.assertEqual(selectors.library(), changed)
@@ -304,3 +308,5 @@ class PasteTests(ShopCase):
             (answer.status_code, answer.url, begun.about["file"]), (302, f"/materials/paste/{begun.pk}", "s.pdf")
         )
         self.assertContains(self.client.get(answer.url), "s.pdf")
+        for path in tasks.folder().iterdir():  # its process was not begun, so nobody else clears it away
+            path.unlink()

@@ -38,7 +38,20 @@ class KindTraits:
 
 
 _MIX = ("ratio", "thinner", "induction", "pot_life")
-_COAT = ("coats", "film", "coverage", "solids", "flash", "recoat", "sandable", "cure", "methods", "on", "grit", "limits")
+_COAT = (
+    "coats",
+    "film",
+    "coverage",
+    "solids",
+    "flash",
+    "recoat",
+    "sandable",
+    "cure",
+    "methods",
+    "on",
+    "grit",
+    "limits",
+)
 _LIQUID = ("use", "limits", "on")
 _FILLER = ("ratio", "pot_life", "lift", "recoat", "sandable", "cure", "on", "grit", "limits")
 _H = 60.0

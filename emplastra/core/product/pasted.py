@@ -42,7 +42,7 @@ class Proposal:
 
 @dataclass(frozen=True)
 class Read:
-    """What was read: lines as they stand, proposals in their order, the name if one is told, lines that name no value."""
+    """What was read: lines as they stand, proposals in their order, the name if told, lines that name no value."""
 
     lines: tuple[str, ...]
     proposals: tuple[Proposal, ...] = ()
@@ -95,6 +95,20 @@ _SPAN = re.compile(
     re.I,
 )  # fmt: skip
 _VALUE = re.compile(r"^(?:max(?:imum)?\.?|min(?:imum)?\.?|approx\.?|ca\.?|from|after)?\s*:?\s*[\d<≤]", re.I)
+_NUM = r"\d+(?:[.,]\d+)?"
+_HOURS = r"min|minutes|hours?|hrs?|h|days?"
+_RANGE = re.compile(
+    rf"(?P<a>{_NUM})\s*(?P<au>{_HOURS})?\s*(?:-|–|—|to)\s*(?P<b>{_NUM})\s*(?P<bu>{_HOURS})\b",
+    re.I,
+)
+_PART = rf"\s*(?:parts?)?[^\d:%]{{0,24}}:\s*({_NUM})"
+_PARTS = re.compile(rf"({_NUM}){_PART}(?:{_PART})?", re.I)
+_M2 = r"(?:m2|m²|sq\.? ?ft|ft2|ft²)"
+_LITRE = r"(?:l(?:it(?:re|er))?|us gal(?:lon)?|imp gal(?:lon)?|gal(?:lon)?)"
+_COVERS = re.compile(
+    rf"{_NUM}\s*{_M2}?\s*(?:(?:-|–|—|to)\s*{_NUM})?\s*{_M2}\s*(?:/|per)\s*{_LITRE}\b",
+    re.I,
+)
 _NONE = re.compile(r"\b(?:unlimited|no limit|no max(?:imum)?|none)\b", re.I)
 _APPROX = re.compile(r"\b(?:approx(?:imately)?|ca|about|circa|typically|typ)\b\.?|~|≈|±\s*\d+(?:[.,]\d+)?", re.I)
 _HUMID = re.compile(r"\d+\s*%\s*(?:RH|rel\w*\.?\s*(?:air )?humidity|humidity)", re.I)
@@ -320,11 +334,7 @@ def _ends(name: str, said: str) -> tuple[str, str]:
         return said[: last.start()], said[last.end() :]
     if first:
         return said[first.end() :], ""
-    both = re.search(
-        r"(?P<a>\d+(?:[.,]\d+)?)\s*(?P<au>min|minutes|hours?|hrs?|h|days?)?\s*(?:-|–|—|to)\s*(?P<b>\d+(?:[.,]\d+)?)\s*(?P<bu>min|minutes|hours?|hrs?|h|days?)\b",
-        said,
-        re.I,
-    )
+    both = _RANGE.search(said)
     if both:
         rest = said[both.end() :]
         return f"{both['a']} {both['au'] or both['bu']} {rest}", f"{both['b']} {both['bu']} {rest}"
@@ -398,11 +408,7 @@ Told = tuple[str, str] | None
 
 def _ratio(said: str, before: str, means: Means) -> Told:
     whole = f"{before} {said}"
-    parts = re.search(
-        r"(\d+(?:[.,]\d+)?)\s*(?:parts?)?[^\d:%]{0,24}:\s*(\d+(?:[.,]\d+)?)(?:\s*(?:parts?)?[^\d:%]{0,24}:\s*(\d+(?:[.,]\d+)?))?",
-        said,
-        re.I,
-    )
+    parts = _PARTS.search(said)
     share = re.search(r"(\d+(?:[.,]\d+)?)\s*%", said)
     by = (
         re.search(r"\bvol(?:ume)?\b|v/v", whole, re.I),
@@ -463,11 +469,7 @@ def _film(said: str, before: str, means: Means) -> Told:
 
 
 def _coverage(said: str, before: str, means: Means) -> Told:
-    match = re.search(
-        r"\d+(?:[.,]\d+)?\s*(?:m2|m²|sq\.? ?ft|ft2|ft²)?\s*(?:(?:-|–|—|to)\s*\d+(?:[.,]\d+)?)?\s*(?:m2|m²|sq\.? ?ft|ft2|ft²)\s*(?:/|per)\s*(?:l(?:it(?:re|er))?|us gal(?:lon)?|imp gal(?:lon)?|gal(?:lon)?)\b",
-        said,
-        re.I,
-    )
+    match = _COVERS.search(said)
     if match is None:
         return None
     label.coverage(match.group(), means)
