@@ -67,13 +67,17 @@ class Camera:
         expect(page.get_by_role("heading", name="Pour the hardener")).to_be_visible()
         self.weigh()
 
+    def step(self, name):
+        """A step of the plan in view, by its name."""
+        return self.page.locator("fieldset.step", has=self.page.locator(".step-name", has_text=f". {name}")).first
+
     def break_the_plan(self):
         """A plan as it is typed, too coarse under colour and blocked through: rulings stand at their steps."""
         self.zone("Cab side, right, outer", "Build-up")
-        self.page.locator("fieldset.step", has_text="Surface").get_by_label("Blocking takes").fill("150")
-        self.page.locator("fieldset.step", has_text="Block").get_by_label("Grit").fill("P180")
+        self.step("Surface").get_by_label("Blocking takes").fill("150")
+        self.step("Block").get_by_label("Grit").fill("P180")
         expect(self.page.locator(".step-ruling", has_text="shows through")).to_be_visible()
-        self.page.locator("fieldset.step", has_text="Prime").evaluate("e => e.scrollIntoView()")
+        self.step("Prime").evaluate("e => e.scrollIntoView()")
 
     def materials(self):
         """The shelf, a product, and a sheet that is pasted."""
@@ -97,7 +101,8 @@ class Camera:
         page.get_by_label("Coat again", exact=True).fill("4 h at 10 °C, 2 h at 20 °C, 1 h 10 at 30 °C")
         page.locator("#say-recoat svg").scroll_into_view_if_needed()
         expect(page.locator("#answer")).to_contain_text("cannot say")
-        page.locator("#f-recoat").evaluate("e => e.scrollIntoView()")
+        expect(page.locator("#say-recoat")).to_contain_text("until when? cannot say")
+        page.locator("#f-flash").evaluate("e => e.scrollIntoView()")
         self.shoot("tin-390")
 
     def weigh(self):
@@ -132,8 +137,6 @@ def main(root, folder):
         wide.page.get_by_role("link", name="Jobs", exact=True).first.click()
         wide.page.get_by_role("link", name="Inspection trolley").click()
         wide.shoot("job-map")
-        wide.tab_of_job("Inspect")
-        wide.shoot("findings")
         for name in ("Verdict", "Access"):
             wide.page.goto(root + "/jobs/")
             wide.page.get_by_role("link", name="Inspection trolley").click()

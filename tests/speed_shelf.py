@@ -32,7 +32,7 @@ def shelf(shop):
             act()
         count, beside = len(queries), best(lambda: client.get("/more/"), 15)
         print(f"{name:<40} {best(act, 7) / beside:>7.1f}   {count:>7}   4 x")
-    one = "\n".join(p.read_text() for p in sorted((Path(__file__).parent / "cases/sheets").glob("*.txt")))
+    one = 6 * "\n".join(p.read_text() for p in sorted((Path(__file__).parent / "cases/sheets").glob("*.txt")))
     text = "\n".join(
         line for line in one.splitlines() if not line.lower().startswith(("product", "name of", "trade", "material"))
     )

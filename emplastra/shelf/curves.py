@@ -79,13 +79,16 @@ def _rows(table):
     return [points for _, points in table.rows] if table.rows else [table.points]
 
 
-def curve(lines, now_c=None, system="metric"):
-    """SVG of curves over temperature; a window's opens and closes with what lies open between them. "" for none."""
+def curve(lines, now_c=None, system="metric", untold=False):
+    """SVG of curves over temperature; a window's opens and closes with what lies open between them. "" for none.
+
+    untold: nobody told until when a window is open, which is not the same as no limit.
+    """
     lines = [line for line in lines if line.table is not None]
     if not lines:
         return ""
     frame = Picture(lines, now_c, system)
-    parts = [*frame.grid(), *_open_area(frame, lines)]
+    parts = [*frame.grid(), *(_until_when(frame, lines) if untold else _open_area(frame, lines))]
     for line in lines:
         parts += _drawn(frame, line)
     if now_c is not None and frame.low_c < now_c < frame.high_c:
@@ -154,6 +157,18 @@ def _open_area(frame, lines):
         up = " ".join(f"{frame.x(t)},{frame.y(m)}" for t, m, _ in pairs)
         down = " ".join(f"{frame.x(t)},{frame.y(top)}" for t, _, top in reversed(pairs))
         yield f'<polygon points="{up} {down}" class="cv-area"/>'
+
+
+def _until_when(frame, lines):
+    """Above an opening whose close nobody told: not open, and said so."""
+    opens = next((line.table for line in lines if line.role == "opens"), None)
+    pairs = [] if opens is None or opens.rows else _between(frame, opens, None)
+    if len(pairs) > 1:
+        up = " ".join(f"{frame.x(t)},{frame.y(m)}" for t, m, _ in pairs)
+        top = frame.y(frame.high_m)
+        ends = f"{frame.x(pairs[-1][0])},{top} {frame.x(pairs[0][0])},{top}"
+        yield f'<polygon points="{up} {ends}" class="cv-untold" fill="url(#h-dots)"/>'
+        yield f'<text x="{WIDTH - RIGHT - 6}" y="{TOP + 18}" class="cv-num">until when? cannot say</text>'
 
 
 def _between(frame, opens, closes):

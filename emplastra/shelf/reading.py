@@ -9,6 +9,7 @@ from emplastra.core.product.asks import KINDS
 from emplastra.core.product.sheet import SheetError, read
 from emplastra.core.product.tables import TimeTable
 from emplastra.core.words import celsius_q
+from emplastra.core.working import Unknown
 
 from .curves import Line, curve
 
@@ -105,7 +106,13 @@ def _window(found, sheet, temp_c, system):
     row = sheet.window_for("", "")
     if row is None:
         return
-    found.picture = curve(window_lines(row), temp_c, system)
+    found.picture = window_curve(row, temp_c, system)
+
+
+def window_curve(row, temp_c, system):
+    """A window drawn over temperature."""
+    untold = isinstance(row.stretches[-1][1], Unknown)
+    return curve(window_lines(row), temp_c, system, untold)
 
 
 def window_lines(row):

@@ -1,6 +1,9 @@
 """The shelf and a product's sheet, as their pages show them."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, replace
+
+from django.template.loader import render_to_string
+from django.utils.safestring import mark_safe
 
 from emplastra.core.product import entry
 from emplastra.core.product.answers import answers
@@ -10,7 +13,7 @@ from emplastra.materials import selectors
 from emplastra.materials.models import Product
 
 from .curves import Line, curve
-from .reading import TIMED, window_lines
+from .reading import TIMED, window_curve
 
 
 @dataclass
@@ -28,17 +31,11 @@ class Row:
     colour: str = "#b9bab3"
     trouble: str = ""
     form: str = ""
+    html: str = ""
 
 
-@dataclass
-class Shelf:
-    """Rows by group and kind."""
-
-    groups: list = field(default_factory=list)
-    count: int = 0
-
-
-_ROWS = {}
+_ROWS, _DRAWN = {}, {}
+MOST_DRAWN = 5000
 
 
 def _row_of(product, digest, document):
@@ -47,7 +44,18 @@ def _row_of(product, digest, document):
         sheet = selectors.sheet_of_document(digest, document())
         _ROWS[digest] = None if sheet is None else _figures(sheet, document())
     found = _ROWS[digest]
-    return Row(product, **found) if found else Row(product, trouble="its sheet cannot be read")
+    return _drawn(digest, Row(product, **found) if found else Row(product, trouble="its sheet cannot be read"))
+
+
+def _drawn(digest, row):
+    """A row with its HTML, drawn once for what it was drawn from: a shelf has hundreds."""
+    p = row.product
+    key = (p.pk, p.name, digest, p.retired, str(p.superseded_by or ""))
+    if key not in _DRAWN:
+        if len(_DRAWN) >= MOST_DRAWN:
+            _DRAWN.clear()
+        _DRAWN[key] = mark_safe(render_to_string("materials/shelf_row.html", {"r": row}))  # a template of ours
+    return replace(row, html=_DRAWN[key])
 
 
 def _figures(sheet, document):
@@ -87,7 +95,7 @@ def _rows_of(products):
     documents = selectors.documents([pk for pk, digest in digests.values() if digest not in _ROWS])
     for p in products:
         pk, digest = digests.get(p.pk, (None, None))
-        yield _row_of(p, digest, lambda pk=pk: documents.get(pk)) if pk else Row(p, trouble="no sheet")
+        yield _row_of(p, digest, lambda pk=pk: documents.get(pk)) if pk else _drawn("", Row(p, trouble="no sheet"))
 
 
 def _kind_name(kind):
@@ -138,7 +146,7 @@ def _curves(sheet, temp_c, system):
     """(name, SVG) of each window and time, drawn over temperature."""
     found = []
     for row in sheet.windows:
-        picture = curve(window_lines(row), temp_c, system)
+        picture = window_curve(row, temp_c, system)
         name = "Coat again" if row.next == "any" else f"Then {entry.next_words(row.next)}"
         remedy = f"later: key with {row.grit}" if row.grit else ""
         found += [(name, picture, remedy)] if picture else []

@@ -66,7 +66,7 @@ class EmptyWorkshopTests(BrowserCase):
         self.type("Coat again", "24 h to 2 h")
         expect(page.locator("#say-recoat")).to_contain_text("closes before it opens")
         self.type("Coat again", "4 h at 10 °C, 2 h at 20 °C")
-        expect(page.locator("#say-recoat svg")).to_be_visible()
+        expect(page.locator("#say-recoat svg")).to_contain_text("until when? cannot say")
         expect(page.locator("#answer")).to_contain_text("Coat again after 2 h")
         expect(page.locator("#answer")).to_contain_text("Until cannot say")
         expect(page.locator("#f-recoat")).not_to_contain_text("Assume")
