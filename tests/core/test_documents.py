@@ -2,9 +2,10 @@
 
 from datetime import date
 
+import jsonschema
 from django.test import SimpleTestCase
 
-from emplastra.core.document import MAX_DEPTH, MAX_TEXT, MAX_WHOLE, DocumentError, plain
+from emplastra.core.document import MAX_DEPTH, MAX_TEXT, MAX_WHOLE, DocumentError, plain, wanted
 from emplastra.core.surface.plan import read_steps
 from emplastra.core.surface.system_file import MAX_STEPS, MAX_SYSTEMS, read, trouble_of
 
@@ -42,6 +43,31 @@ class PlainTests(SimpleTestCase):
             self.assertIn(words, caught.exception.problems[0][1])
 
 
+class WantedTests(SimpleTestCase):
+    """What a schema refuses is told in words, with what stands there."""
+
+    def test_each_kind_of_error(self):
+        listed = {"type": "array", "items": {"type": "number"}, "minItems": 1, "maxItems": 2}
+        fields = {
+            "type": "object",
+            "required": ["a", "b"],
+            "additionalProperties": False,
+            "properties": {"a": {}, "b": {}},
+        }
+        inside = {"type": "array", "items": {"const": "u"}}
+        for schema, value, words in (
+            ({"type": "integer"}, "three", "must be a whole number, not 'three'"), ({"type": ["number", "null"]}, "x", "must be a number or nothing, not 'x'"),
+            ({"enum": ["a", "b", "c"]}, "d", "must be a or b or c, not 'd'"), ({"enum": list("abcd")}, "e", "must be one of a, b, c, d, not 'e'"), ({"enum": list("abcdefghi")}, 5, "must be one of a, b, c, d, e, f, g, h … (9 in all), not 5"),
+            ({"minimum": 0}, -1, "must be at least 0, not -1"), ({"maximum": 100}, 180, "must be at most 100, not 180"), ({"exclusiveMinimum": 0}, 0, "must be more than 0, not 0"),
+            (listed, [], "must have at least 1 in it"), (listed, [1, 2, 3], "has more than 2 in it"), ({"minLength": 1}, "", "must not be empty"), ({"maxLength": 3}, "long", "is longer than 3 characters"),
+            (fields, {"b": 1}, "is missing a"), (fields, {"a": 1, "b": 1, "hue": 1}, "has “hue”, which is no field here"), ({"pattern": "^P", "description": "a grade such as P180"}, "180", "must be a grade such as P180, not '180'"),
+            ({"pattern": "^P"}, "180", "must be written otherwise, not '180'"), ({"anyOf": [listed, {"const": "unknown"}, {"type": "null"}]}, "soon", "must be a list or unknown or nothing, not 'soon'"),
+            ({"anyOf": [inside, fields]}, ["x"], "must be u, not 'x'"),
+        ):  # fmt: skip
+            with self.subTest(words):
+                self.assertEqual(wanted(next(jsonschema.Draft202012Validator(schema).iter_errors(value))), words)
+
+
 class SystemTests(SimpleTestCase):
     def systems(self, name="One", count=1, steps=1, **step):
         """So many systems of so many steps, the last step with these fields."""
@@ -73,8 +99,8 @@ class SystemTests(SimpleTestCase):
 
     def test_what_is_stored_shows_its_trouble(self):
         for steps, trouble in (
-            ([], ""), ([{"kind": "strip", "of old": 1}], ""), ([{"kind": "strip"}, {"kind": "prime", "coats": "2"}], "step 2, coats: '2' is not of type 'integer'"), ("x", "its steps are no list"),
-            ([5], "step 1, document: 5 is not of type 'object'"),
+            ([], ""), ([{"kind": "strip", "of old": 1}], ""), ([{"kind": "strip"}, {"kind": "prime", "coats": "2"}], "step 2, coats: must be a whole number, not '2'"), ("x", "its steps are no list"),
+            ([5], "step 1, document: must be named fields, not 5"),
         ):  # fmt: skip
             with self.subTest(trouble):
                 self.assertEqual(trouble_of(steps), trouble)

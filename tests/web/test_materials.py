@@ -60,13 +60,13 @@ class ImportTests(ShopCase):
             (yaml.safe_dump({**PRIMER, "limits": {"rh_pct": [None, 180]}}), "limits/rh_pct/1"),
             ("- name: Odd\n  steps: [{kind: fly}]\n", "system 1, step 1, kind"),
             ("- name: Odd\n  steps: [{kind: prime, product: Nothing}]\n", "Odd: step 1: there is no product “Nothing”"),
-            (self.one_step(dft_um="100 um"), "system 1, step 1, dft_um: &#x27;100 um&#x27; is not of type"),
+            (self.one_step(dft_um="100 um"), "system 1, step 1, dft_um: must be a number or nothing, not &#x27;100 um&#x27;"),
             (self.one_step(dft_um=-3), "step 1, dft_um"),
             (self.one_step(coats=2.5), "step 1, coats"),
             (self.one_step(method="by hand"), "step 1, method"),
             (self.one_step(thinner_pct=101), "step 1, thinner_pct"),
             (self.one_step(grit="120"), "step 1, grit"),
-            (self.one_step(dft="75"), "&#x27;dft&#x27; was unexpected"),
+            (self.one_step(dft="75"), "has “dft”, which is no field here"),
             (yaml.safe_dump([{"name": "Odd", "max_total_um": "300", "steps": [{"kind": "strip"}]}]), "system 1, max_total_um"),
             (json.dumps([{"name": "Odd", "steps": [{"kind": "strip"}]}] * 2), "names a system twice"),
             ("- just text\n", "system 1"),
@@ -101,7 +101,7 @@ class ImportTests(ShopCase):
         SheetRevision.objects.create(product=shop.primer, number=2, document={"product": 5}, sha256="bad")
         cab = shop.zone.pk
         for url, words in (
-            ("/materials/", "step 1, dft_um: &#x27;100 um&#x27;"),
+            ("/materials/", "step 1, dft_um: must be a number or nothing, not &#x27;100 um&#x27;"),
             (f"/materials/{shop.primer.pk}/", "Revision 2 of its data sheet cannot be read"),
             (f"/zones/{roof}/plan", "step 1: coats is &#x27;two&#x27;"),
             ("/", "Roof"), ("/windows/", "Cab side"), ("/jobs/", "Roof"), (f"/zones/{cab}/plan", "Cab side"), (f"/zones/{cab}/mix", ""),

@@ -787,7 +787,7 @@ def _thinner_text(d: Document, system: str) -> str:
     shares = d.get("thinner", {}).get("pct", {})
     if len(set(shares.values())) == 1:
         return f"{next(iter(shares.values())):g} %"
-    return ", ".join(f"{pct:g} % {method}" for method, pct in shares.items())
+    return ", ".join(f"{pct:g} % {'HVLP' if method == 'hvlp' else method}" for method, pct in shares.items())
 
 
 def _induction_text(d: Document, system: str) -> str:

@@ -26,7 +26,13 @@ _MINUTES: dict[str, Any] = {"type": "number", "exclusiveMinimum": 0, "maximum": 
 _FILM: dict[str, Any] = {"type": "number", "exclusiveMinimum": 0, "maximum": 10000, "description": "µm"}
 _PERCENT: dict[str, Any] = {"type": "number", "minimum": 0, "maximum": 100}
 _TEXT: dict[str, Any] = {"type": "string", "minLength": 1, "maxLength": 400}
-_KEY: dict[str, Any] = {"type": "string", "pattern": "^[a-z0-9][a-z0-9-]*$"}
+_KEY: dict[str, Any] = {
+    "type": "string",
+    "pattern": "^[a-z0-9][a-z0-9-]*$",
+    "description": "small letters, digits and hyphens",
+}
+_GRIT: dict[str, Any] = {"type": "string", "pattern": "^P\\d{2,4}$", "description": "a grade such as P180"}
+_COLOUR: dict[str, Any] = {"type": "string", "pattern": "^#[0-9a-f]{6}$", "description": "a colour such as #a0b0c0"}
 _METHOD: dict[str, Any] = {"enum": ["brush", "roller", "hvlp", "conventional", "airless", "aerosol"]}
 
 
@@ -96,7 +102,7 @@ SCHEMA: dict[str, Any] = {
             "kind": {"enum": [str(kind) for kind in ProductKind]},
             "form": {"enum": ["mixed", "ready", "aerosol"]},
             "source": _TEXT,
-            "date": {"type": "string", "pattern": "^\\d{4}-\\d{2}-\\d{2}$"},
+            "date": {"type": "string", "pattern": "^\\d{4}-\\d{2}-\\d{2}$", "description": "a day such as 2026-05-12"},
             "components": {
                 "type": "array",
                 "minItems": 1,
@@ -110,7 +116,7 @@ SCHEMA: dict[str, Any] = {
                         "solids_pct": _PERCENT,
                         "voc_g_l": {"type": "number", "minimum": 0, "maximum": 1200},
                         "water_g_l": {"type": "number", "minimum": 0, "maximum": 1000},
-                        "colour": {"type": "string", "pattern": "^#[0-9a-f]{6}$"},
+                        "colour": _COLOUR,
                     },
                 ),
             },
@@ -207,6 +213,7 @@ SCHEMA: dict[str, Any] = {
                         "next": {
                             "type": "string",
                             "pattern": "^(self|any|kind:[a-z0-9-]+|product:.+|act:(weld|close|mask|fit|pack))$",
+                            "description": "self, any, kind:…, product:… or act:weld, close, mask, fit or pack",
                         },
                         "opens": _OPENS,
                         "closes": _CLOSES,
@@ -217,9 +224,7 @@ SCHEMA: dict[str, Any] = {
                             "items": _object(["opens"], {"opens": _OPENS, "closes": _CLOSES}),
                         },
                         "wet_on_wet": {"type": "boolean"},
-                        "remedy": _object(
-                            ["grit"], {"grit": {"type": "string", "pattern": "^P\\d{2,4}$"}, "note": _TEXT}
-                        ),
+                        "remedy": _object(["grit"], {"grit": _GRIT, "note": _TEXT}),
                     },
                 ),
             },
@@ -241,13 +246,16 @@ SCHEMA: dict[str, Any] = {
             "over": {
                 "description": "What it goes over (true) or not (false): kind:…, product:… or metal:….",
                 "type": "object",
-                "propertyNames": {"pattern": "^(kind:[a-z0-9-]+|product:.+|metal:.+)$"},
+                "propertyNames": {
+                    "pattern": "^(kind:[a-z0-9-]+|product:.+|metal:.+)$",
+                    "description": "named kind:…, product:… or metal:…",
+                },
                 "additionalProperties": {"type": "boolean"},
             },
             "grit": {
                 "description": "Coarsest and finest grit that it takes under it.",
                 "type": "array",
-                "items": {"type": "string", "pattern": "^P\\d{2,4}$"},
+                "items": _GRIT,
                 "minItems": 2,
                 "maxItems": 2,
             },
@@ -293,11 +301,12 @@ SCHEMA: dict[str, Any] = {
                 "items": {
                     "type": "string",
                     "pattern": "^(film|film/coats|times/[a-z_]+|components/[a-z0-9-]+/solids_pct)$",
+                    "description": "film, film/coats, times/… or components/…/solids_pct",
                 },
             },
             "superseded_by": _TEXT,
             "hatch": {"enum": ["dots", "lines", "rise", "fall", "waves", "grid", "plain"]},
-            "colour": {"type": "string", "pattern": "^#[0-9a-f]{6}$"},
+            "colour": _COLOUR,
         },
     ),
 }

@@ -15,6 +15,7 @@ from typing import Any
 import jsonschema
 
 from ..air.dewpoint import SPREAD_MIN_K, Limits
+from ..document import wanted
 from ..words import celsius_q
 from ..working import Basis, Figure, Unknown
 from .abrasives import GRAIN_UM
@@ -307,8 +308,8 @@ def _closes(document: Any) -> Closes:
 def problems_of(document: Any) -> list[tuple[str, str]]:
     """Everything wrong with a document, as (field path, what would be accepted); empty if sound."""
     errors = sorted(islice(_validator().iter_errors(document), 200), key=lambda e: [str(x) for x in e.absolute_path])
-    found = [("/".join(str(x) for x in e.absolute_path) or "document", e.message[:200]) for e in errors]
-    return found or _unsound(document)
+    found = dict.fromkeys(("/".join(str(x) for x in e.absolute_path) or "document", wanted(e)) for e in errors)
+    return list(found) or _unsound(document)
 
 
 def _unsound(d: dict[str, Any]) -> list[tuple[str, str]]:

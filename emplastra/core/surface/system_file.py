@@ -6,7 +6,7 @@ from typing import Any
 
 import jsonschema
 
-from ..document import DocumentError, plain
+from ..document import DocumentError, plain, wanted
 from ..product.film import METHODS
 from .steps import STEPS
 
@@ -26,7 +26,7 @@ STEP: dict[str, Any] = {
         "sanded_um": _FILM,
         "method": {"enum": list(METHODS)},
         "thinner_pct": {"type": "number", "minimum": 0, "maximum": 100, "description": "% of the mixed paint"},
-        "grit": {"type": "string", "pattern": "^(P\\d{2,4})?$"},
+        "grit": {"type": "string", "pattern": "^(P\\d{2,4})?$", "description": "a grade such as P180"},
         "note": {"type": "string", "maxLength": 200},
         "least": {"type": "boolean", "description": "its film is a minimum everywhere"},
     },
@@ -62,7 +62,7 @@ def _validator(what: str) -> Any:
 
 def _problems(document: Any, what: str) -> list[tuple[str, str]]:
     errors = islice(_validator(what).iter_errors(document), 50)
-    return [(_where([str(x) for x in e.absolute_path]), e.message[:200]) for e in errors]
+    return [(_where([str(x) for x in e.absolute_path]), wanted(e)) for e in errors]
 
 
 def _where(path: list[str]) -> str:

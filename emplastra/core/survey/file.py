@@ -15,7 +15,7 @@ from typing import Any
 
 import jsonschema
 
-from ..document import DocumentError
+from ..document import DocumentError, wanted
 from ..document import plain as plain_document
 from ..text import TextError, text_of
 from .answers import Answer, AnswerError, check
@@ -180,7 +180,7 @@ def from_json(text: str) -> Told:
     errors = itertools.islice(jsonschema.Draft202012Validator(SCHEMA).iter_errors(document), 100)
     found = sorted(errors, key=lambda e: list(map(str, e.path)))
     if found:
-        raise SurveyFileError([f"{'/'.join(map(str, e.path)) or 'the file'}: {_said(e)}" for e in found[:20]])
+        raise SurveyFileError([f"{'/'.join(map(str, e.path)) or 'the file'}: {wanted(e)}" for e in found[:20]])
     told: Told = {}
     problems: list[str] = []
     for i, zone in enumerate(document["zones"]):
@@ -193,11 +193,6 @@ def from_json(text: str) -> Told:
     if problems:
         raise SurveyFileError(problems[:20])
     return told
-
-
-def _said(error: jsonschema.ValidationError) -> str:
-    best = min(error.context, key=lambda e: len(e.message)) if error.context else error
-    return best.message[:160]
 
 
 def _told(item: dict[str, Any]) -> Statement | WordTold:
