@@ -104,7 +104,7 @@ class GrammarTests(SimpleTestCase):
         told = lambda text: (lambda f: (f.low_um, f.aim_um, f.high_um, f.wet_um))(label.film(text))  # noqa: E731
         self.check(told, [("40–60 µm", (40, None, 60, None)), ("2 mil", (None, 50.8, None, None)), ("50", (None, 50, None, None)), ("120 µm wet, 50 µm dry", (None, 50, None, 120)), ("min 30 µm, 35 µm, max 45 µm", (30, 35, 45, None)), ("wet 120 µm", "no dry film"), ("0 µm", "above 0"), ("2 cm", "no dry film"), ("40 50 60 µm", "no dry film")])  # fmt: skip
         self.check(label.coverage, [("8–10 m²/L", (8, 10)), ("2 m² per 400 mL can", (5, 5)), ("350 sq ft/US gal", (round(350 * 0.09290304 / 3.785411784, 6),) * 2), ("350 sq ft/gal", "US gal, or imp gal"), ("a lot", "no coverage"), ("0 m²/L", "more than 0")])  # fmt: skip
-        self.check(label.limits, [("10–30 °C, at most 80 %", {"air_c": [10, 30], "surface_c": [10, 30], "rh_pct": [None, 80]}), ("min. 10 °C", {"air_c": [10, None], "surface_c": [10, None]}), ("30-85 % RH, 3 K above dew point", {"spread_k": 3, "rh_pct": [30, 85]}), ("dry", "not understood"), ("10-30 °C, 7 bar", "not understood")])  # fmt: skip
+        self.check(label.limits, [("10–30 °C, at most 80 %", {"air_c": [10, 30], "surface_c": [10, 30], "rh_pct": [None, 80]}), ("min. 10 °C", {"air_c": [10, None], "surface_c": [10, None]}), ("30-85 % RH, 3 K above dew point", {"spread_k": 3, "rh_pct": [30, 85]}), ("9 °F above dew point", {"spread_k": 5}), ("dry", "not understood"), ("10-30 °C, 7 bar", "not understood")])  # fmt: skip
         self.check(
             label.grits,
             [("P80–P180", ["P80", "P180"]), ("p320", ["P320", "P320"]), ("P99", "no grade"), ("fine", "no grade")],
@@ -114,6 +114,7 @@ class GrammarTests(SimpleTestCase):
             [
                 ("24 months closed, 6 months opened", {"closed_months": 24, "opened_months": 6}),
                 ("2 years", {"closed_months": 24}),
+                ("26 weeks", {"closed_months": 6}),
                 ("long", "not understood"),
             ],
         )
@@ -129,7 +130,13 @@ class GrammarTests(SimpleTestCase):
         )
         self.check(
             label.use_ml_m2,
-            [("180 mL/m²", 180), ("0.2 L per m2", 200), ("0 mL/m²", "not understood"), ("much", "not understood")],
+            [
+                ("180 mL/m²", 180),
+                ("0.2 L per m2", 200),
+                ("0 mL/m²", "not understood"),
+                ("20 L/m²", "not understood"),
+                ("much", "not understood"),
+            ],
         )
         self.check(
             label.water_parts, [("1:5", 5), ("1 part to 10 of water", 10), ("undiluted", 0), ("some", "not understood")]
@@ -260,7 +267,7 @@ class EntryTests(SimpleTestCase):
         table = [
             ({"cure": "2 h at 10 °C, 3 h at 20 °C"}, "cure", "takes longer at"), ({"recoat": "24 h to 2 h"}, "recoat", "closes before it opens"), ({"recoat": "within 2 h or after 1 h"}, "recoat", "opens before the stretch before it"),
             ({"ratio": "4:0 by volume"}, "ratio", "above 0"), ({"solids": "0 %", "film": "50 µm"}, "solids", "above 0 %"), ({"film": "max 40 µm, min 60 µm"}, "film", "must rise"), ({"coverage": "0 m²/L"}, "coverage", "more than 0"),
-            ({"thinner": "lots"}, "thinner", "no share"), ({"density": "base 0"}, "density", "must be from"), ({"solids": "lid 50 %"}, "solids", "no part"), ({"over": "converter"}, "over", "yes or no"), ({"windows": "after 2 h"}, "windows", "a colon"),
+            ({"thinner": "lots"}, "thinner", "no share"), ({"density": "base 0"}, "density", "must be from"), ({"voc": "base 2000"}, "voc", "must be from 0 to 1200"), ({"solids": "lid 50 %"}, "solids", "no part"), ({"over": "converter"}, "over", "yes or no"), ({"windows": "after 2 h"}, "windows", "a colon"),
             ({"schedules": "hot"}, "schedules", "force-dry"), ({"tins": "big"}, "tins", "part, size"), ({"film": "20 µm wet, 50 µm dry"}, "film", "wet film cannot"),
         ]  # fmt: skip
         for typed, name, words in table:
@@ -278,9 +285,34 @@ class EntryTests(SimpleTestCase):
                 self.assertEqual(made.errors, {})
                 self.assertIn(words, made.questions.get("ratio", ""))
                 self.assertEqual(bool(words), "ratio" in made.questions)
+        usual = entry.entered(entry.skeleton("epoxy-primer", "mixed", "A"), {"film": "50 µm"})
+        self.assertEqual((usual.errors, usual.questions), ({}, {}))
         self.assertIn(
             "usual", entry.entered(entry.skeleton("epoxy-primer", "mixed", "A"), {"film": "2 µm"}).questions["film"]
         )
+
+    def test_figures_of_parts_are_written_once_where_they_are_one(self):
+        for typed, text in (
+            ("50", "50 %"), ("base 52, hardener 44", "base 52 %, hardener 44 %"), ("base 52", "base 52 %"), ("base 50, thinner 50", "base 50 %, thinner 50 %"), ("50; thinner 50", "base 50 %, hardener 50 %, thinner 50 %"),
+        ):  # fmt: skip
+            with self.subTest(typed):
+                d = document(
+                    {
+                        "ratio": "4:1 by volume, hardener Q",
+                        "thinner": "5 %",
+                        "solids": typed.replace("hardener", "hardener Q"),
+                    }
+                )
+                self.assertEqual(entry.typed_of(d)["solids"].replace(" q", ""), text)
+                self.assertEqual(d["variants"][0]["name"], "hardener Q")
+
+    def test_a_full_sheet_asks_what_its_kind_can_have(self):
+        for kind, form, has, lacks in (
+            ("epoxy-primer", "mixed", {"density"}, {"contact", "use", "dilution", "lift"}), ("epoxy-primer", "ready", {"density"}, {"ratio", "induction", "pot_life", "use"}), ("cleaner", "ready", {"density"}, {"ratio", "use"}),
+        ):  # fmt: skip
+            with self.subTest(kind, form=form):
+                more = set(entry.more_of(kind, form))
+                self.assertEqual((has - more, lacks & more), (set(), set()))
 
     def test_revising_keeps_parts_and_what_no_label_can_say(self):
         d = next(d for d in LIBRARY if d["product"].startswith("Encapsulator, moisture"))
@@ -346,6 +378,20 @@ class CupTests(SimpleTestCase):
             with self.subTest(by=by, thinner=thinner):
                 self.assertEqual(mixing.measures(parts, by, thinner), ways)
         self.assertEqual(mixing.ratios(plain, "volume").field, "components/b/density_g_ml")
+        self.assertEqual(mixing.ratios((dense[0], self.HARDENER), "volume").field, "components/h/density_g_ml")
+
+    def test_paint_by_what_a_litre_covers(self):
+        """2 m² at 5 m²/L are 400 mL; brushed 95 % stay and 10 mL a pot are left: 400 / 0.95 + 20, and 10 % thinner on it."""
+        asked = film.CoatAsked(2.0, 0.0, 0.0, "brush", thinner_pct=10.0, parts={"b": 4, "h": 1}, pots=2)
+        found = film.need_by_coverage(asked, 5.0)
+        mixed = 400 / 0.95 + 20
+        for got, expected in (
+            (found.mixed_ml, mixed),
+            (found.thinner_ml, 0.1 * mixed),
+            (found.gun_ml, 1.1 * mixed),
+            (found.by_part_ml["h"], mixed / 5),
+        ):
+            self.assertAlmostEqual(got, expected)
 
     def test_a_cup_counts_millilitres_and_a_scale_grams(self):
         """600 mL of 4:1 with 10 % thinner: 600 / 5.5 a part; 500 g of 100:2 by mass: 500 / 102 a part."""
@@ -354,8 +400,12 @@ class CupTests(SimpleTestCase):
         for got, expected in zip([t.shown for t in found.targets], [4 * 600 / 5.5, 5 * 600 / 5.5, 600], strict=True):
             self.assertAlmostEqual(got, expected)
         self.assertEqual([t.mass_g for t in found.targets], [None] * 3)
+        self.assertEqual({line.unit for line in found.working.lines}, {"mL"})
+        self.assertEqual(found.working.given[0].name, "ratio by volume")
         grams = mixing.plan_pot(mixing.ratios((Part("b", "B", 100), Part("h", "H", 2)), "mass"), 500, 100)
         self.assertAlmostEqual(grams.targets[1].amount, 2 * 500 / 102)
+        self.assertEqual({line.unit for line in grams.working.lines}, {"g"})
+        self.assertEqual(grams.working.given[0].name, "ratio by mass")
         self.assertEqual((grams.targets[0].volume_ml, grams.targets[0].stick_mm), (None, None))
         dense = mixing.ratios((Part("b", "B", 3, 1.5), Part("h", "H", 1, 1.0)), "mass", 0, None, Measure.CUP)
         self.assertEqual([p.ratio for p in dense], [2.0, 1.0])  # 3/1.5 : 1/1
@@ -407,11 +457,12 @@ class PastedTests(SimpleTestCase):
             with self.subTest(words):
                 self.assertRaisesRegex(pasted.PasteError, words, pasted.read_text, text)
         doubts = {
-            "Pot life 2 h": "names no temperature", "Pot life 2 h at 20 °C\nPot life 3 h at 20 °C": "told otherwise on line", "Thinning: max. 10 %": "say how much", "Total dry film 80 µm": "of all coats", "Density 1.4 g/ml": "of which part", "Recoat: min 24 h, max 2 h at 20 °C": "closes before",
+            "Pot life 2 h": "names no temperature", "Pot life 2 h at 20 °C\nPot life 3 h at 20 °C": "told otherwise on line 2", "Thinning: max. 10 %": "say how much", "Total dry film 80 µm": "of all coats", "Density 1.4 g/ml": "of which part", "Recoat: min 24 h, max 2 h at 20 °C": "closes before",
         }  # fmt: skip
         for text, words in doubts.items():
             with self.subTest(text):
                 self.assertRegex(pasted.read_text(text).proposals[0].doubt, words)
+        self.assertEqual([p.text for p in pasted.read_text("Film thickness 50 µm").proposals], ["50 µm"])
         for text in (
             "Mixing ratio 4:1",
             "Wet film 120 µm",
@@ -421,6 +472,8 @@ class PastedTests(SimpleTestCase):
             "Solids 50 % by weight",
             "Cured after 2 h at 500 °C",
             "Hardener addition 2-3 % by weight",
+            "Pot life 2 h at 50 % RH, 3 h at 80 % RH",
+            "Recoat with another primer: 2 h to 24 h at 20 °C",
         ):
             with self.subTest(text):
                 self.assertEqual(pasted.read_text(text).proposals, ())

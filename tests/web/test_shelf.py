@@ -214,7 +214,9 @@ class FileTests(ShopCase):
         said = text_of(self.send(text.replace("hue: red\n", "")))
         self.assertIn("9 Pot life pot_life takes longer at 20", said)
         self.assertRegex(text_of(self.send(text)), r"1 The file document .*hue")
-        self.assertIn("must be a whole number, not &#x27;three&#x27;", text_of(self.send(text + "film: {coats: three}\n")))
+        self.assertIn(
+            "must be a whole number, not &#x27;three&#x27;", text_of(self.send(text + "film: {coats: three}\n"))
+        )
         library = {
             "format": "emplastra-library/1",
             "sheets": [PRIMER, {**PRIMER, "product": "B", "tolerance_pct": 90}, {**PRIMER, "product": "B"}],
