@@ -8,6 +8,7 @@ from django.utils.safestring import mark_safe
 from emplastra.core.product import entry
 from emplastra.core.product.answers import answers
 from emplastra.core.product.asks import GROUPS, KINDS
+from emplastra.core.product.film import METHODS
 from emplastra.core.product.label import Means
 from emplastra.materials import selectors
 from emplastra.materials.models import Product
@@ -121,6 +122,7 @@ def sheet_page(product, temp_c, system):
     return context | {
         "answers": answers(sheet, 20.0 if temp_c is None else temp_c),
         "curves": _curves(sheet, temp_c, system),
+        "methods": [METHODS[m].name for m in sheet.methods],
         **_told(sheet, newest.document, system),
     }
 

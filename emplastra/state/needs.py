@@ -80,8 +80,7 @@ def step_need(step, sheet, revision, temp_c, coats_left, on_metal, workshop):
     asked = CoatAsked(revision.area_m2, 1.0, 100.0, step.method, revision.form, 0.0, step.thinner_pct, shares)
     if isinstance(solids, Unknown) or step.dft_um is None:
         if sheet.coverage_m2_l is None:
-            film = Unknown("film", f"the film of {step.product}")
-            return Unsaid(step, coats_left, solids if isinstance(solids, Unknown) else film)
+            return Unsaid(step, coats_left, solids if isinstance(solids, Unknown) else _no_film(step, sheet))
         one, wet_um, basis = need_by_coverage(asked, sheet.coverage_m2_l[0]), None, Basis.SHEET
         later = one
     else:
@@ -94,6 +93,10 @@ def step_need(step, sheet, revision, temp_c, coats_left, on_metal, workshop):
         one = need(replace(asked, dead_um=PROFILE_DEAD_UM[revision.profile])) if on_metal else later
     names = {p.key: p.name for p in sheet.components}
     return StepNeed(step, sheet, variant, choice, one, later, coats_left, wet_um, names, basis)
+
+
+def _no_film(step, sheet):
+    return Unknown("film", f"the {'' if sheet.aim_um is None else 'planned '}film of {step.product}")
 
 
 def needs_of(state, sheets, steps=None):

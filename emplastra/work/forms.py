@@ -150,7 +150,8 @@ class StepsForm(WorkshopForm):
             for name in list(data):
                 key = f"{step.id}-{name}"
                 value = self.cleaned_data.get(key)
-                if value is not None and (key in self.data or isinstance(value, bool)):
+                emptied = value is None and key in self.cleaned_data and not self.fields[key].required
+                if (value is not None or emptied) and (key in self.data or isinstance(value, bool)):
                     data[name] = value.strip().upper() if name == "grit" else value
             result.append(data)
         return result

@@ -80,6 +80,16 @@ class MixTests(ShopCase):
             (need,) = needs_of(state, facts.sheets)
             self.assertAlmostEqual(need.one.mixed_ml, 100 * factor / 0.95 + 10)
 
+    def test_an_emptied_film_is_not_told(self):
+        """What is taken out of a field is gone: no film, no amount, and both say so."""
+        zone = self.shop.zone
+        plan = {"based_on": zone.build_ups.first().number, "token": "none", "s-prime-coats": "2", "s-prime-dft_um": "", "s-prime-sanded_um": "0", "s-prime-method": "brush", "s-prime-thinner_pct": "0"}  # fmt: skip
+        self.client.post(f"/zones/{zone.pk}/plan", plan)
+        self.assertIsNone(next(s for s in zone.build_ups.first().steps if s["id"] == "s-prime")["dft_um"])
+        page = text_of(self.client.get(f"/zones/{zone.pk}/plan"))
+        self.assertIn("No film told", page)
+        self.assertIn("cannot say: the planned film of Test primer not told", page)
+
     def test_a_big_pot_is_split_where_it_would_not_live_long_enough(self):
         """5 L at 6 min/m² of 115 mL, 19.2 mL a minute: three pots would want 87 min of 120 x 0.7 - 15 = 69; four want 65."""
         values = {"token": "x", "ready_ml": "5000", "method": "brush", "thinner_pct": "0", "variant": "mild", "diameter_mm": "100"}  # fmt: skip

@@ -144,7 +144,7 @@ class UntoldAtWorkTests(ShopCase):
     def test_pages_say_what_is_missing_and_mix_refuses_without_a_ratio(self):
         self.plan()
         plan = self.get("plan")
-        self.assertIn("at least 0 µm planned", plan)
+        self.assertIn("No film told", plan)
         self.assertIn("cannot say: the ratio of Barn primer not told", plan)
         self.assertIn("film not told, 2 coats", plan)
         self.assertIn("none is ever assumed", self.get("mix"))

@@ -84,7 +84,7 @@ def ratio_text(variant: Document, names: dict[str, str], system: str = "metric")
 
 def micrometres(um: float, system: str = "metric") -> str:
     """A film [µm] in the wanted system."""
-    return f"{round(convert(um, 'µm', 'mil'), 4):g} mil" if system == "us" else f"{um:g} µm"
+    return f"{round(convert(um, 'µm', 'mil'), 2):g} mil" if system == "us" else f"{um:g} µm"
 
 
 def film_text(film: Document, system: str = "metric") -> str:
