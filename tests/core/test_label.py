@@ -210,7 +210,7 @@ class EntryTests(SimpleTestCase):
         self.assertEqual(read(document({"induction": "none"})).no_induction, True)
 
     def test_worked_values_through_a_label(self):
-        """CHECKS 3: VS 52 % at 75 µm covers 6.9333 m²/L; 150 µm wet of 45 % with 10 % thinner leave 61.3636 µm; 2:1 with densities by hand."""
+        """By identity m²/L = 10 · VS / DFT: VS 52 % at 75 µm covers 6.9333 m²/L; 150 µm wet of 45 % with 10 % thinner leave 61.3636 µm; 2:1 with densities by hand."""
         sheet = read(
             document(
                 {

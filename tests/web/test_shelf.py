@@ -155,6 +155,25 @@ class UntoldAtWorkTests(ShopCase):
         self.assertIn("283 mL in the gun", self.get("plan"))
         self.assertIn("needs 142 mL", self.get("mix"))
 
+    def test_worked_values_from_a_label_typed_on_its_page(self):
+        """By hand, from m²/L = 10 · VS / DFT: 1 m² of 75 µm at 52 % takes 144.23 mL, brushed / 0.95 + 10; 600 mL of
+        2:1:0.5 hold 600 · 2 / 3.5 = 342.9 of base; 150 µm wet of 45 % with 10 % thinner leave 150 · 45 / 1.1 = 61.4 µm dry.
+        """
+        for name, solids in (("Worked", "52 %"), ("Combed", "45 %")):
+            typed = {"ratio": "2:1:0.5 by volume", "solids": solids, "film": "75 µm", "methods": ["brush"]}
+            values = {"token": name, "based_on": "0", "name": name, **typed}
+            self.assertEqual(self.client.post("/materials/new/epoxy-primer?form=mixed", values).status_code, 302)
+        step = {"id": "p", "kind": "prime", "product": "Worked", "coats": 1, "dft_um": 75, "method": "brush"}
+        save_build_up(self.shop.zone, self.shop.user, [step], 1)
+        self.assertIn(f"{144.2308 / 0.95 + 10:.0f} mL mixed", self.get("plan"))
+        pot = {"token": "p", "ready_ml": "600", "method": "brush", "thinner_pct": f"{100 / 6:.6f}", "variant": "r1"}
+        self.assertIn("342.9 mL", text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", pot)))
+        product = Product.objects.get(name="Combed")
+        self.shop.tell(Kind.BARED, -6, -5, how="sander")
+        told = {"variant": "r1", "method": "brush", "thinner_pct": 10.0, "wft_um": [150.0]}
+        self.shop.tell(Kind.COAT, -3, -2, "p", product=product, revision=product.revisions.first(), **told)
+        self.assertIn("61 µm", self.get("record"))
+
     def test_a_ratio_by_weight_without_densities_is_poured_in_grams(self):
         """300 g of 100:20: 250 and 300 on the scale; thinner cannot be said."""
         self.plan(ratio="100:20 by weight", thinner="5 %")
