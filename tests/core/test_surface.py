@@ -360,7 +360,7 @@ class SheetTests(SimpleTestCase):
                 self.assertTrue(found[0][1])
         with self.assertRaises(sheets.SheetError) as caught:
             sheets.read({"format": "emplastra-sheet/1"})
-        self.assertIn("required", str(caught.exception))
+        self.assertIn("is missing product", str(caught.exception))
 
     def test_solids_and_shares_of_a_mix_are_by_volume(self):
         """4 : 1 by mass at 1.5 and 1.0 g/mL is 2.667 : 1 by volume."""
