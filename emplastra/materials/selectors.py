@@ -49,20 +49,21 @@ def library():
     return {"format": LIBRARY, "sheets": sorted(rows.values(), key=lambda d: (d.get("kind", ""), d.get("product", "")))}
 
 
-_CHOSEN = {
+CHOSEN = {
     "methods": "Put on by",
     "on": "Goes on",
     "not_on": "Not on",
     "hazards": "It warns of",
     "said": "It says",
 }
+"""What is ticked of a sheet, by the names of TICKS."""
 
 
 def said(document, means=METRIC):
     """{field in words: what a document says there, "" for nothing}: texts, what is chosen, name, sheet and date."""
     typed, chosen = typed_of(document, means), ticks_of(document)
     found = {FIELDS[name].label: typed[name] for name in FIELDS}
-    found |= {words: ", ".join(sorted(chosen[name])) for name, words in _CHOSEN.items()}
+    found |= {words: ", ".join(sorted(chosen[name])) for name, words in CHOSEN.items()}
     plain = {"Name": "product", "Sheet": "source", "Date": "date"}
     return found | {words: str(document.get(name, "")) for words, name in plain.items()}
 

@@ -25,7 +25,7 @@ _MAX_PARTS = 60_000
 """Values and brackets in a file: a sheet has some hundreds."""
 
 
-class _Loader(getattr(yaml, "CSafeLoader", yaml.SafeLoader)):  # the one in C is some fifty times as fast
+class Loader(getattr(yaml, "CSafeLoader", yaml.SafeLoader)):  # the one in C is some fifty times as fast
     """Safe YAML, but for 4:1, which is a ratio here and no number to the base of 60."""
 
 
@@ -35,13 +35,13 @@ def _number_or_text(construct):
 
 for _name in ("int", "float"):
     _construct = getattr(yaml.constructor.SafeConstructor, f"construct_yaml_{_name}")
-    _Loader.add_constructor(f"tag:yaml.org,2002:{_name}", _number_or_text(_construct))
+    Loader.add_constructor(f"tag:yaml.org,2002:{_name}", _number_or_text(_construct))
 
 
 def _look_through(text):
     """Refuse, as a stream and before anything is built, what could take long or grow without bound."""
     depth = 0
-    for n, event in enumerate(yaml.parse(text, Loader=_Loader)):
+    for n, event in enumerate(yaml.parse(text, Loader=Loader)):
         depth += isinstance(event, yaml.CollectionStartEvent) - isinstance(event, yaml.CollectionEndEvent)
         if isinstance(event, yaml.AliasEvent):
             raise Refused("aliases (*name) are not taken: write the values out", "file")
@@ -57,11 +57,6 @@ def _look_through(text):
             )
 
 
-def loader():
-    """The loader of files: safe, and 4:1 is a ratio."""
-    return _Loader
-
-
 def read_document(data):
     """What the bytes of a YAML or JSON file hold. Raises Refused, saying what would do."""
     if len(data) > MAX_BYTES:
@@ -69,7 +64,7 @@ def read_document(data):
     try:
         text = data.decode("utf-8-sig")
         _look_through(text)
-        return yaml.load(text, Loader=_Loader)
+        return yaml.load(text, Loader=Loader)
     except (yaml.YAMLError, ValueError, OverflowError, RecursionError, TypeError) as error:
         raise Refused(f"this is no YAML or JSON file: {' '.join(str(error).split())[:160]}", "file") from error
 

@@ -54,6 +54,16 @@ class OnceView(View):
         """What the template needs besides the form."""
         return {}
 
+    def based_on(self, form, number):
+        """The form as it was sent and refused, to be saved over version `number` when it is sent again."""
+        data = form.data.copy()
+        data["based_on"] = number
+        again = self.make_form(data)
+        again.is_valid()
+        for error in form.non_field_errors():
+            again.add_error(None, error)
+        return again
+
     def show(self, form, status=200, **more):
         """The page with this form."""
         context = {"form": form, "heading": self.heading, "button": self.button, "view": self}

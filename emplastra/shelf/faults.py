@@ -3,7 +3,7 @@
 import yaml
 
 from emplastra.core.product import entry
-from emplastra.materials.services import loader
+from emplastra.materials.services import Loader
 
 PLAIN = {
     "product": "Name", "kind": "Kind", "form": "What it comes as", "source": "Source", "date": "Date", "components": "Parts", "hazards": "What it warns of",
@@ -14,7 +14,7 @@ PLAIN = {
 def in_words(problems, data, document):
     """[(line or None, field in words, its path, what would be accepted)] of (path, message) pairs."""
     try:
-        root = yaml.compose(data.decode("utf-8-sig"), Loader=loader())
+        root = yaml.compose(data.decode("utf-8-sig"), Loader=Loader)
     except (yaml.YAMLError, ValueError):
         root = None
     return [(_line(root, path), _called(path, document), path, message) for path, message in problems]

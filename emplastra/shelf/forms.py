@@ -1,6 +1,7 @@
 """A tin's label, or a whole sheet, as it is typed."""
 
 from django import forms
+from django.utils.functional import cached_property
 
 from emplastra.core.product import entry
 from emplastra.core.product.asks import KINDS, TAKEN, typical_of
@@ -10,19 +11,13 @@ from emplastra.core.product.schema import HAZARDS
 from emplastra.core.product.spoken import degrees, duration, micrometres
 from emplastra.jobs import photos
 from emplastra.materials.models import Product, SheetRevision
+from emplastra.materials.selectors import CHOSEN
 from emplastra.shared import clock
 from emplastra.shared.fields import WorkshopForm, day_input, file_input
 
 FORMS = {"mixed": "Parts to mix", "ready": "Ready to use", "aerosol": "A can"}
 """What a product comes as."""
-_CALLED = {
-    "assume": "Assume",
-    "methods": "Put on by",
-    "on": "Goes on",
-    "not_on": "Not on",
-    "hazards": "It warns of",
-    "said": "It says",
-}
+_CALLED = {"assume": "Assume", **CHOSEN}
 _SEVERAL = forms.CheckboxSelectMultiple
 _METHODS = [(key, method.name) for key, method in METHODS.items() if key != "aerosol"]
 
@@ -117,7 +112,8 @@ class ProductForm(WorkshopForm):
             raise forms.ValidationError("is on the shelf already: revise that one, or add what sets this apart")
         return name
 
-    def entered(self):
+    @cached_property
+    def made(self):
         """What is typed, as a document (core's Entered); for a form with errors too."""
         typed = {name: self[name].value() or "" for name in (*self.texts, *self.more)}
         ticks = {name: list(self[name].value() or ()) for name in entry.TICKS if name in self.fields}
@@ -129,10 +125,8 @@ class ProductForm(WorkshopForm):
 
     def clean(self):
         data = super().clean()
-        made = self.entered()
-        for name, message in made.errors.items():
+        for name, message in self.made.errors.items():
             self.add_error(name if name in self.fields else None, message)
-        self.made = made
         return data
 
     def typical(self, name):

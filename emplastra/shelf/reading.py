@@ -6,6 +6,7 @@ from emplastra.core.document import DocumentError
 from emplastra.core.product import entry
 from emplastra.core.product.answers import answers, basis_at, time_at
 from emplastra.core.product.asks import KINDS
+from emplastra.core.product.label import AT_C
 from emplastra.core.product.sheet import SheetError, read
 from emplastra.core.product.tables import TimeTable
 from emplastra.core.words import celsius_q
@@ -17,7 +18,6 @@ TIMED = {
     "pot_life": "Pot life", "induction": "Wait after stirring", "flash": "Flash", "sandable": "Sandable", "cure": "Cured", "contact": "Keep wet",
     "dust_free": "Dust-free", "touch": "Dry to touch", "handle": "Handled", "ready_to_weld": "Ready to weld",
 }  # fmt: skip
-NEVER_ASSUMED = {"ratio", "induction", "pot_life", "recoat"}
 
 
 @dataclass
@@ -56,14 +56,14 @@ def sheet_for(document):
 
 def reading_of(form, temp_c):
     """What is said back of a ProductForm. temp_c: at the place in view, None where no air is known."""
-    made = form.entered()
+    made = form.made
     sheet, system = sheet_for(made.document), form.workshop.units
     said = {name: _said(name, made, sheet, temp_c, system) for name in (*form.texts, *form.more)}
     found = Reading(said, temp_c=temp_c)
     found.untold = [name for name in form.texts if said[name].state == "untold"]
     found.told, found.count = len(form.texts) - len(found.untold), len(form.texts)
     if sheet is not None:
-        found.answers = answers(sheet, 20.0 if temp_c is None else temp_c)
+        found.answers = answers_here(sheet, temp_c)
     names = [name for name in form.texts if name != "shelf"]
     found.strata = [(entry.FIELDS[name].label, said[name].state, KINDS[form.kind].hatch) for name in names]
     return found
@@ -85,12 +85,24 @@ def _said(name, made, sheet, temp_c, system):
     return found
 
 
-def _table_of(name, sheet):
-    return {"pot_life": sheet.pot_life, "induction": sheet.induction}.get(name) or sheet.times.get(name)
+def answers_here(sheet, temp_c):
+    """What a sheet answers at the temperature here, at a label's where no air is known."""
+    return answers(sheet, AT_C if temp_c is None else temp_c)
+
+
+def tables_of(sheet):
+    """{field: its times} of a sheet; None where it tells none."""
+    return {"pot_life": sheet.pot_life, "induction": sheet.induction, **sheet.times}
+
+
+def timed_curve(name, table, temp_c, system):
+    """A time drawn over temperature: one that ends something stands as a close."""
+    role = "closes" if name == "pot_life" else "time"
+    return curve([Line(table, role, TIMED.get(name, name))], temp_c, system)
 
 
 def _timed(found, name, sheet, temp_c, system):
-    table = _table_of(name, sheet)
+    table = tables_of(sheet).get(name)
     if table is None:
         found.words = "none" if name == "induction" and sheet.no_induction else ""
         return
@@ -99,7 +111,7 @@ def _timed(found, name, sheet, temp_c, system):
             f"{time_at(table, temp_c)} at {celsius_q(temp_c, digits=1)} here",
             basis_at(table, temp_c).name.lower(),
         )
-    found.picture = curve([Line(table, "closes" if name == "pot_life" else "time", TIMED[name])], temp_c, system)
+    found.picture = timed_curve(name, table, temp_c, system)
 
 
 def _window(found, sheet, temp_c, system):

@@ -6,15 +6,13 @@ from django.template.loader import render_to_string
 from django.utils.safestring import mark_safe
 
 from emplastra.core.product import entry
-from emplastra.core.product.answers import answers
 from emplastra.core.product.asks import GROUPS, KINDS
 from emplastra.core.product.film import METHODS
 from emplastra.core.product.label import Means
 from emplastra.materials import selectors
 from emplastra.materials.models import Product
 
-from .curves import Line, curve
-from .reading import TIMED, window_curve
+from .reading import TIMED, answers_here, tables_of, timed_curve, window_curve
 
 
 @dataclass
@@ -120,7 +118,7 @@ def sheet_page(product, temp_c, system):
     if sheet is None:
         return context
     return context | {
-        "answers": answers(sheet, 20.0 if temp_c is None else temp_c),
+        "answers": answers_here(sheet, temp_c),
         "curves": _curves(sheet, temp_c, system),
         "methods": [METHODS[m].name for m in sheet.methods],
         **_told(sheet, newest.document, system),
@@ -152,11 +150,9 @@ def _curves(sheet, temp_c, system):
         name = "Coat again" if row.next == "any" else f"Then {entry.next_words(row.next)}"
         remedy = f"later: key with {row.grit}" if row.grit else ""
         found += [(name, picture, remedy)] if picture else []
-    tables = {"pot_life": sheet.pot_life, "induction": sheet.induction, **sheet.times}
-    for name, table in tables.items():
+    for name, table in tables_of(sheet).items():
         if table is not None:
-            role = "closes" if name == "pot_life" else "time"
-            found.append((TIMED.get(name, name), curve([Line(table, role, name)], temp_c, system), ""))
+            found.append((TIMED.get(name, name), timed_curve(name, table, temp_c, system), ""))
     return found
 
 
@@ -169,7 +165,7 @@ def comparison(product, other, number, temp_c, system):
     context = {"product": product, "other": other, "number": chosen, "revisions": product.revisions.all()}
     if None in sheets:
         return context
-    answered = [{a.question: a for a in answers(sheet, 20.0 if temp_c is None else temp_c)} for sheet in sheets]
+    answered = [{a.question: a for a in answers_here(sheet, temp_c)} for sheet in sheets]
     questions = dict.fromkeys(q for one in answered for q in one)
     rows = _side_by_side(*(selectors.said(r.document, Means(system)) for r in pair))
     return context | {

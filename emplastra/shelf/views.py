@@ -8,6 +8,7 @@ from django import forms
 from django.http import FileResponse, Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
+from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
 from emplastra.core.product import entry
@@ -102,7 +103,7 @@ class ProductView(OnceView):
     def initial(self):
         return {"based_on": self.number}
 
-    @property
+    @cached_property
     def here_c(self):
         """The temperature here as the page was opened with, else as it is now [°C]."""
         told = self.request.POST
@@ -160,16 +161,8 @@ class ProductView(OnceView):
     def show(self, form, status=200, **more):
         stale = getattr(self, "stale", None)
         if stale is not None:
-            data = form.data.copy()
-            data["based_on"] = stale.number
-            errors = form.non_field_errors()
-            mine = form.made.document
-            form = self.make_form(data)
-            form.is_valid()
-            for error in errors:
-                form.add_error(None, error)
-            more |= {"theirs": stale, "differs": selectors.difference(stale.document, mine)}
-            status = 409
+            more |= {"theirs": stale, "differs": selectors.difference(stale.document, form.made.document)}
+            form, status = self.based_on(form, stale.number), 409
         return super().show(form, status, **more)
 
 

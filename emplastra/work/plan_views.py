@@ -106,14 +106,7 @@ class BuildUp(ZoneView):
     def show(self, form, status=200, **more):
         stale = getattr(self, "stale", None)
         if stale is not None:
-            data = form.data.copy()
-            data["based_on"] = stale.number
-            errors = form.non_field_errors()
-            form = self.make_form(data)
-            form.is_valid()
-            for error in errors:
-                form.add_error(None, error)
-            more["theirs"], status = stale, 409
+            form, more["theirs"], status = self.based_on(form, stale.number), stale, 409
         return super().show(form, status, **more)
 
 

@@ -314,9 +314,11 @@ def field_of(path: str, d: Document) -> str:
     return first if first in FIELDS else ""
 
 
+_TICKED = {"methods": "methods", "on": "substrates", "not_on": "excluded", "hazards": "hazards"}
+
+
 def _tick(d: Document, name: str, values: list[str]) -> None:
     """What is chosen, not typed."""
-    keys = {"methods": "methods", "on": "substrates", "not_on": "excluded", "hazards": "hazards"}
     if name == "said":
         for key, (path, _) in SAID.items():
             # Not ticked is not told, but for what was told to be not so.
@@ -325,9 +327,9 @@ def _tick(d: Document, name: str, values: list[str]) -> None:
             elif d.get(path):
                 d.pop(path)
         return
-    d.pop(keys[name], None)
+    d.pop(_TICKED[name], None)
     if values:
-        d[keys[name]] = list(values)
+        d[_TICKED[name]] = list(values)
 
 
 # --- putting text into a document ------------------------------------------------------------------------------------
@@ -726,8 +728,7 @@ def typed_of(d: Document, means: Means = label.METRIC) -> dict[str, str]:
 
 def ticks_of(d: Document) -> dict[str, list[str]]:
     """What is chosen in a document, by field of TICKS."""
-    keys = {"methods": "methods", "on": "substrates", "not_on": "excluded", "hazards": "hazards"}
-    found = {name: list(d.get(key, ())) for name, key in keys.items()}
+    found = {name: list(d.get(key, ())) for name, key in _TICKED.items()}
     return found | {"said": [key for key, (path, _) in SAID.items() if d.get(path)]}
 
 
