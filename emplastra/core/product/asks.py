@@ -100,6 +100,8 @@ KINDS: dict[str, KindTraits] = {
 }  # fmt: skip
 """Kind -> what it is called, asked and what is typical of it. Common practice, no source."""
 
+OF_MIXES = frozenset({"ratio", "induction", "pot_life"})
+"""Fields that only parts to mix have."""
 TAKEN = ("film", "coats", "solids", "flash", "sandable", "cure")
 """Figures that a tap may take as typical."""
 
@@ -107,7 +109,7 @@ TAKEN = ("film", "coats", "solids", "flash", "sandable", "cure")
 def asked(kind: str, form: str) -> tuple[str, ...]:
     """Fields that a tin of a kind is asked in a form (mixed, ready, aerosol), in the order of a label."""
     traits = KINDS[kind]
-    gone = {"ratio", "induction", "pot_life"} if form != "mixed" else set()
+    gone = set(OF_MIXES) if form != "mixed" else set()
     gone |= {"thinner", "methods"} if form == "aerosol" else set()
     rest = tuple(name for name in traits.asks if name not in gone)
     return (*rest, "shelf")

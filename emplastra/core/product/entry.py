@@ -14,7 +14,7 @@ from typing import Any
 
 from ..words import celsius_q, film_q, length_q, volume_q
 from . import label
-from .asks import GROUPS, KINDS, TAKEN, asked, typical_of
+from .asks import GROUPS, KINDS, OF_MIXES, TAKEN, asked, typical_of
 from .kinds import ProductKind
 from .label import LabelError, Means
 from .schema import ACTS, TIMES, UNKNOWN
@@ -133,11 +133,6 @@ class Entered:
     told: frozenset[str] = frozenset()
     assumed: frozenset[str] = frozenset()
 
-    @property
-    def is_sound(self) -> bool:
-        """True if it can be saved."""
-        return not self.errors
-
 
 def fields_of(kind: str, form: str) -> tuple[str, ...]:
     """Text fields that a label of a kind in a form is asked, in order."""
@@ -148,11 +143,10 @@ def more_of(kind: str, form: str) -> tuple[str, ...]:
     """Text fields of its full sheet beside these."""
     label_fields = set(fields_of(kind, form))
     # What another kind's label is asked may be on a sheet of this one too.
-    rest = [name for name in FIELDS if name not in label_fields and (form == "mixed" or name not in _OF_MIXES)]
+    rest = [name for name in FIELDS if name not in label_fields and (form == "mixed" or name not in OF_MIXES)]
     return tuple(name for name in rest if name in MORE or name not in _OF_LIQUIDS)
 
 
-_OF_MIXES = {"ratio", "induction", "pot_life"}
 _OF_LIQUIDS = {"contact", "use", "dilution", "lift"}
 
 

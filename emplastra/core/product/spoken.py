@@ -6,7 +6,6 @@ from typing import Any
 from ..units import convert
 
 Document = dict[str, Any]
-_SPANS = ((10080.0, "weeks"), (1440.0, "days"), (60.0, "h"))
 
 
 def duration(minutes: float) -> str:
