@@ -103,7 +103,7 @@ class GrammarTests(SimpleTestCase):
         """0.5 m² of 400 mL a coat; 350 ft²/US gal = 350 · 0.09290304 / 3.785411784 m²/L: exact definitions."""
         told = lambda text: (lambda f: (f.low_um, f.aim_um, f.high_um, f.wet_um))(label.film(text))  # noqa: E731
         self.check(told, [("40–60 µm", (40, None, 60, None)), ("2 mil", (None, 50.8, None, None)), ("50", (None, 50, None, None)), ("120 µm wet, 50 µm dry", (None, 50, None, 120)), ("min 30 µm, 35 µm, max 45 µm", (30, 35, 45, None)), ("wet 120 µm", "no dry film"), ("0 µm", "above 0"), ("2 cm", "no dry film"), ("40 50 60 µm", "no dry film")])  # fmt: skip
-        self.check(label.coverage, [("8–10 m²/L", (8, 10)), ("2 m² per 400 mL can", (5, 5)), ("350 sq ft/US gal", (round(350 * 0.09290304 / 3.785411784, 6),) * 2), ("350 sq ft/gal", "US gal, or imp gal"), ("a lot", "no coverage"), ("0 m²/L", "more than 0")])  # fmt: skip
+        self.check(label.coverage, [("8–10 m²/L", (8, 10)), ("2 m² per 400 mL can", (5, 5)), ("350 sq ft/US gal", (round(350 * 0.09290304 / 3.785411784, 6),) * 2), ("350 sq ft/gal", "US gal, or imp gal"), ("0.5 m²/L", (0.5, 0.5)), ("a lot", "no coverage"), ("0 m²/L", "more than 0")])  # fmt: skip
         self.check(label.limits, [("10–30 °C, at most 80 %", {"air_c": [10, 30], "surface_c": [10, 30], "rh_pct": [None, 80]}), ("min. 10 °C", {"air_c": [10, None], "surface_c": [10, None]}), ("30-85 % RH, 3 K above dew point", {"spread_k": 3, "rh_pct": [30, 85]}), ("9 °F above dew point", {"spread_k": 5}), ("dry", "not understood"), ("10-30 °C, 7 bar", "not understood")])  # fmt: skip
         self.check(
             label.grits,
@@ -277,6 +277,7 @@ class EntryTests(SimpleTestCase):
         bands = {
             "3:1 by volume, cold hardener, 5–18 °C\n4:1 by volume, hardener, 15–30 °C": "two ratios hold",
             "3:1 by volume, cold hardener, 5–12 °C\n4:1 by volume, hardener, 15–30 °C": "no ratio holds",
+            "3:1 by volume, cold hardener, 5–15 °C\n4:1 by volume, hardener, 15.5–30 °C": "no ratio holds",
             "3:1 by volume, cold hardener, 5–15 °C\n4:1 by volume, hardener, 15–30 °C": "",
         }
         for text, words in bands.items():
@@ -305,6 +306,11 @@ class EntryTests(SimpleTestCase):
                 )
                 self.assertEqual(entry.typed_of(d)["solids"].replace(" q", ""), text)
                 self.assertEqual(d["variants"][0]["name"], "hardener Q")
+
+    def test_times_that_are_told_are_written_out(self):
+        typed = {"flash": "20 min at 20 °C", "cure": "14 days at 10 °C, 7 days at 20 °C", "touch": "90 min at 20 °C"}
+        found = entry.typed_of(document(typed))
+        self.assertEqual({name: found[name] for name in typed}, typed)
 
     def test_a_full_sheet_asks_what_its_kind_can_have(self):
         for kind, form, has, lacks in (
@@ -399,6 +405,7 @@ class CupTests(SimpleTestCase):
         found = mixing.plan_pot(mix, 600, None, Measure.CUP)
         for got, expected in zip([t.shown for t in found.targets], [4 * 600 / 5.5, 5 * 600 / 5.5, 600], strict=True):
             self.assertAlmostEqual(got, expected)
+        self.assertEqual(found.whole, found.targets[-1].shown)
         self.assertEqual([t.mass_g for t in found.targets], [None] * 3)
         self.assertEqual({line.unit for line in found.working.lines}, {"mL"})
         self.assertEqual(found.working.given[0].name, "ratio by volume")
