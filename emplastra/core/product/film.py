@@ -5,7 +5,7 @@ thinner being a share of the unthinned paint. A loss is a share of the paint use
 (1 − loss), never multiply by (1 + loss).
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ..words import area_q, film_q, volume_q
@@ -148,70 +148,11 @@ def need(coat: CoatAsked) -> Need:
     _check("area", coat.area_m2, 0, 10000, "m2")
     _check("dry film", coat.dft_um, 0, 20000, "µm")
     _check("thinner", coat.thinner_pct, 0, 100, "%", low_ok=True)
-    method = METHODS[coat.method]
-    stays = method.stays if coat.efficiency is None else coat.efficiency
     theory_ml = 1000.0 * coat.area_m2 / coverage_m2_per_l(coat.dft_um * coat.uneven + coat.dead_um, coat.solids_pct)
-    mixed_ml = theory_ml / (stays * _meets(coat)) + method.loss_ml * coat.pots
-    thinner_ml = mixed_ml * coat.thinner_pct / 100.0
-    total = sum(coat.parts.values()) or 1.0
-    by_part = {key: mixed_ml * share / total for key, share in coat.parts.items()}
-    return Need(mixed_ml, thinner_ml, mixed_ml + thinner_ml, by_part, _working(coat, stays, theory_ml, mixed_ml))
-
-
-def _meets(coat: CoatAsked) -> float:
-    """Share of the paint that meets the face."""
-    return FORMS[coat.form].meets if METHODS[coat.method].is_sprayed else 1.0
-
-
-def _working(coat: CoatAsked, stays: float, theory_ml: float, mixed_ml: float) -> Working:
-    method, form, loss_ml = METHODS[coat.method], FORMS[coat.form], METHODS[coat.method].loss_ml * coat.pots
-    dead, thinner_ml, meets = coat.dead_um, mixed_ml * coat.thinner_pct / 100.0, _meets(coat)
-    basis, why = (
-        (Basis.ASSUMED, "two thirds of its height: common practice, no source")
-        if dead
-        else (Basis.TYPED, "sanded, or not the first coat on metal")
-    )
-    practice = "common practice, no source"
-    least = Given("unevenness of a least film", coat.uneven, "", Basis.ASSUMED, practice)
-    uneven, times = ((least,), f" × {coat.uneven:g}") if coat.uneven > 1 else ((), "")
-    return Working(
-        "Paint for one coat",
-        (
-            Given("area", round(coat.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
-            Given("dry film per coat", coat.dft_um, "µm", Basis.TYPED, "build-up"),
-            *uneven,
-            Given("profile to fill", dead, "µm", basis, why),
-            Given(
-                "solids of the mix",
-                round(coat.solids_pct, 2),
-                "%",
-                coat.solids_basis,
-                "typical of the kind, no source" if coat.solids_basis is Basis.ASSUMED else "volume-weighted",
-            ),
-            Given(f"stays on the work, {method.name}", stays, "", Basis.ASSUMED, practice),
-            Given(
-                f"meets the form, {form.name}",
-                meets,
-                "",
-                Basis.ASSUMED,
-                practice if method.is_sprayed else "nothing is sprayed past it",
-            ),
-            Given("left in gun or brush", loss_ml, "mL", Basis.ASSUMED, practice),
-            Given("thinner", coat.thinner_pct, "%", Basis.SHEET, "of the mixed paint"),
-        ),
-        (
-            Line(
-                "on the work",
-                f"{coat.area_m2:.3f} × ({coat.dft_um:g}{times} + {dead:g}) / (10 × {coat.solids_pct:.2f})",
-                round(theory_ml),
-                "mL",
-            ),
-            Line("mixed", f"{theory_ml:.0f} / ({stays:g} × {meets:g}) + {loss_ml:g}", round(mixed_ml), "mL"),
-            Line("thinner", f"{mixed_ml:.0f} × {coat.thinner_pct:g} %", round(thinner_ml), "mL"),
-            Line("in the gun", f"{mixed_ml:.0f} + {thinner_ml:.0f}", round(mixed_ml + thinner_ml), "mL"),
-        ),
-        "identity: m²/L = 10·VS/DFT; a loss is a share of the paint used",
-    )
+    dead, times = coat.dead_um, f" × {coat.uneven:g}" if coat.uneven > 1 else ""
+    how = f"{coat.area_m2:.3f} × ({coat.dft_um:g}{times} + {dead:g}) / (10 × {coat.solids_pct:.2f})"
+    rule = "identity: m²/L = 10·VS/DFT; a loss is a share of the paint used"
+    return _with_losses(coat, theory_ml, tuple(_film_given(coat)), how, rule)
 
 
 def need_by_coverage(coat: CoatAsked, coverage_m2_l: float) -> Need:
@@ -219,30 +160,55 @@ def need_by_coverage(coat: CoatAsked, coverage_m2_l: float) -> Need:
 
     That is taken as without losses, which come on top: the careful reading. Of `coat` film and solids are not read.
     """
-    stays, meets = coat.efficiency or METHODS[coat.method].stays, _meets(coat)
-    loss_ml = METHODS[coat.method].loss_ml * coat.pots
-    theory_ml = 1000.0 * coat.area_m2 / coverage_m2_l
+    given = Given("a litre covers", coverage_m2_l, "m²/L", Basis.SHEET, "the least it says, taken as without losses")
+    how = f"1000 × {coat.area_m2:.3f} / {coverage_m2_l:g}"
+    rule = "the sheet’s own coverage; a loss is a share of the paint used"
+    return _with_losses(coat, 1000.0 * coat.area_m2 / coverage_m2_l, (given,), how, rule)
+
+
+_PRACTICE = "common practice, no source"
+
+
+def _film_given(coat: CoatAsked) -> Iterator[Given]:
+    """What the paint on the work follows from: film, profile, solids."""
+    yield Given("dry film per coat", coat.dft_um, "µm", Basis.TYPED, "build-up")
+    if coat.uneven > 1:
+        yield Given("unevenness of a least film", coat.uneven, "", Basis.ASSUMED, _PRACTICE)
+    if coat.dead_um:
+        yield Given("profile to fill", coat.dead_um, "µm", Basis.ASSUMED, f"two thirds of its height: {_PRACTICE}")
+    else:
+        yield Given("profile to fill", coat.dead_um, "µm", Basis.TYPED, "sanded, or not the first coat on metal")
+    whence = "typical of the kind, no source" if coat.solids_basis is Basis.ASSUMED else "volume-weighted"
+    yield Given("solids of the mix", round(coat.solids_pct, 2), "%", coat.solids_basis, whence)
+
+
+def _with_losses(coat: CoatAsked, theory_ml: float, given: tuple[Given, ...], how: str, rule: str) -> Need:
+    """What a coat takes where so much [mL] of the mix is to be on the work; given and how: what that follows from."""
+    method, form = METHODS[coat.method], FORMS[coat.form]
+    stays = method.stays if coat.efficiency is None else coat.efficiency
+    meets, loss_ml = form.meets if method.is_sprayed else 1.0, method.loss_ml * coat.pots
     mixed_ml = theory_ml / (stays * meets) + loss_ml
     thinner_ml = mixed_ml * coat.thinner_pct / 100.0
-    total = sum(coat.parts.values())
+    total = sum(coat.parts.values()) or 1.0
     by_part = {key: mixed_ml * share / total for key, share in coat.parts.items()}
-    practice = "common practice, no source"
+    past = _PRACTICE if method.is_sprayed else "nothing is sprayed past it"
     working = Working(
         "Paint for one coat",
         (
             Given("area", round(coat.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
-            Given("a litre covers", coverage_m2_l, "m²/L", Basis.SHEET, "the least it says, taken as without losses"),
-            Given(f"stays on the work, {METHODS[coat.method].name}", stays, "", Basis.ASSUMED, practice),
-            Given(f"meets the form, {FORMS[coat.form].name}", meets, "", Basis.ASSUMED, practice),
-            Given("left in gun or brush", loss_ml, "mL", Basis.ASSUMED, practice),
+            *given,
+            Given(f"stays on the work, {method.name}", stays, "", Basis.ASSUMED, _PRACTICE),
+            Given(f"meets the form, {form.name}", meets, "", Basis.ASSUMED, past),
+            Given("left in gun or brush", loss_ml, "mL", Basis.ASSUMED, _PRACTICE),
             Given("thinner", coat.thinner_pct, "%", Basis.SHEET, "of the mixed paint"),
         ),
         (
-            Line("on the work", f"1000 × {coat.area_m2:.3f} / {coverage_m2_l:g}", round(theory_ml), "mL"),
+            Line("on the work", how, round(theory_ml), "mL"),
             Line("mixed", f"{theory_ml:.0f} / ({stays:g} × {meets:g}) + {loss_ml:g}", round(mixed_ml), "mL"),
+            Line("thinner", f"{mixed_ml:.0f} × {coat.thinner_pct:g} %", round(thinner_ml), "mL"),
             Line("in the gun", f"{mixed_ml:.0f} + {thinner_ml:.0f}", round(mixed_ml + thinner_ml), "mL"),
         ),
-        "the sheet’s own coverage; a loss is a share of the paint used",
+        rule,
     )
     return Need(mixed_ml, thinner_ml, mixed_ml + thinner_ml, by_part, working)
 
