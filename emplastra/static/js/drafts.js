@@ -29,6 +29,8 @@
     const fits = draft && (!part || draft.values.part === part.value);
     /* A refused form shows what was sent; typed since then, before a reload, is more. What the server put in it stays. */
     if (fits && (!refused || draft.values.token === form.elements.token?.value)) restore(form, draft.values, Boolean(refused));
+    /* What came back, or was typed before this script was there, has its consequence shown and is kept like what is typed now. */
+    addEventListener("load", () => { if ([...form.elements].some(differs)) form.dispatchEvent(new Event("input", { bubbles: true })); });
     const keep = () => store.set(draftKey(), { values: valuesOf(form), at: now() });
     form.addEventListener("input", keep);
     form.addEventListener("change", keep);
@@ -68,6 +70,12 @@
     drop.addEventListener("click", () => { store.drop(draftKey()); location.reload(); });
     note.append(drop);
     target.prepend(note);
-    addEventListener("load", () => target.dispatchEvent(new Event("input", { bubbles: true })));
+  }
+  function differs(field) {
+    if (["hidden", "file", "submit", "button", "fieldset"].includes(field.type)) return false;
+    if (["checkbox", "radio"].includes(field.type)) return field.checked !== field.defaultChecked;
+    if (!field.options) return field.value !== field.defaultValue;
+    const told = [...field.options].some((option) => option.defaultSelected) || field.multiple;
+    return [...field.options].some((option, at) => option.selected !== (told ? option.defaultSelected : at === 0));
   }
 })();
