@@ -11,6 +11,7 @@ urlpatterns = [
     path("", include("emplastra.metal.urls")),
     path("", include("emplastra.work.job_urls")),
     path("", include("emplastra.work.urls")),
+    path("", include("emplastra.plans.urls")),
     path("", include("emplastra.record.urls")),
     path("", include("emplastra.shared.urls")),
 ]

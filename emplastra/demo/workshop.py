@@ -14,7 +14,7 @@ from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, adopt_system
 from emplastra.logbook.models import Kind
 from emplastra.materials.models import Product
-from emplastra.materials.services import add_sheet, add_systems, check_library, store_library
+from emplastra.materials.services import add_sheet, add_systems, check_library, store_library, take_ready
 from emplastra.shared import clock
 
 from .teller import DAYS, EPOXY, START, SURFACER, ZONE, Teller, flat, moment
@@ -47,7 +47,9 @@ def load_materials():
     library = yaml.safe_load((resources.files(__package__) / "library.yaml").read_text())
     store_library(check_library(library))
     systems = yaml.safe_load((resources.files(__package__) / "systems.yaml").read_text())
-    return {version.system.name: version for version in add_systems(systems)}
+    made = {version.system.name: version for version in add_systems(systems)}
+    take_ready(None)
+    return made
 
 
 def load():

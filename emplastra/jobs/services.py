@@ -1,14 +1,17 @@
 """What people do with jobs, zones and build-ups."""
 
 import secrets
+from dataclasses import dataclass
 
 from django.db import transaction
 
 from emplastra.core.piece.areas import area_m2, total_area_m2
 from emplastra.core.piece.job_map import free_place, view_of
 from emplastra.core.product.film import METHODS
-from emplastra.core.surface.plan import read_step
+from emplastra.core.rules.standard import adapted
+from emplastra.core.surface.plan import misplaced, read_step, read_steps
 from emplastra.core.surface.system_file import BOUNDS
+from emplastra.materials.selectors import current_revisions, sheet_of
 from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
@@ -159,13 +162,22 @@ def check_steps(steps):
     return checked
 
 
+def _read(rows):
+    """Steps of a stored plan, none of one that cannot be read."""
+    try:
+        return read_steps(rows)
+    except ValueError:
+        return ()
+
+
 @writes
 @transaction.atomic
-def save_build_up(zone, user, steps, based_on, system=None, keep=()):
+def save_build_up(zone, user, steps, based_on, system=None, keep=(), done=()):
     """A new version of a zone's plan.
 
     based_on: number of the version it started from (0: none); keep: ids of steps with entries,
-    which may be left out with a reason but not removed. Raises StalePlan, Refused.
+    which may be left out with a reason but not removed; done: ids of steps that are done, before which
+    nothing is put. Raises StalePlan, Refused.
     """
     newest = zone.build_ups.first()
     if (newest.number if newest else 0) != based_on:
@@ -174,6 +186,10 @@ def save_build_up(zone, user, steps, based_on, system=None, keep=()):
     missing = set(keep) - {step["id"] for step in steps}
     if missing:
         raise Refused("a step with entries cannot be removed: leave it out with a reason instead", "steps")
+    if done and newest:
+        found = misplaced(_read(newest.steps), _read(steps), done)
+        if found is not None:
+            raise Refused(found.sentence, "steps")
     system = system or (newest.system if newest else None)
     return BuildUpVersion.objects.create(zone=zone, number=based_on + 1, system=system, steps=steps, who=user)
 
@@ -200,11 +216,51 @@ def drop_steps(zone, user, entries, keep):
         save_build_up(zone, user, [s for s in steps if s["id"] not in gone], newest.number)
 
 
+@dataclass(frozen=True)
+class Proposed:
+    """Steps that a system puts into a zone's plan, and what finish and standard changed of it, in sentences."""
+
+    steps: list
+    said: tuple = ()
+
+
+def proposed(zone, version, as_is=False):
+    """What a system's version becomes on a zone: with the defaults of its finish class and its job's standard.
+
+    as_is: as the system has it. Ids are new.
+    """
+    rows = [{**BLANK_STEP, **step, "id": new_step_id()} for step in version.steps]
+    revision = zone.revisions.first()
+    steps = _read(rows)
+    if as_is or revision is None or not steps:
+        return Proposed(rows)
+    names = {step.product for step in steps if step.product}
+    sheets = {name: sheet for name, r in current_revisions(names).items() if (sheet := sheet_of(r)) is not None}
+    made = adapted(steps, sheets, revision.finish_class, zone.job.standard)
+    kept = [vars(s) | {"id": s.id if s.id != "polish" else new_step_id()} for s in made.steps]
+    return Proposed(kept, made.said)
+
+
 @writes
-def adopt_system(zone, user, version, based_on=0, keep=()):
-    """Take a system's steps as the zone's plan, with ids of their own."""
-    steps = [{**step, "id": new_step_id()} for step in version.steps]
-    return save_build_up(zone, user, steps, based_on, version, keep)
+def adopt_system(zone, user, version, based_on=0, keep=(), as_is=False):
+    """Take a system's steps as the zone's plan, with ids of their own; see `proposed`. Gives the new version."""
+    return save_build_up(zone, user, proposed(zone, version, as_is).steps, based_on, version, keep)
+
+
+@writes
+@transaction.atomic
+def adopt_on(zones, user, version, based_on, keep, as_is=False):
+    """Take a system as the plan of several zones, of all or of none.
+
+    based_on: {zone id: number of the version that was looked at}; keep: {zone id: ids of its steps with entries}, a
+    zone with any is refused, since its plan is under way. Raises StalePlan, Refused naming the zone.
+    """
+    made = []
+    for zone in zones:
+        if keep.get(zone.pk):
+            raise Refused(f"{zone}: its plan is under way; change it on its own page", "zones")
+        made.append(adopt_system(zone, user, version, based_on.get(zone.pk, 0), (), as_is))
+    return made
 
 
 @writes

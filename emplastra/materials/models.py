@@ -68,10 +68,14 @@ class LabelPhoto(AppendOnly):
 
 
 class System(models.Model):
-    """A coating system: a reusable ordered list of steps, belonging to a school."""
+    """A coating system: a reusable ordered list of steps, belonging to a school.
+
+    retired: no longer offered; plans that were made of it keep it.
+    """
 
     name = models.CharField(max_length=80, unique=True)
     school = models.CharField(max_length=80, blank=True)
+    retired = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["name"]
@@ -81,12 +85,13 @@ class System(models.Model):
 
 
 class SystemVersion(AppendOnly):
-    """One version of a system's steps."""
+    """One version of a system: its steps, and what it says of itself (about: fields of system_file.ABOUT)."""
 
     system = models.ForeignKey(System, on_delete=models.PROTECT, related_name="versions")
     number = models.PositiveIntegerField()
     steps = models.JSONField()
     max_total_um = models.FloatField(null=True)
+    about = models.JSONField(default=dict)
     who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True)
 
     class Meta:

@@ -9,7 +9,7 @@ from emplastra.core.product.schema import SCHEMA
 from emplastra.core.product.sheet import SheetError, read
 from emplastra.core.surface.system_file import trouble_of as system_trouble
 
-from .models import Product, SheetRevision, SystemVersion
+from .models import Product, SheetRevision, System, SystemVersion
 
 LIBRARY = "emplastra-library/1"
 """What a file of many sheets calls itself."""
@@ -140,6 +140,13 @@ def _trouble(steps):
     return system_trouble(json.loads(steps))
 
 
+def shelf_sheets():
+    """The newest sheet of each product that is not retired and can be read."""
+    names = set(Product.objects.filter(retired=False).values_list("name", flat=True))
+    found = (sheet_of(revision) for name, revision in current_revisions().items() if name in names)
+    return [sheet for sheet in found if sheet is not None]
+
+
 def all_systems():
     """The newest version of each system, with `trouble` for those that cannot be read."""
     newest = {}
@@ -150,9 +157,14 @@ def all_systems():
     return sorted(newest.values(), key=lambda v: v.system.name)
 
 
+def count_systems():
+    """How many systems are offered."""
+    return System.objects.filter(retired=False).count()
+
+
 def systems():
-    """The newest version of each system that can be read."""
-    return [version for version in all_systems() if not version.trouble]
+    """The newest version of each system that is offered and can be read."""
+    return [version for version in all_systems() if not version.trouble and not version.system.retired]
 
 
 def products_of(kinds):

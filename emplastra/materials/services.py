@@ -13,7 +13,9 @@ from emplastra.core.product.asks import KINDS
 from emplastra.core.product.entry import starter
 from emplastra.core.product.sheet import SheetError, read
 from emplastra.core.surface import system_file
+from emplastra.core.surface.ready import ready_systems, taken
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.words import film_q
 from emplastra.shared import clock
 from emplastra.shared.services import Refused, writes
 
@@ -234,15 +236,105 @@ def add_systems(document, user=None):
     return store_systems(check_systems(document), user)
 
 
+class StaleSystem(Exception):
+    """Somebody saved a version meanwhile: `newest`."""
+
+    def __init__(self, newest):
+        super().__init__("the system was saved meanwhile")
+        self.newest = newest
+
+
 @writes
-def add_system(name, steps, school="", max_total_um=None, user=None):
-    """A new version of a coating system, its steps checked before. Raises Refused naming the step."""
-    for i, step in enumerate(steps, 1):
-        if STEPS[step["kind"]].leaves_film and not Product.objects.filter(name=step.get("product", "")).exists():
-            raise Refused(f"{name}: step {i}: there is no product “{step.get('product', '')}”", "file")
-    system, _ = System.objects.get_or_create(name=name, defaults={"school": school})
-    newest = system.versions.first()
-    if newest and newest.steps == steps:
+@transaction.atomic
+def add_system(name, steps, school="", max_total_um=None, user=None, based_on=None, **about):
+    """A new version of a coating system; the same once more is the one that is there.
+
+    about: fields of system_file.ABOUT; based_on: number of the version that it was made from (0: a system that is new),
+    None where nobody looked. Raises Refused naming the step or field, StaleSystem.
+    """
+    _check_products(name, steps, trusted=based_on is None)
+    _check_film(name, steps, max_total_um)
+    system, made = System.objects.get_or_create(name=name, defaults={"school": school})
+    newest = None if made else system.versions.first()
+    _check_based_on(newest, based_on)
+    said = {key: about[key] for key in system_file.ABOUT if about.get(key)}
+    if newest is not None and (newest.steps, newest.max_total_um, newest.about) == (steps, max_total_um, said):
         return newest
+    if based_on is not None and system.school != school:
+        system.school = school
+        system.save(update_fields=["school"])
     number = newest.number + 1 if newest else 1
-    return SystemVersion.objects.create(system=system, number=number, steps=steps, max_total_um=max_total_um, who=user)
+    return SystemVersion.objects.create(
+        system=system, number=number, steps=steps, max_total_um=max_total_um, about=said, who=user
+    )
+
+
+def _check_based_on(newest, based_on):
+    """Refuse a name that is taken, or a version that is no longer the newest."""
+    if newest is None or based_on is None or newest.number == based_on:
+        return
+    if based_on == 0:
+        raise Refused(f"there is a system “{newest.system}” already: give another name, or open that one", "name")
+    raise StaleSystem(newest)
+
+
+def _check_products(name, steps, trusted):
+    """Refuse a product that is not on the shelf, or is retired; trusted: one that is retired is let be, as in a file
+    of what was.
+    """
+    shelf = dict(Product.objects.values_list("name", "retired"))
+    for i, step in enumerate(steps, 1):
+        product = step.get("product", "")
+        if product not in shelf and (product or STEPS[step["kind"]].leaves_film):
+            what = f"there is no product “{product}” on the shelf" if product else "it leaves film and names no product"
+            raise Refused(f"{name}: step {i}: {what}", "file" if trusted else None)
+        if shelf.get(product) and not trusted:
+            raise Refused(f"{name}: step {i}: “{product}” is retired: choose another, or put it back on the shelf")
+
+
+def _check_film(name, steps, most_um):
+    """Refuse films that come to more than the system allows in all [µm]."""
+    films = ((step.get("dft_um") or 0) * step.get("coats", 1) - step.get("sanded_um", 0) for step in steps)
+    total = sum(max(0.0, um) for um in films)
+    if most_um is not None and total > most_um + 0.5:
+        raise Refused(
+            f"{name}: its films come to {film_q(total)}, more than its most of {film_q(most_um)}: thinner films, "
+            "fewer coats, or a higher limit",
+            "max_total_um",
+        )
+
+
+@writes
+def retire_system(system, user, retired):
+    """Offer a system no longer, or again; plans made of it keep it."""
+    system.retired = retired
+    system.save(update_fields=["retired"])
+    return system
+
+
+@writes
+@transaction.atomic
+def take_ready(user, names=None):
+    """Make systems of the ready ones (None: all) with products of the shelf; those that are there, or whose kinds the
+    shelf lacks, are passed over. Gives the versions made.
+    """
+    shelf, there = selectors.shelf_sheets(), set(System.objects.values_list("name", flat=True))
+    made = []
+    for each in ready_systems():
+        found = taken(each, shelf)
+        if each.name in there or found.lacking or (names is not None and each.name not in names):
+            continue
+        made.append(add_system(each.name, list(found.steps), each.school, each.most_um, user, **about_of(each)))
+    return made
+
+
+def about_of(ready):
+    """What a ready system says of itself, as a version keeps it."""
+    fits = {name: list(told) if isinstance(told, tuple) else told for name, told in vars(ready.fits).items() if told}
+    return {
+        "group": ready.group,
+        "where": ready.where,
+        "why": list(ready.why),
+        "fits": fits,
+        "schools": dict(ready.schools),
+    }

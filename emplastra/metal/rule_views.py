@@ -179,7 +179,7 @@ def accept(request, pk):
 
 def _back(request, zone):
     """The page that asked, if it was one of this zone's; else where the zone stands."""
-    pages = {name: reverse(f"work:{name}", args=[zone.pk]) for name in ("now", "build-up")}
+    pages = {"now": reverse("work:now", args=[zone.pk]), "build-up": reverse("plans:build-up", args=[zone.pk])}
     return pages.get(request.POST.get("back", ""), pages["now"])
 
 
@@ -204,7 +204,7 @@ def quiet(request, pk):
 def fix(request, pk):
     """Change the plan as a fix does, if it holds judged again."""
     zone, state = one_zone(request, pk)
-    name, url = request.POST.get("fix", ""), reverse("work:build-up", args=[pk])
+    name, url = request.POST.get("fix", ""), reverse("plans:build-up", args=[pk])
     before = request.POST.get("before", "") or (state.next_step.id if state.next_step else "")
 
     def carry_out():
@@ -303,7 +303,7 @@ def _bar(hours, longest):
 def take_way(request, pk):
     """Write a way of stripping into the plan's strip step; a plan without one, or none at all, begins with it."""
     zone, state = one_zone(request, pk)
-    key, url = request.POST.get("way", ""), reverse("work:build-up", args=[pk])
+    key, url = request.POST.get("way", ""), reverse("plans:build-up", args=[pk])
 
     def carry_out():
         plan = state.facts.build_up

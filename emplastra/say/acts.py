@@ -215,7 +215,7 @@ def _why(state):
 
 
 def _plan(state):
-    return Go("work:build-up", (state.zone.pk,))
+    return Go("plans:build-up", (state.zone.pk,))
 
 
 def _keep_wet(state, clock, facts):
@@ -443,7 +443,7 @@ def _resting(state, facts):
             NEVER,
             [("No plan yet. Choose a system, or put steps in.", False)],
             "Choose a system",
-            Go("work:build-up", (state.zone.pk,), anchor="choose"),
+            Go("plans:build-up", (state.zone.pk,), anchor="choose"),
             Status.OPEN,
         )
     parts = _all_on(state, facts)

@@ -46,7 +46,7 @@ def _found(group):
 
 
 def _plan(zone):
-    return Go("work:build-up", (zone.pk,), anchor="choose")
+    return Go("plans:build-up", (zone.pk,), anchor="choose")
 
 
 LINKS = {
@@ -64,7 +64,7 @@ LINKS = {
     "near": ("Say what is out", _found("around")),
     "drains": ("Probed: say so", _log("checked", said="drains:1")),
     "wait": ("When it fits", lambda zone: Go("bench:windows", ())),
-    "product": ("Choose another", _page("work:build-up")),
+    "product": ("Choose another", _page("plans:build-up")),
     "coat": ("Coat it", _log("coat")),
     "wax": ("Plan wax", _plan),
     "access": ("To the plan of access", lambda zone: Go("metal:access", (zone.job_id,))),

@@ -62,7 +62,11 @@ MORE = (
                 "materials:import",
             ),
         ),
-        "sheets, systems, what is in date",
+        "sheets, what is on the shelf",
+    ),
+    (
+        Page("Systems", "plans:systems", also=("plans:system", "plans:new-system", "plans:edit-system", "plans:apply")),
+        "what goes on what, in which order",
     ),
     (Page("Rules", "metal:rules"), "what they look at, schools"),
     (Page("Contractor", "survey:contractor"), "what is given away, and when it is due"),
@@ -108,7 +112,7 @@ ZONE = (
     Tab(
         "Plan",
         (
-            Page("Build-up", "work:build-up"),
+            Page("Build-up", "plans:build-up"),
             Page("Strip plan", "metal:strip"),
             Page("Treatment", "metal:treat"),
             Page("Solder", "metal:solder"),

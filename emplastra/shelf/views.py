@@ -33,7 +33,7 @@ from .shown import comparison, sheet_page, shelf
 def products(request):
     """The shelf by kind, and coating systems."""
     context = shelf(request.GET.get("q", ""), "retired" in request.GET)
-    return render(request, "materials/list.html", context | {"systems": selectors.all_systems()})
+    return render(request, "materials/list.html", context | {"systems": selectors.count_systems()})
 
 
 def product(request, pk):
@@ -318,7 +318,7 @@ class Import(OnceView):
     def carry_out(self, form):
         if isinstance(self.prepared, list):
             services.store_systems(self.prepared, self.request.user)
-            return reverse("materials:list")
+            return reverse("plans:systems")
         why = form.cleaned_data["why"]
         if isinstance(self.prepared, services.CheckedLibrary):
             services.store_library(self.prepared, why, self.request.user)

@@ -138,7 +138,7 @@ class NewZone(JobView, ZonePage):
             self.done = f"Zone made: {zone.name}. Now the next one."
             return reverse("jobs:new-zone", args=[self.job.pk]) + f"?like={zone.pk}"
         self.done = f"Zone made: {zone.name}. This is its plan."
-        return reverse("work:build-up", args=[zone.pk])
+        return reverse("plans:build-up", args=[zone.pk])
 
 
 class EditZone(ZonePage):

@@ -1,8 +1,8 @@
-"""Build-up, Window, Mix, logging and correcting."""
+"""Window, Mix, logging and correcting."""
 
 from django.urls import path, register_converter
 
-from . import coat_views, log_views, plan_views, pot_views, views
+from . import coat_views, log_views, pot_views, views
 
 
 class LogKind:
@@ -22,10 +22,6 @@ register_converter(LogKind, "logkind")
 app_name = "work"
 urlpatterns = [
     path("zones/<int:pk>/", views.now, name="now"),
-    path("zones/<int:pk>/plan", plan_views.BuildUp.as_view(), name="build-up"),
-    path("zones/<int:pk>/preview", plan_views.preview, name="build-up-preview"),
-    path("zones/<int:pk>/adopt", plan_views.adopt, name="adopt"),
-    path("zones/<int:pk>/add-step", plan_views.add_step, name="add-step"),
     path("zones/<int:pk>/window", views.window_moved),
     path("zones/<int:pk>/working", views.working, name="working"),
     path("zones/<int:pk>/missed", views.Missed.as_view(), name="missed"),

@@ -59,7 +59,7 @@ def done(request, pk):
     row = entry.places_on.first()
     if entry.kind not in {Kind.BARED, Kind.MOVED}:
         return HttpResponseRedirect(reverse("work:now", args=[row.zone_id]))
-    return HttpResponseRedirect(reverse("work:build-up", args=[row.zone_id]) if row else reverse("bench:home"))
+    return HttpResponseRedirect(reverse("plans:build-up", args=[row.zone_id]) if row else reverse("bench:home"))
 
 
 @require_POST

@@ -101,7 +101,7 @@ class ImportTests(ShopCase):
         SheetRevision.objects.create(product=shop.primer, number=2, document={"product": 5}, sha256="bad")
         cab = shop.zone.pk
         for url, words in (
-            ("/materials/", "step 1, dft_um: must be a number or nothing, not &#x27;100 um&#x27;"),
+            ("/systems/", "step 1, dft_um: must be a number or nothing, not &#x27;100 um&#x27;"),
             (f"/materials/{shop.primer.pk}/", "Revision 2 of its data sheet cannot be read"),
             (f"/zones/{roof}/plan", "step 1: coats is &#x27;two&#x27;"),
             ("/", "Roof"), ("/windows/", "Cab side"), ("/jobs/", "Roof"), (f"/zones/{cab}/plan", "Cab side"), (f"/zones/{cab}/mix", ""),

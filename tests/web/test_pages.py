@@ -362,13 +362,25 @@ class PlanTests(ShopCase):
         self.assertEqual(state.next_step.id, "s-prime")
 
     def test_add_a_step(self):
-        url = f"/zones/{self.shop.zone.pk}/add-step"
-        self.client.post(url, {"kind": "texture", "product": "Test can", "after": "s-prime", "based_on": "1"})
+        """Put in on the page, with the film of its sheet; it is in the plan once that is saved, and not before."""
+        url = f"/zones/{self.shop.zone.pk}/plan"
+        asked = self.fields(**{"do": "add", "new-kind": "prime", "new-product": "Test can", "new-after": "s-prime"})
+        page = self.client.post(url, asked)
+        form = page.context["form"]
+        self.assertEqual(BuildUpVersion.objects.filter(zone=self.shop.zone).count(), 1)
+        *_, new = form.steps
+        self.assertEqual([s.id for s in form.steps[:3]], ["s-strip", "s-wipe", "s-prime"])
+        self.assertEqual(
+            [form[f"{new.id}-{n}"].value() for n in ("product", "dft_um", "coats")], ["Test can", "10 µm", "1"]
+        )
+        sent = self.fields(
+            **{name: form[name].value() or "" for name in form.fields if name == "order" or name.startswith(new.id)}
+        )
+        self.assertEqual(self.client.post(url, sent).status_code, 302)
         steps = BuildUpVersion.objects.filter(zone=self.shop.zone).first().steps
-        self.assertEqual((steps[3]["kind"], steps[3]["dft_um"], steps[3]["coats"]), ("texture", 10, 1))
-        self.assertIn(
-            "Product: choose one",
-            text_of(self.client.post(url, {"kind": "prime", "product": "", "based_on": "2"}, follow=True)),
+        self.assertEqual((steps[3]["kind"], steps[3]["dft_um"], steps[3]["coats"]), ("prime", 10, 1))
+        self.assertContains(
+            self.client.post(url, self.fields(**{"do": "add", "new-kind": "paint"})), "Choose what is to be put in"
         )
 
     def test_absurd_films_are_named(self):

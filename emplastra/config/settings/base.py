@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "emplastra.store",
     "emplastra.logbook",
     "emplastra.work",
+    "emplastra.plans",
     "emplastra.bench",
     "emplastra.record",
     "emplastra.survey",

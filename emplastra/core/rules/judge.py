@@ -285,6 +285,8 @@ def _no_bare_time(seen: Case) -> str:
 
 def _iron(seen: Case) -> str:
     first = seen.face.raw.substrate == "cast iron" and any(g.bare for g in seen.face.grounds)
+    if seen.act.earlier(StepKind.CLEAN):
+        return ""
     return "whether oil was drawn out of the casting is not told" if first and seen.act.is_coat else ""
 
 

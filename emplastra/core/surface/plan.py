@@ -1,6 +1,6 @@
 """A zone's build-up against what was done: which step comes next."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from . import events as happened
@@ -110,6 +110,35 @@ def mids_of(steps: Sequence[PlanStep]) -> int | None:
     if not any(s.kind in {StepKind.MID, StepKind.CLEAR} for s in kept):
         return None
     return sum(s.coats for s in kept if s.kind == StepKind.MID)
+
+
+@dataclass(frozen=True)
+class Misplaced:
+    """A step that would come before one that is done."""
+
+    step: PlanStep
+    done: PlanStep
+
+    @property
+    def sentence(self) -> str:
+        """Why it cannot be."""
+        what, over = STEPS[self.step.kind].name, STEPS[self.done.kind].name.lower()
+        return f"{what} would come before {over}, which is done: what is done stays where it is"
+
+
+def misplaced(before: Sequence[PlanStep], after: Sequence[PlanStep], done: Collection[str]) -> Misplaced | None:
+    """The first undone step that a change puts before one that is done, as it did not stand; None if there is none.
+
+    before, after: the steps; done: ids of those that are done.
+    """
+    ahead = {step.id: {later.id for later in before[i + 1 :]} & set(done) for i, step in enumerate(before)}
+    for i, step in enumerate(after):
+        if step.id in done:
+            continue
+        passed = next((x for x in after[i + 1 :] if x.id in done and x.id not in ahead.get(step.id, ())), None)
+        if passed is not None:
+            return Misplaced(step, passed)
+    return None
 
 
 @dataclass(frozen=True)

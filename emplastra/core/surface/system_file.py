@@ -29,8 +29,28 @@ STEP: dict[str, Any] = {
         "grit": {"type": "string", "pattern": "^(P\\d{2,4})?$", "description": "a grade such as P180"},
         "note": {"type": "string", "maxLength": 200},
         "least": {"type": "boolean", "description": "its film is a minimum everywhere"},
+        "way": {"type": "string", "maxLength": 20, "description": "of stripping"},
+        "on": {"enum": ["", "bare"], "description": "bare: on what work before it has bared"},
     },
 }
+_LIST: dict[str, Any] = {"type": "array", "maxItems": 20, "items": {"type": "string", "maxLength": 40}}
+ABOUT: dict[str, Any] = {
+    "group": {"type": "string", "maxLength": 40},
+    "where": {"type": "string", "maxLength": 300, "description": "where it fits, in a sentence"},
+    "why": {
+        "type": "array",
+        "maxItems": 12,
+        "items": {"type": "string", "minLength": 1, "maxLength": 300},
+        "description": "why this order, a sentence each",
+    },
+    "fits": {
+        "type": "object",
+        "additionalProperties": False,
+        "properties": {"substrates": _LIST, "finishes": _LIST, "parts": _LIST, "rust": {"type": "boolean"}},
+    },
+    "schools": {"type": "object", "maxProperties": 20, "additionalProperties": {"type": "string", "maxLength": 20}},
+}
+"""What a system says of itself besides its steps."""
 BOUNDS: dict[str, tuple[float, float]] = {
     name: (told["minimum"], told["maximum"]) for name, told in STEP["properties"].items() if "minimum" in told
 }
@@ -49,6 +69,7 @@ SCHEMA: dict[str, Any] = {
             "name": _NAME,
             "school": {"type": "string", "maxLength": 80},
             "max_total_um": {"type": ["number", "null"], "exclusiveMinimum": 0, "maximum": 100000},
+            **ABOUT,
             "steps": {"type": "array", "minItems": 1, "maxItems": MAX_STEPS, "items": STEP},
         },
     },

@@ -2,7 +2,7 @@
 (() => {
   "use strict";
   const { body, now } = window.workshop;
-  const draftKey = () => `draft:${body.dataset.user}:${location.pathname}`;
+  const draftKey = () => `draft:${body.dataset.user}:${form?.dataset.draft || location.pathname}`;
   const store = {
     get(key) { try { return JSON.parse(localStorage.getItem(key)); } catch { return null; } },
     set(key, value) { try { localStorage.setItem(key, JSON.stringify(value)); } catch { /* a full store loses the draft, not the page */ } },
@@ -34,6 +34,7 @@
     const keep = () => store.set(draftKey(), { values: valuesOf(form), at: now() });
     form.addEventListener("input", keep);
     form.addEventListener("change", keep);
+    form.addEventListener("htmx:afterSettle", keep);
     let sent = false;
     form.addEventListener("submit", (event) => {
       if (sent) { event.preventDefault(); return; }
@@ -46,6 +47,11 @@
   }
   function restore(target, values, onlyTyped) {
     let changed = false;
+    if (target.dataset.arrange && !onlyTyped && values.order && values.order !== target.elements.order?.value) {
+      /* Steps were put in, moved or taken out: the server lays them out again, with what was typed. */
+      htmx.ajax("POST", target.dataset.arrange, { source: target.querySelector("#steps"), target: "#steps", swap: "innerHTML", values });
+      changed = true;
+    }
     for (const [name, value] of Object.entries(values)) {
       const field = target.elements[name];
       if (!field || field.type === "file" || (onlyTyped && field.type === "hidden")) continue;
