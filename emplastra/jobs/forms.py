@@ -19,6 +19,9 @@ class JobForm(WorkshopForm):
     owner_label = forms.CharField(label="For", max_length=80, required=False)
     standard = forms.ChoiceField(label="Standard", choices=Job.Standard.choices)
     promised = forms.DateField(label="Promised", required=False, widget=day_input())
+    road = forms.BooleanField(
+        label="A road vehicle", required=False, help_text="Then its pots are held against the limits on solvent"
+    )
 
 
 class NameForm(WorkshopForm):

@@ -16,7 +16,8 @@ from emplastra.materials.selectors import systems
 from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
-from emplastra.state.needs import StepNeed, needs_of
+from emplastra.state.needs import Paint, needs_of, temp_for
+from emplastra.state.solvent import solvent_for
 from emplastra.state.stack import sample
 from emplastra.work.log_views import ZoneView, zone_or_404
 
@@ -65,15 +66,25 @@ class BuildUp(ZoneView):
         needs = needs_of(state, sheets, steps) if state.now else []
         version = state.facts.build_up
         limit = version.system.max_total_um if version and version.system else None
-        hazards = sorted({h for n in needs[:1] if isinstance(n, StepNeed) for h in n.sheet.hazards})
+        hazards = sorted({h for n in needs[:1] if isinstance(n, Paint) for h in n.sheet.hazards})
         return {
             "limit": limit,
             "sample": drawn,
             "rulings": by_step(steps, rulings),
             "needs": needs,
+            "solvents": self.solvents(needs),
             "cautions": [CAUTIONS[h] for h in hazards],
             "defer": DEFER,
         }
+
+    def solvents(self, needs):
+        """VOC and air of each kind of paint among them."""
+        if not needs:
+            return []
+        state = self.state
+        temp_c = temp_for(state.facts, state.all, state.surface.t_s)
+        paints = {n.sheet.product: n for n in reversed(needs) if isinstance(n, Paint)}
+        return [solvent_for(paint, self.zone.job.road, temp_c) for paint in reversed(paints.values())]
 
     def typed_steps(self, form):
         """PlanSteps as they stand in the form."""

@@ -71,7 +71,7 @@ class StepsForm(WorkshopForm):
         if step.kind == StepKind.STRIP:
             found["way"] = forms.ChoiceField(label="By", choices=WAYS_TO_STRIP, required=False, initial=step.way)
         if traits.leaves_film:
-            found |= _film_fields(step)
+            found |= _film_fields(step) | _part_fields(step)
         found["note"] = forms.CharField(label="Note", required=False, max_length=200, initial=step.note)
         if self.can_leave_out:
             label = "Left out because"
@@ -116,9 +116,16 @@ class StepsForm(WorkshopForm):
                 value = self.cleaned_data.get(key)
                 emptied = value is None and key in self.cleaned_data and not self.fields[key].required
                 if name != "kind" and (value is not None or emptied) and (key in self.data or isinstance(value, bool)):
-                    data[name] = value.strip().upper() if name == "grit" else value
+                    data[name] = _stored(name, value)
             result.append(data)
         return result
+
+
+def _stored(name, value):
+    """A value as a step keeps it; a measure that was emptied is none."""
+    if name == "grit":
+        return value.strip().upper()
+    return 0.0 if value is None and name in {"area_m2", "length_mm", "width_mm"} else value
 
 
 def _grit(step):
@@ -142,6 +149,19 @@ def _film_fields(step):
         "least": forms.BooleanField(label="As a minimum", required=False, initial=step.least),
         "thinner_pct": QuantityField("percent", 0, 100, label="Thinner", initial=step.thinner_pct),
     }
+
+
+def _part_fields(step):
+    """Measures of a step that is for a part of a face, or for its edges and joints."""
+    if step.kind in {StepKind.STRIPE, StepKind.SOLDER}:
+        label = "Edges in all" if step.kind == StepKind.STRIPE else "Joint in all"
+        return {
+            "length_mm": QuantityField("length", 0, 1e6, label=label, initial=step.length_mm or None, required=False),
+            "width_mm": QuantityField("length", 0, 1000, label="Wide", initial=step.width_mm or None, required=False),
+        }
+    if step.kind == StepKind.FILL or step.on:
+        return {"area_m2": QuantityField("area", 0, 1000, label="Over", initial=step.area_m2 or None, required=False)}
+    return {}
 
 
 class SystemForm(StepsForm):

@@ -224,6 +224,9 @@ BLANKS = {
     "least": False,
     "way": "",
     "on": "",
+    "area_m2": 0,
+    "length_mm": 0,
+    "width_mm": 0,
 }
 
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import apply_views, build_up_views, system_views
+from . import apply_views, build_up_views, quantity_views, system_views
 
 app_name = "plans"
 urlpatterns = [
@@ -18,5 +18,9 @@ urlpatterns = [
     path("zones/<int:pk>/plan", build_up_views.BuildUp.as_view(), name="build-up"),
     path("zones/<int:pk>/preview", build_up_views.preview, name="build-up-preview"),
     path("zones/<int:pk>/arrange", build_up_views.arrange, name="build-up-arrange"),
+    path("quantities/", quantity_views.of_all, name="quantities"),
+    path("jobs/<int:pk>/quantities", quantity_views.of_job, name="job-quantities"),
+    path("zones/<int:pk>/quantities", quantity_views.of_zone, name="zone-quantities"),
+    path("quantities/<slug:scope_name>/<int:pk>/tin", quantity_views.tin, name="tin"),
     path("zones/<int:pk>/adopt", build_up_views.adopt, name="adopt"),
 ]

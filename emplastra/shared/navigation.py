@@ -68,6 +68,7 @@ MORE = (
         Page("Systems", "plans:systems", also=("plans:system", "plans:new-system", "plans:edit-system", "plans:apply")),
         "what goes on what, in which order",
     ),
+    (Page("Quantities", "plans:quantities"), "what all open jobs still take, and whether a tin is enough"),
     (Page("Rules", "metal:rules"), "what they look at, schools"),
     (Page("Contractor", "survey:contractor"), "what is given away, and when it is due"),
     (Page("Put off", "survey:put-offs"), "what waits, and when to look again"),
@@ -81,6 +82,7 @@ JOB = (
         "Map",
         (
             Page("Map", "survey:map"),
+            Page("Quantities", "plans:job-quantities"),
             Page("Taken off", "survey:parts"),
             Page("Contractor", "survey:contractor", of_all=True),
             Page("Put off", "survey:put-offs", of_all=True),
@@ -116,6 +118,7 @@ ZONE = (
             Page("Strip plan", "metal:strip"),
             Page("Treatment", "metal:treat"),
             Page("Solder", "metal:solder"),
+            Page("Quantities", "plans:zone-quantities"),
             Page("Mix", "work:mix"),
             Page("Measures", "jobs:edit-zone"),
         ),

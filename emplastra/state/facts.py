@@ -15,6 +15,7 @@ from emplastra.climate.selectors import SHOWN_BACK, airs
 from emplastra.core.air.journey import WARM_UP, Journey, journey
 from emplastra.core.air.lag import shared_lag_s
 from emplastra.core.air.sun import Outdoors
+from emplastra.core.buying.amounts import FaceAsked
 from emplastra.core.surface.events import Event
 from emplastra.core.surface.fold import Surface, build
 from emplastra.core.surface.integral import Crossing
@@ -44,7 +45,7 @@ class ZoneKept:
     until);
     order: (journey, from, until, (group, act-by [epoch s]) on Bench);
     fit: (what it was asked of, from, what the air says of its next coat); blush: (journey, outdoors, {layer's entries:
-    by which basis it blushed}).
+    by which basis it blushed}); face: what is bought for it goes by.
     """
 
     area_m2: float | None = None
@@ -57,6 +58,7 @@ class ZoneKept:
     order: tuple | None = None
     fit: tuple | None = None
     blush: tuple | None = None
+    face: FaceAsked | None = None
 
 
 @dataclass

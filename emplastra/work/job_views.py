@@ -46,7 +46,7 @@ class NewJob(OnceView):
 
     def carry_out(self, form):
         data = form.cleaned_data
-        job = Job.objects.create(**{k: data[k] for k in ("name", "owner_label", "standard", "promised")})
+        job = Job.objects.create(**{k: data[k] for k in ("name", "owner_label", "standard", "promised", "road")})
         return reverse("jobs:new-zone", args=[job.pk])
 
 
@@ -57,7 +57,7 @@ class EditJob(JobView):
     action = "edit job"
     heading = "Job"
     done = "Saved."
-    names = ("name", "owner_label", "standard", "promised")
+    names = ("name", "owner_label", "standard", "promised", "road")
 
     def initial(self):
         return {name: getattr(self.job, name) for name in self.names}

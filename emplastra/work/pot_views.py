@@ -27,6 +27,7 @@ from emplastra.state.acts import next_act
 from emplastra.state.needs import StepNeed, chosen_variant, needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
+from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
 from emplastra.store.models import Tin
 from emplastra.store.services import name_batch
 
@@ -175,9 +176,18 @@ class Mix(ZoneView):
             "sheet": sheet,
             "now_s": now_s,
             "foreign": self._foreign(data["reducer"]),
+            "solvent": self._solvent(variant, data, pots),
             "cautions": [CAUTIONS[h] for h in sheet.hazards],
             "defer": DEFER,
         }
+
+    def _solvent(self, variant, data, pots):
+        """VOC of the pot as it is mixed, and the air that all of it wants against fire."""
+        thinner_pct, sheet = data["thinner_pct"] or 0.0, self.sheet
+        voc, word, sentence = solvent_of(sheet, variant, thinner_pct, self.zone.job.road)
+        ml = 0.0 if self.in_grams else pots.count * pots.each_ml
+        air = air_for_pot(sheet, voc, ml, self.state.facts.area_m2, self.temp_c)
+        return Solvent(None, voc, word, sentence, air)
 
     def _mix(self, form, variant, measure):
         """Parts of the pot as typed in pouring order; None, with the field that is wrong named, for none."""

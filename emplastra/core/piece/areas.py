@@ -98,6 +98,24 @@ def area_m2(kind: str, dims: Mapping[str, float], count: int = 1) -> float:
     return count * shape.area_mm2(dims) / 1e6
 
 
+_EDGES: dict[str, Callable[[Mapping[str, float]], float]] = {
+    "flat": lambda d: 2 * (d["length"] + d["width"]),
+    "box": lambda d: 4 * d["length"] + 4 * (d["width"] + d["height"]),
+    "tube": lambda d: 2 * math.pi * d["diameter"],
+    "cone": lambda d: math.pi * (d["d1"] + d["d2"]),
+    "dome": lambda d: 2 * math.pi * math.sqrt(max(0.0, d["height"] * (2 * d["radius"] - d["height"]))),
+    "bend": lambda d: 2 * math.pi * d["diameter"],
+    "given": lambda d: 4000 * math.sqrt(d["m2"]),
+    "mesh": lambda d: 4000 * math.sqrt(d["m2"]),
+}
+"""Length of the edges of a shape [mm]: rims, and the corners of a box; of an area alone those of a square."""
+
+
+def edges_mm(shapes: Sequence[Mapping]) -> float:
+    """Length of all edges [mm] of stored shapes, rims of openings among them: an estimate for stripe coats."""
+    return sum(s.get("count", 1) * _EDGES[s["kind"]](s["dims"]) for s in shapes)
+
+
 def halves_m2(whole_m2: float, share: float) -> tuple[float, float]:
     """An area [m2] in two parts, the first with about this share (0 < share < 1), whose sum is the whole exactly.
 

@@ -20,7 +20,9 @@ TOLERANCE_PCT = 5.0
 
 @dataclass(frozen=True)
 class Part:
-    """A part of a mix in pouring order: key, name, ratio, density [g/mL], solids [% by volume]; None: not told."""
+    """A part of a mix in pouring order: key, name, ratio, density [g/mL], solids [% by volume], volatile organic
+    compounds and water [g/L]; None: not told.
+    """
 
     key: str
     name: str
@@ -28,6 +30,8 @@ class Part:
     density_g_ml: float | None = None
     solids_pct: float | None = None
     role: str = "base"
+    voc_g_l: float | None = None
+    water_g_l: float | None = None
 
 
 class Measure(StrEnum):

@@ -121,6 +121,15 @@ class Use:
 
 
 @dataclass(frozen=True)
+class Tin:
+    """A size in which a component is sold [mL], and its price (None: not told)."""
+
+    component: str
+    ml: float
+    price: float | None = None
+
+
+@dataclass(frozen=True)
 class Sheet:
     """One revision of a data sheet, ready to compute with.
 
@@ -170,6 +179,7 @@ class Sheet:
     no_induction: bool = False
     assumed: frozenset[str] = frozenset()
     schedules: tuple[Schedule, ...] = ()
+    tins: tuple[Tin, ...] = ()
 
     def basis(self, *paths: str) -> Basis:
         """What figures at these paths of its document rest on: the weakest of them."""
@@ -215,7 +225,7 @@ class Sheet:
         if variant is None:
             return (next(p for p in self.components if p.role != "thinner"),)
         rows = [(self.component(key), ratio) for key, ratio in variant.parts]
-        return tuple(Part(p.key, p.name, ratio, p.density_g_ml, p.solids_pct, p.role) for p, ratio in rows)
+        return tuple(replace(p, ratio=ratio) for p, ratio in rows)
 
     def thinner(self) -> Part | None:
         """The thinner, None if the sheet names none."""
@@ -458,6 +468,7 @@ def _more(d: dict[str, Any]) -> dict[str, Any]:
         "no_induction": "induction" in d and d["induction"] is None,
         "assumed": frozenset(d.get("assumed", ())),
         "schedules": tuple(Schedule(**row) for row in d.get("schedules", ())),
+        "tins": tuple(Tin(row["component"], row["ml"], row.get("price")) for row in d.get("tins", ())),
     }
 
 
@@ -468,7 +479,17 @@ def read(document: Any) -> Sheet:
         raise SheetError(problems)
     d = document
     components = tuple(
-        Part(c["key"], c["name"], 1.0, c.get("density_g_ml"), c.get("solids_pct"), c["role"]) for c in d["components"]
+        Part(
+            c["key"],
+            c["name"],
+            1.0,
+            c.get("density_g_ml"),
+            c.get("solids_pct"),
+            c["role"],
+            c.get("voc_g_l"),
+            c.get("water_g_l"),
+        )
+        for c in d["components"]
     )
     thinner = d.get("thinner", {"component": None, "pct": {}})
     return Sheet(

@@ -167,7 +167,7 @@ class TimeTable:
         share = (rh - grid[upper - 1]) / (grid[upper] - grid[upper - 1])
         low = np.take_along_axis(rates, np.asarray(upper - 1)[None, ...], 0)[0]
         high = np.take_along_axis(rates, np.asarray(upper)[None, ...], 0)[0]
-        with np.errstate(divide="ignore"):
+        with np.errstate(divide="ignore", invalid="ignore"):
             mixed = np.exp((1 - share) * np.log(low) + share * np.log(high))
         return np.where((low == 0) | (high == 0), 0.0, mixed)
 

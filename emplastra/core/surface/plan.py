@@ -45,7 +45,8 @@ METAL_WORK = frozenset(
 class PlanStep:
     """A step of a build-up. Films in µm (None: not told), thinner in % of the mixed paint; `left_out` is a reason;
     least: no spot of its film may be thinner; way: of stripping (metal.strip.WAYS); on: "bare" for a coat
-    on what the work before it has bared, "" for the whole.
+    on what the work before it has bared, "" for the whole. Of a part of a face: area_m2 [m2] that it is for; of edges
+    and seams length_mm and width_mm [mm]; 0 where nobody told.
     """
 
     id: str
@@ -62,6 +63,9 @@ class PlanStep:
     least: bool = False
     way: str = ""
     on: str = ""
+    area_m2: float = 0.0
+    length_mm: float = 0.0
+    width_mm: float = 0.0
 
     @property
     def left_um(self) -> float | None:
@@ -77,7 +81,7 @@ class PlanStep:
 _TEXT, _NUMBER = (str,), (int, float)
 _FIELDS: dict[str, tuple[type, ...]] = {
     **dict.fromkeys(("id", "kind", "product", "method", "grit", "left_out", "note", "way", "on"), _TEXT),
-    **dict.fromkeys(("sanded_um", "thinner_pct"), _NUMBER),
+    **dict.fromkeys(("sanded_um", "thinner_pct", "area_m2", "length_mm", "width_mm"), _NUMBER),
     "dft_um": (int, float, type(None)),
     "coats": (int,),
     "least": (bool,),

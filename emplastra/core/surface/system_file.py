@@ -30,6 +30,9 @@ STEP: dict[str, Any] = {
         "note": {"type": "string", "maxLength": 200},
         "least": {"type": "boolean", "description": "its film is a minimum everywhere"},
         "way": {"type": "string", "maxLength": 20, "description": "of stripping"},
+        "area_m2": {"type": "number", "minimum": 0, "maximum": 1000, "description": "m², of a part of a face"},
+        "length_mm": {"type": "number", "minimum": 0, "maximum": 1000000, "description": "mm, of edges and seams"},
+        "width_mm": {"type": "number", "minimum": 0, "maximum": 1000, "description": "mm, of a stripe or a joint"},
         "on": {"enum": ["", "bare"], "description": "bare: on what work before it has bared"},
     },
 }

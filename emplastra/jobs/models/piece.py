@@ -30,6 +30,8 @@ class Job(models.Model):
     owner_label = models.CharField("for", max_length=80, blank=True)
     standard = models.CharField(max_length=10, choices=Standard.choices, default=Standard.DRIVE)
     promised = models.DateField(null=True, blank=True)
+    # Limits on solvent hold for road vehicles; a railway, a boat or a machine is outside their scope.
+    road = models.BooleanField("a road vehicle", default=False)
     filing = models.CharField(max_length=10, choices=Filing.choices, default=Filing.OPEN)
     # Its revisions are append-only, so a deleted job is one that is shown nowhere.
     removed = models.BooleanField(default=False)

@@ -1,5 +1,6 @@
 """How figures, hours and states are written on every page."""
 
+from fractions import Fraction
 from functools import partial
 from zoneinfo import available_timezones
 
@@ -13,6 +14,8 @@ from emplastra.shared.links import Go
 from emplastra.shared.times import from_epoch
 
 register = Library()
+CU_FT_M3 = 35.3146667
+"""Cubic feet of a cubic metre."""
 
 
 @register.filter
@@ -367,3 +370,29 @@ def _address(context):
     request = context.get("request")
     match = request.resolver_match if request is not None else None
     return match.view_name if match else ""
+
+
+@register.filter
+def exactly(value, currency):
+    """A sum of money, an exact fraction, to the hundredth: rounded half up, at the edge only."""
+    cents = int(value * 100 + Fraction(1, 2))
+    whole = f"{cents // 100:,}".replace(",", "\u202f")
+    return f"{whole}.{cents % 100:02d} {currency}".strip()
+
+
+@register.filter
+def kilos(grams):
+    """A mass [g]: in g under a kilogram, else in kg. Scales show them so in every workshop."""
+    return f"{grams:.0f} g" if grams < 1000 else f"{grams / 1000:.2f} kg"
+
+
+@register.filter
+def cubic(value, workshop):
+    """A volume of air [m3] as the workshop shows it."""
+    return f"{value * CU_FT_M3:,.0f} cu ft" if workshop.units == "us" else f"{value:.1f} m³"
+
+
+@register.filter
+def flow(value, workshop):
+    """Air a minute [m3/min] as the workshop shows it."""
+    return f"{value * CU_FT_M3:,.0f} cfm" if workshop.units == "us" else f"{value:.2f} m³/min"

@@ -1,0 +1,320 @@
+"""What each step of a plan takes: paint by part, stripe coats by length and width, filler by depth and area, solder by
+its joint, cleaner, wipe and acid by area, abrasives by what a disc lasts.
+
+Sources stand with each figure; what is said to be common practice has none.
+"""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from ..metal.solder import SolderError
+from ..metal.treatment import needs_of
+from ..product.abrasives import GritError, grain_um
+from ..product.film import METHODS, PROFILE_DEAD_UM, CoatAsked, Need, need, need_by_coverage, wft_um
+from ..product.kinds import ProductKind
+from ..product.mixing import BandChoice, choose_band
+from ..product.sheet import Sheet, Variant
+from ..surface.names import StepKind
+from ..surface.plan import PlanStep
+from ..surface.steps import STEPS
+from ..working import Basis, Figure, Given, Line, Unknown, Working
+
+STRIPE_MM = 50.0
+"""How wide a brushed stripe is [mm]. Common practice, no source."""
+DISC_M2 = (("P60", 0.3), ("P120", 0.6), ("P240", 1.2), ("P800", 2.0))
+"""Up to a grade, how much a disc of 150 mm does before it is worn [m2]. Common practice, no source."""
+ON_METAL = 0.5
+"""On metal it does so much of that. Common practice, no source."""
+FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
+LIQUIDS = frozenset({StepKind.CLEAN, StepKind.DEGREASE, StepKind.ACID_PREP})
+
+
+@dataclass(frozen=True)
+class FaceAsked:
+    """A face that a plan is for: area [m2], form, profile, length of its edges [mm] (an estimate from its shapes)."""
+
+    name: str
+    area_m2: float
+    form: str = "flat"
+    profile: str = "sanded"
+    edges_mm: float = 0.0
+
+
+@dataclass(frozen=True)
+class Uneven:
+    """How many times a film is put on that is a minimum everywhere, sprayed and brushed."""
+
+    sprayed: float = 1.15
+    brushed: float = 1.3
+
+
+@dataclass(frozen=True)
+class Paint:
+    """Paint for the next coat of a step and for each after it; the wet film to aim at [µm] (None: cannot be said).
+
+    coats_left; basis: what its solids rest on; area: of the face, or of the part that it is for; by_mass: it is weighed
+    out, as filler is.
+    """
+
+    step: PlanStep
+    sheet: Sheet
+    variant: Variant | None
+    choice: BandChoice | None
+    one: Need
+    later: Need
+    coats_left: int
+    wet_um: float | None
+    basis: Basis
+    area: Figure
+    by_mass: bool = False
+
+    def parts_ml(self) -> dict[str, float]:
+        """Volumes over the coats left [mL] by component, thinner last."""
+        found = {key: self._over(lambda each, key=key: each.by_part_ml[key]) for key in self.one.by_part_ml}
+        if not found:
+            found = {self.sheet.parts(None)[0].key: self.mixed_ml}
+        thinner = self.sheet.thinner()
+        ml = self._over(lambda each: each.thinner_ml)
+        return found | ({thinner.key: ml} if thinner and ml else {})
+
+    @property
+    def parts(self) -> list[tuple[str, float]]:
+        """(part name, mL over the coats left) in pouring order, without the thinner."""
+        names = {p.key: p.name for p in self.sheet.components}
+        return [(names[key], self._over(lambda each, key=key: each.by_part_ml[key])) for key in self.one.by_part_ml]
+
+    @property
+    def gun_ml(self) -> float:
+        """Ready to use over the coats left [mL]."""
+        return self._over(lambda each: each.gun_ml)
+
+    @property
+    def mixed_ml(self) -> float:
+        """Mixed, unthinned, over the coats left [mL]."""
+        return self._over(lambda each: each.mixed_ml)
+
+    @property
+    def grams(self) -> float | None:
+        """What it weighs mixed [g]; None where a density is not told."""
+        rows = [(self.sheet.component(key).density_g_ml, ml) for key, ml in self.parts_ml().items()]
+        return None if any(d is None for d, _ in rows) else sum((d or 0.0) * ml for d, ml in rows)
+
+    def _over(self, of):  # type: ignore[no-untyped-def]
+        return of(self.one) + of(self.later) * (self.coats_left - 1)
+
+
+@dataclass(frozen=True)
+class Supplied:
+    """What a step takes that leaves no film: how much of what [mL, g or pieces], and how that comes about."""
+
+    step: PlanStep
+    what: str
+    amount: float
+    unit: str
+    basis: Basis
+    working: Working | None = None
+
+
+@dataclass(frozen=True)
+class Unsaid:
+    """A step of which nobody can work out what it takes, and the figure that is missing."""
+
+    step: PlanStep
+    coats_left: int
+    unknown: Unknown
+
+
+def variant_for(sheet: Sheet, temp_c: float, method: str) -> tuple[Variant | None, BandChoice | None]:
+    """(ratio that holds at a temperature [°C] or None, the choice): of a plan the first stands in."""
+    if not sheet.variants:
+        return None, None
+    choice = choose_band([v.band for v in sheet.variants], temp_c, method)
+    return (sheet.variant(choice.band.key) if choice.band else None), choice
+
+
+def area_for(step: PlanStep, face: FaceAsked) -> Figure | Unknown:
+    """The area that a step is for [m2]: of a stripe its length by its width, of a part what was told, else the face."""
+    if step.kind == StepKind.STRIPE:
+        length = step.length_mm or face.edges_mm
+        width = step.width_mm or STRIPE_MM
+        told = bool(step.length_mm and step.width_mm)
+        return Figure(length * width / 1e6, Basis.TYPED if told else Basis.ESTIMATED)
+    if step.area_m2:
+        return Figure(step.area_m2, Basis.TYPED)
+    if step.on:
+        return Unknown("", "how much is bared")
+    return Figure(face.area_m2, Basis.TYPED)
+
+
+def paint_for(
+    step: PlanStep,
+    sheet: Sheet,
+    face: FaceAsked,
+    temp_c: float,
+    coats_left: int,
+    on_metal: bool = False,
+    uneven: Uneven = Uneven(),
+) -> Paint | Unsaid:
+    """Paint for a step on a face. temp_c: by which its ratio is chosen [°C]; on_metal: it is the first coat on the
+    metal, whose profile takes paint too; each coat is one pot.
+    """
+    variant, choice = variant_for(sheet, temp_c, step.method)
+    variant = variant or (sheet.variants[0] if sheet.variants else None)
+    area = area_for(step, face)
+    if isinstance(area, Unknown):
+        return Unsaid(step, coats_left, area)
+    shares = sheet.volume_shares(variant)
+    asked = CoatAsked(area.value, 1.0, 100.0, step.method, face.form, 0.0, step.thinner_pct, shares)
+    if sheet.kind in FILLERS:
+        return _filler(step, sheet, variant, choice, asked, coats_left, area)
+    solids = sheet.solids_pct(variant)
+    if isinstance(solids, Unknown) or step.dft_um is None:
+        if sheet.coverage_m2_l is None:
+            return Unsaid(step, coats_left, solids if isinstance(solids, Unknown) else _no_film(step, sheet))
+        one = need_by_coverage(asked, sheet.coverage_m2_l[0])
+        return Paint(step, sheet, variant, choice, one, one, coats_left, None, Basis.SHEET, area)
+    wet = wft_um(step.dft_um, solids.value, step.thinner_pct)
+    asked = replace(asked, dft_um=step.dft_um, solids_pct=solids.value, solids_basis=solids.basis)
+    if step.least:
+        asked = replace(asked, uneven=uneven.sprayed if METHODS[step.method].is_sprayed else uneven.brushed)
+    later = need(asked)
+    one = need(replace(asked, dead_um=PROFILE_DEAD_UM[face.profile])) if on_metal else later
+    return Paint(step, sheet, variant, choice, one, later, coats_left, wet, solids.basis, area)
+
+
+def _no_film(step: PlanStep, sheet: Sheet) -> Unknown:
+    return Unknown("film", f"the {'' if sheet.aim_um is None else 'planned '}film of {step.product}")
+
+
+def _filler(
+    step: PlanStep,
+    sheet: Sheet,
+    variant: Variant | None,
+    choice: BandChoice | None,
+    asked: CoatAsked,
+    coats_left: int,
+    area: Figure,
+) -> Paint | Unsaid:
+    """Filler by depth and area: all that is put on, what is sanded off among it; nothing flies past and it has no
+    thinner. What is left on the board is not counted.
+    """
+    if step.dft_um is None:
+        return Unsaid(step, coats_left, _no_film(step, sheet))
+    asked = replace(
+        asked, dft_um=step.dft_um, solids_pct=100.0, efficiency=1.0, pots=0, thinner_pct=0.0, method="brush"
+    )
+    one = need(asked)
+    return Paint(step, sheet, variant, choice, one, one, coats_left, None, Basis.COMPUTED, area, True)
+
+
+def solder_for(step: PlanStep, sheet: Sheet | None) -> Supplied | Unsaid:
+    """Mass of solder [g] of a joint by its length, width and depth: a lens, two thirds of the rectangle."""
+    for value, called in ((step.length_mm, "length"), (step.width_mm, "width"), (step.dft_um, "depth")):
+        if not value:
+            return Unsaid(step, 1, Unknown("", f"the {called} of its joint"))
+    density = sheet.parts(None)[0].density_g_ml if sheet else None
+    if density is None:
+        return Unsaid(step, 1, Unknown("components", "the density of its solder"))
+    depth_mm = (step.dft_um or 0.0) / 1000.0
+    ml = 2.0 / 3.0 * step.length_mm * step.width_mm * depth_mm / 1000.0
+    if ml > 1e5:
+        raise SolderError("length_mm", "a joint of over 100 L is none")
+    size = f"{step.length_mm:g} × {step.width_mm:g} × {depth_mm:g}"
+    given = (
+        Given("length, width, depth", size, "mm", Basis.TYPED, "build-up"),
+        Given("density", density, "g/mL", Basis.SHEET, sheet.product if sheet else ""),
+    )
+    lines = (
+        Line("volume", f"2/3 × {size} / 1000", round(ml, 1), "mL"),
+        Line("mass", f"{ml:.1f} × {density:g}", round(ml * density), "g"),
+    )
+    working = Working("Solder for the joint", given, lines, "a lens: common practice, no source")
+    return Supplied(step, sheet.product if sheet else "solder", ml * density, "g", Basis.COMPUTED, working)
+
+
+def discs_for(step: PlanStep, face: FaceAsked, on_metal: bool) -> Supplied | None:
+    """Discs of 150 mm that a sanding takes; None without a grade."""
+    try:
+        grain = grain_um(step.grit)
+    except GritError:
+        return None
+    each = next((m2 for grade, m2 in DISC_M2 if grain >= grain_um(grade)), DISC_M2[-1][1]) * (
+        ON_METAL if on_metal else 1
+    )
+    count = math.ceil(face.area_m2 / each - 1e-9)
+    given = (
+        Given("area", round(face.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
+        Given("a disc does", each, "m²", Basis.ASSUMED, "common practice, no source"),
+    )
+    lines = (Line("discs", f"{face.area_m2:.3f} / {each:g}, upward", count),)
+    return Supplied(
+        step, f"{step.grit}, 150 mm discs", float(count), "", Basis.ASSUMED, Working("Abrasives", given, lines)
+    )
+
+
+def liquids_for(step: PlanStep, sheet: Sheet | None, face: FaceAsked, temp_c: float) -> list[Supplied]:
+    """Cleaner, wipe and acid by area. temp_c: for how long acid is kept wet [°C]."""
+    found, working = needs_of(step.kind, face.area_m2, sheet, temp_c)
+    of = step.product or STEPS[step.kind].name.lower()
+    name = {"cleaner": of, "acid prep": of, "panel wipe": of}
+    return [Supplied(step, name.get(s.name, s.name), s.ml, "mL", s.basis, working) for s in found if s.name != "water"]
+
+
+Amount = Paint | Supplied | Unsaid
+
+
+def amounts(
+    steps: Sequence[PlanStep],
+    sheets: Mapping[str, Sheet],
+    face: FaceAsked,
+    temp_c: float = 20.0,
+    done: Mapping[str, int] | None = None,
+    gone: frozenset[str] = frozenset(),
+    coated: bool = False,
+    uneven: Uneven = Uneven(),
+) -> list[Amount]:
+    """What the rest of a plan takes on a face, in its order.
+
+    sheets: by product name; temp_c: by which ratios are chosen [°C]; done: {id of a step: its coats that are on};
+    gone: ids of steps that are done; coated: something lies on the metal already.
+    """
+    found: list[Amount] = []
+    on_metal, on = not coated, done or {}
+    for step in steps:
+        if step.left_out:
+            continue
+        sheet = sheets.get(step.product)
+        if not STEPS[step.kind].leaves_film:
+            found += [] if step.id in gone else _without_film(step, sheet, face, temp_c, on_metal)
+            continue
+        left = step.coats - on.get(step.id, 0)
+        if left > 0:
+            found.append(_with_film(step, sheet, face, temp_c, left, on_metal, uneven))
+        on_metal = False
+    return found
+
+
+def _with_film(
+    step: PlanStep,
+    sheet: Sheet | None,
+    face: FaceAsked,
+    temp_c: float,
+    left: int,
+    on_metal: bool,
+    uneven: Uneven,
+) -> Amount:
+    if step.kind == StepKind.SOLDER:
+        return solder_for(step, sheet)
+    if sheet is None:
+        return Unsaid(step, left, Unknown("", f"the data sheet of {step.product or STEPS[step.kind].name.lower()}"))
+    return paint_for(step, sheet, face, temp_c, left, on_metal, uneven)
+
+
+def _without_film(step: PlanStep, sheet: Sheet | None, face: FaceAsked, temp_c: float, on_metal: bool) -> list[Amount]:
+    if step.kind in LIQUIDS:
+        return list(liquids_for(step, sheet, face, temp_c))
+    if STEPS[step.kind].entry == "keyed":
+        discs = discs_for(step, face, on_metal)
+        return [discs] if discs else []
+    return []

@@ -1,0 +1,148 @@
+"""What plans take together, by product and part, priced, with its VOC. Sums of money are exact.
+
+A price stands in a sheet for a size of tin; a part costs what its cheapest tin costs a litre. What nobody told is
+named, and the sum is then at least so much.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from ..product.sheet import Sheet
+from ..product.voc import voc_of
+from ..working import Unknown
+from .amounts import Amount, Paint, Supplied, Unsaid
+
+
+@dataclass
+class Row:
+    """So much of one part of a product [mL], or of what leaves no film [unit].
+
+    cost: exact, None where no price is told; grams: what it weighs, None where no density is told; steps: how many
+    steps take it.
+    """
+
+    product: str
+    part: str
+    amount: float = 0.0
+    unit: str = "mL"
+    grams: float | None = 0.0
+    cost: Fraction | None = Fraction(0)
+    steps: int = 0
+    by_mass: bool = False
+
+
+@dataclass
+class Bill:
+    """Rows by product and part, what cannot be said, and sums: litres mixed [mL], VOC [g], cost.
+
+    unpriced: products of which no price is told; no_voc: those of which no VOC is.
+    """
+
+    rows: dict[tuple[str, str], Row] = field(default_factory=dict)
+    unsaid: list[Unsaid] = field(default_factory=list)
+    mixed_ml: float = 0.0
+    gun_ml: float = 0.0
+    voc_g: float = 0.0
+    unpriced: list[str] = field(default_factory=list)
+    no_voc: list[str] = field(default_factory=list)
+
+    @property
+    def cost(self) -> Fraction:
+        """What all that is priced costs."""
+        return sum((row.cost for row in self.rows.values() if row.cost is not None), Fraction(0))
+
+    @property
+    def costs_at_least(self) -> bool:
+        """True if something has no price, or cannot be worked out."""
+        return bool(self.unpriced or self.unsaid)
+
+    @property
+    def products(self) -> list[tuple[str, list[Row]]]:
+        """[(product, its rows)] in the order in which they were first met."""
+        found: dict[str, list[Row]] = {}
+        for row in self.rows.values():
+            found.setdefault(row.product, []).append(row)
+        return list(found.items())
+
+    def add(self, other: "Bill") -> "Bill":
+        """This and another together; both stay as they are."""
+        made = Bill(unsaid=[*self.unsaid, *other.unsaid])
+        for bill in (self, other):
+            for key, row in bill.rows.items():
+                _into(made.rows, key, row)
+        for name in ("mixed_ml", "gun_ml", "voc_g"):
+            setattr(made, name, getattr(self, name) + getattr(other, name))
+        for name in ("unpriced", "no_voc"):
+            setattr(made, name, list(dict.fromkeys([*getattr(self, name), *getattr(other, name)])))
+        return made
+
+
+def _into(rows: dict[tuple[str, str], Row], key: tuple[str, str], row: Row) -> None:
+    held = rows.setdefault(key, Row(row.product, row.part, unit=row.unit, by_mass=row.by_mass))
+    held.amount += row.amount
+    held.steps += row.steps
+    held.grams = None if held.grams is None or row.grams is None else held.grams + row.grams
+    held.cost = None if held.cost is None or row.cost is None else held.cost + row.cost
+
+
+def price_per_ml(sheet: Sheet | None, component: str) -> Fraction | None:
+    """Price of a mL of a component by its cheapest tin, exact; None where no tin of it has a price."""
+    prices = [
+        Fraction(str(tin.price)) / Fraction(str(tin.ml))
+        for tin in (sheet.tins if sheet else ())
+        if tin.component == component and tin.price is not None
+    ]
+    return min(prices, default=None)
+
+
+def priced(ml: float, per_ml: Fraction | None) -> Fraction | None:
+    """What so much costs [mL], to the thousandth of a mL; None without a price."""
+    return None if per_ml is None else Fraction(round(ml * 1000), 1000) * per_ml
+
+
+def bill_of(taken: Iterable[Amount], sheets: Mapping[str, Sheet]) -> Bill:
+    """All that steps take, added up; sheets: by product name."""
+    bill = Bill()
+    for each in taken:
+        if isinstance(each, Unsaid):
+            bill.unsaid.append(each)
+        elif isinstance(each, Paint):
+            _paint(bill, each)
+        else:
+            _supplied(bill, each, sheets.get(each.step.product))
+    return bill
+
+
+def _paint(bill: Bill, paint: Paint) -> None:
+    sheet, name = paint.sheet, paint.sheet.product
+    bill.mixed_ml += paint.mixed_ml
+    bill.gun_ml += paint.gun_ml
+    for key, ml in paint.parts_ml().items():
+        part = sheet.component(key)
+        grams = None if part.density_g_ml is None else ml * part.density_g_ml
+        cost = priced(ml, price_per_ml(sheet, key))
+        _into(bill.rows, (name, part.name), Row(name, part.name, ml, "mL", grams, cost, 1, paint.by_mass))
+        if cost is None and name not in bill.unpriced:
+            bill.unpriced.append(name)
+    voc = voc_of(sheet, paint.variant, paint.step.thinner_pct)
+    if not isinstance(voc, Unknown):
+        bill.voc_g += voc.plain_g_l * paint.gun_ml / 1000.0
+    elif name not in bill.no_voc:
+        bill.no_voc.append(name)
+
+
+def _supplied(bill: Bill, each: Supplied, sheet: Sheet | None) -> None:
+    product = each.step.product or each.what
+    part = sheet.parts(None)[0] if sheet and not sheet.lacks_ratio and each.unit == "mL" else None
+    if part is None:
+        row = Row(product, each.what, each.amount, each.unit, each.amount if each.unit == "g" else None, None, 1)
+    else:
+        grams = None if part.density_g_ml is None else each.amount * part.density_g_ml
+        row = Row(product, part.name, each.amount, "mL", grams, priced(each.amount, price_per_ml(sheet, part.key)), 1)
+        bill.voc_g += (part.voc_g_l or 0.0) * each.amount / 1000.0
+    _into(bill.rows, (product, row.part), row)
+    if row.cost is None and row.unit and product not in bill.unpriced:
+        bill.unpriced.append(product)
+    if row.unit == "mL" and (part is None or part.voc_g_l is None) and product not in bill.no_voc:
+        bill.no_voc.append(product)

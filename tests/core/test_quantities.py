@@ -1,0 +1,166 @@
+"""What plans take: whole build-ups worked by hand, sums of money as fractions, whether a tin is enough."""
+
+from fractions import Fraction
+
+from django.test import SimpleTestCase
+
+from emplastra.core.buying.amounts import FaceAsked, Paint, Supplied, Unsaid, amounts
+from emplastra.core.buying.bill import bill_of, price_per_ml
+from emplastra.core.buying.enough import is_enough
+from emplastra.core.piece.areas import edges_mm
+from emplastra.core.surface.plan import PlanStep
+from emplastra.core.working import Basis, Unknown
+from tests.rulings import sheet_of
+
+#: Solids 50 % in both parts, 4:1 by volume, VOC 400 and 300 g/L; a litre of base 20.00, half a litre of hardener 12.50.
+PARTS = [{"key": "a", "name": "Base", "role": "base", "density_g_ml": 1.5, "solids_pct": 50, "voc_g_l": 400}, {"key": "b", "name": "Hardener", "role": "hardener", "density_g_ml": 1.0, "solids_pct": 50, "voc_g_l": 300}, {"key": "t", "name": "Thinner", "role": "thinner", "density_g_ml": 0.8, "voc_g_l": 800}]  # fmt: skip
+EPOXY = sheet_of("epoxy-primer", "mixed", product="E", components=PARTS, thinner={"component": "t", "pct": {"hvlp": 10}}, tins=[{"component": "a", "ml": 1000, "price": 20}, {"component": "a", "ml": 4000, "price": 60}, {"component": "b", "ml": 500, "price": 12.5}, {"component": "t", "ml": 3000, "price": 10}])  # fmt: skip
+MASTIC = sheet_of("epoxy-mastic", "mixed", product="M", components=PARTS[:2])
+FILLER = sheet_of("body-filler", "mixed", product="F", components=[{"key": "a", "name": "Filler", "role": "base", "density_g_ml": 1.8, "solids_pct": 97}, {"key": "b", "name": "Paste", "role": "hardener", "density_g_ml": 1.8, "solids_pct": 50}], variants=[{"key": "v", "name": "v", "by": "mass", "parts": {"a": 98, "b": 2}, "temp_c": [-20, 60]}])  # fmt: skip
+SOLDER = sheet_of("body-solder", product="S", components=[{"key": "bar", "name": "Bar", "role": "ready", "density_g_ml": 9.72}])  # fmt: skip
+WIPE = sheet_of("panel-wipe", product="W", components=[{"key": "can", "name": "Can", "role": "ready", "density_g_ml": 0.75}], use={"ml_m2": 40})  # fmt: skip
+SHEETS = {"E": EPOXY, "M": MASTIC, "F": FILLER, "S": SOLDER, "W": WIPE}
+
+
+def taken(steps, face, **more):
+    return amounts(steps, SHEETS, face, **more)
+
+
+class BuildUpTests(SimpleTestCase):
+    """litres = area · (film + profile) / (10 · solids) / share that stays, and what stays in the gun, once a pot."""
+
+    def test_sprayed_over_a_blasted_skin(self):
+        """Two coats of 50 µm over 2 m²; the profile of 25 µm in the first only; 55 % stays, 30 mL a pot, thinner on top."""
+        steps = [PlanStep("k", "abrade", grit="P80"), PlanStep("w", "degrease", "W"), PlanStep("e", "prime", "E", 2, 50.0, thinner_pct=10.0)]  # fmt: skip
+        discs, wipe, paint = taken(steps, FaceAsked("skin", 2.0, "flat", "blasted fine"))
+        first, second = 2 * 75 / 500 / 0.55 * 1000 + 30, 2 * 50 / 500 / 0.55 * 1000 + 30
+        self.assertAlmostEqual(paint.mixed_ml, first + second, 9)
+        self.assertAlmostEqual(paint.gun_ml, 1.1 * (first + second), 9)
+        self.assertEqual([n for n, _ in paint.parts], ["Base", "Hardener"])
+        self.assertAlmostEqual(paint.parts[0][1], 0.8 * (first + second), 9)
+        self.assertAlmostEqual(paint.wet_um, 50 * 110 / 50, 9)
+        self.assertAlmostEqual(wipe.amount, 80.0, 9)
+        self.assertEqual((discs.amount, discs.basis), (7.0, Basis.ASSUMED))  # 0.6 m² a disc, half of it on metal: 6.67
+        done = taken(steps, FaceAsked("skin", 2.0, "flat", "blasted fine"), done={"e": 1}, coated=True, gone=frozenset("kw"))  # fmt: skip
+        self.assertEqual(len(done), 1)
+        self.assertAlmostEqual(done[0].mixed_ml, second, 9)
+
+    def test_brushed_on_a_frame_with_its_stripes(self):
+        """A stripe 12 m long and 60 mm wide is 0.72 m²; a frame takes no more by brush; edges told by nobody are estimated."""
+        steps = [PlanStep("s", "stripe", "M", 1, 100.0, method="brush", length_mm=12_000, width_mm=60), PlanStep("m", "prime", "M", 2, 100.0, method="brush")]  # fmt: skip
+        shapes = [{"kind": "box", "dims": {"length": 2000, "width": 60, "height": 100}, "count": 2}, {"kind": "flat", "dims": {"length": 400, "width": 200}, "count": 1}]  # fmt: skip
+        self.assertEqual(edges_mm(shapes), 2 * (4 * 2000 + 4 * 160) + 1200)
+        face = FaceAsked("frame", 1.5, "frame", "sanded", edges_mm(shapes))
+        stripe, coats = taken(steps, face)
+        self.assertAlmostEqual(stripe.mixed_ml, 0.72 * 100 / 500 / 0.95 * 1000 + 10, 9)
+        self.assertAlmostEqual(coats.mixed_ml, 2 * (1.5 * 100 / 500 / 0.95 * 1000 + 10), 9)
+        guessed = taken([PlanStep("s", "stripe", "M", 1, 100.0, method="brush")], face)[0]
+        self.assertEqual((guessed.area.value, guessed.area.basis), (18_480 * 50 / 1e6, Basis.ESTIMATED))
+        least = taken([PlanStep("m", "prime", "M", 1, 100.0, method="brush", least=True)], face)[0]
+        self.assertAlmostEqual(least.mixed_ml, 1.5 * 130 / 500 / 0.95 * 1000 + 10, 9)
+
+    def test_filled_and_soldered(self):
+        """2 mm left of 3 1/3 put on over 0.15 m² at 1.8 kg/L: 0.9 kg, 40 % sanded away (worked: A·d·ρ / (1 - 0.4)).
+
+        Solder 300 x 20 x 3 mm, a lens of 12 mL at 9.72 g/mL.
+        """
+        fill = PlanStep("f", "fill", "F", 1, 2000 / 0.6, sanded_um=2000 / 0.6 - 2000, method="brush", area_m2=0.15)
+        solder = PlanStep("s", "solder", "S", 1, 3000.0, length_mm=300, width_mm=20)
+        filler, metal = taken([fill, solder], FaceAsked("door", 3.0))
+        self.assertAlmostEqual(filler.grams, 900.0, 6)
+        self.assertTrue(filler.by_mass)
+        self.assertAlmostEqual(metal.amount, 12 * 9.72, 9)
+        rest = taken([PlanStep("s", "solder", "S", 1, 3000.0, length_mm=300)], FaceAsked("door", 3.0))[0]
+        self.assertIn("the width of its joint", rest.unknown.called)
+
+    def test_what_nobody_told_is_named(self):
+        bare = PlanStep("e", "prime", "E", 1, 50.0, on="bare")
+        untold = PlanStep("x", "prime", "X", 1, 50.0)
+        no_film = PlanStep("e", "prime", "E", 1, None)
+        for step, words in ((bare, "how much is bared"), (untold, "the data sheet of X"), (no_film, "the planned film of E")):  # fmt: skip
+            found = taken([step], FaceAsked("a", 1.0))[0]
+            with self.subTest(words):
+                self.assertIsInstance(found, Unsaid)
+                self.assertIn(words, found.unknown.called)
+        told = taken([PlanStep("e", "prime", "E", 1, 50.0, on="bare", area_m2=0.2)], FaceAsked("a", 1.0))[0]
+        self.assertIsInstance(told, Paint)
+        self.assertEqual(told.area.value, 0.2)
+        self.assertEqual(taken([PlanStep("k", "block", grit="soft"), PlanStep("o", "prime", "E", left_out="no")], FaceAsked("a", 1.0)), [])  # fmt: skip
+
+
+class BillTests(SimpleTestCase):
+    def test_money_is_exact_and_the_cheapest_tin_is_taken(self):
+        """4 L of base for 60: 0.015 a mL; half a litre of hardener for 12.50: 0.025; a third of a cent stays a third."""
+        self.assertEqual([price_per_ml(EPOXY, k) for k in "abt"], [Fraction(15, 1000), Fraction(25, 1000), Fraction(1, 300)])  # fmt: skip
+        self.assertIsNone(price_per_ml(MASTIC, "a"))
+        steps = [PlanStep("e", "prime", "E", 1, 50.0, method="brush", thinner_pct=10.0)]
+        face = FaceAsked("a", 0.95 * 10 - 0.095)  # 990 mL on the brush and the wall, 10 mL in it: a litre
+        bill = bill_of(taken(steps, face), SHEETS)
+        ml = face.area_m2 * 50 / 500 / 0.95 * 1000 + 10
+        a, b, t = (Fraction(round(ml * share * 1000), 1000) for share in (0.8, 0.2, 0.1))
+        self.assertEqual(bill.cost, a * Fraction(15, 1000) + b * Fraction(25, 1000) + t * Fraction(1, 300))
+        self.assertAlmostEqual(bill.voc_g, ml / 1000 * (0.8 * 400 + 0.2 * 300 + 0.1 * 800), 9)
+        twice = bill.add(bill)
+        self.assertEqual((twice.cost, twice.mixed_ml), (2 * bill.cost, 2 * bill.mixed_ml))
+        self.assertEqual(len(twice.rows), len(bill.rows))
+
+    def test_what_has_no_price_or_no_voc_makes_it_at_least(self):
+        steps = [PlanStep("m", "prime", "M", 1, 50.0, method="brush"), PlanStep("w", "degrease", "W"), PlanStep("x", "prime", "X", 1, 50.0)]  # fmt: skip
+        bill = bill_of(taken(steps, FaceAsked("a", 1.0)), SHEETS)
+        self.assertEqual((bill.unpriced, bill.no_voc, len(bill.unsaid)), (["M", "W"], ["W"], 1))
+        self.assertTrue(bill.costs_at_least)
+        self.assertEqual(bill.cost, 0)
+        self.assertEqual([r.cost for r in bill.rows.values()], [None, None, None])
+        self.assertIsInstance(bill.products[0][1][0].grams, float)
+
+
+class EnoughTests(SimpleTestCase):
+    """Solids 50 %, by brush: 95 % stays, 10 mL in it a coat. A litre less 10 mL over 4 m²: 990·5·.95/4/10 = 117.6 µm."""
+
+    FACES = (FaceAsked("left", 3.0, "frame"), FaceAsked("right", 1.0, "frame"))
+
+    def ask(self, ml, plan, coats=1, faces=FACES, sheet=MASTIC, **more):
+        return is_enough(sheet, sheet.variants[0], ml, faces, "brush", plan, coats, **more)
+
+    def test_enough_thin_short_and_more(self):
+        table = [
+            (1000, 100.0, 1, "enough", 1, 117.5625), (1000, 55.0, 2, "enough", 2, (1000 - 20) * 0.5 * 0.95 / 4 / 2),
+            (1000, 150.0, 1, "thin", 0, 117.5625), (1000, 100.0, 2, "short", 1, 117.5625), (40, 100.0, 1, "short", 0, 30 * 0.5 * 0.95 / 4), (6000, 100.0, 1, "more", 7, 5990 * 0.5 * 0.95 / 4),
+        ]  # fmt: skip
+        sheet = sheet_of("epoxy-mastic", "mixed", product="M", components=PARTS[:2], film={"min_um": 80, "typical_um": 100, "max_um": 150, "coats": 1, "sag_wft_um": 400})  # fmt: skip
+        for ml, plan, coats, word, whole, each in table:
+            with self.subTest(ml=ml, plan=plan, coats=coats):
+                found = self.ask(ml, plan, coats, sheet=sheet)
+                self.assertEqual((found.word, found.coats), (word, whole))
+                self.assertAlmostEqual(found.each_um, each, 6)
+                self.assertAlmostEqual(found.wet_um, 2 * each, 6)
+
+    def test_where_to_stop(self):
+        """100 µm take 4·.. a m²: 100/500/.95 = 210.5 mL; 800 mL less 10 hold for 3.7525 m²: within the second face."""
+        found = self.ask(800, 100.0)
+        self.assertAlmostEqual(found.stop_m2, 790 / (100 / 500 / 0.95 * 1000), 9)
+        self.assertEqual(found.stop_at, "right")
+        self.assertEqual(self.ask(1000, 100.0).stop_m2, None)
+        early = self.ask(100, 100.0)
+        self.assertEqual(early.stop_at, "left")
+
+    def test_profile_form_and_what_cannot_be_said(self):
+        """Blasted medium takes 50 µm more; a gun loses on a frame what a brush does not: .55 x .7."""
+        rough = (FaceAsked("left", 4.0, "frame", "blasted medium"),)
+        self.assertAlmostEqual(self.ask(1000, 50.0, faces=rough).dft_um, 117.5625 - 50, 6)
+        self.assertAlmostEqual(self.ask(1000, 50.0, faces=rough, on_metal=False).dft_um, 117.5625, 6)
+        gun = is_enough(MASTIC, MASTIC.variants[0], 1030, self.FACES, "hvlp", 40.0)
+        self.assertAlmostEqual(gun.dft_um, 1000 * 0.5 * 0.55 * 0.7 / 4, 6)
+        bare = sheet_of("epoxy-mastic", "mixed", product="N", variants=None)
+        self.assertIsInstance(is_enough(bare, None, 1000, self.FACES, "brush", 50.0), Unknown)
+        for ml, plan, coats, faces in ((0, 50, 1, self.FACES), (10, 0, 1, self.FACES), (10, 50, 0, self.FACES), (10, 50, 1, ())):  # fmt: skip
+            self.assertRaises(ValueError, self.ask, ml, plan, coats, faces)
+
+    def test_what_is_enough_is_what_a_coat_takes(self):
+        """The two ways of one identity: what a coat takes of a face gives its film back."""
+        paint = taken([PlanStep("m", "prime", "M", 1, 80.0, method="brush")], self.FACES[0])[0]
+        self.assertIsInstance(paint, Paint)
+        self.assertNotIsInstance(paint, Supplied)
+        found = self.ask(paint.mixed_ml, 80.0, faces=self.FACES[:1])
+        self.assertAlmostEqual(found.dft_um, 80.0, 9)
+        self.assertEqual((found.word, found.coats, found.stop_m2), ("enough", 1, None))
