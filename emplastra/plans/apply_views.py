@@ -17,7 +17,7 @@ from emplastra.shared.fields import WorkshopForm
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 
-from .looked import fits_of
+from .looked import fits_of, sheets_for
 from .system_views import newest_or_404
 
 
@@ -68,7 +68,7 @@ class Apply(OnceView):
         wanted = asked.an_id(request.GET, "job")
         first = self.jobs[0].pk if self.jobs else None
         self.job = get_object_or_404(Job, pk=wanted or first, removed=False) if wanted or first else None
-        self._rows = None
+        self._rows = self.sheets = None
 
     def rows(self):
         """Each zone of the job with what it would get; those that have no plan first."""
@@ -89,7 +89,10 @@ class Apply(OnceView):
         if row.begun:
             return row
         made = jobs.proposed(state.zone, self.version)
-        said = [v for _, ruled in book.rulings.plan(state, read_steps(made.steps)) for v in ruled.open]
+        steps = read_steps(made.steps)
+        if self.sheets is None:
+            self.sheets = sheets_for(steps, book.facts.sheets)
+        said = [v for _, ruled in book.rulings.plan(state, steps, self.sheets) for v in ruled.open]
         said.sort(key=lambda v: SEVERITIES.index(v.severity))
         row.said, row.word = made.said, said[0].severity if said else "clean"
         row.first, row.more = (said[0].sentence if said else ""), max(0, len(said) - 1)

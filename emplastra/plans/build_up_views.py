@@ -23,7 +23,7 @@ from emplastra.work.log_views import ZoneView, zone_or_404
 
 from .editor import Arranged
 from .forms import StepsForm, steps_sent
-from .looked import by_step
+from .looked import by_step, sheets_for
 from .system_views import differences, editing, products_by_kind
 
 
@@ -60,8 +60,8 @@ class BuildUp(ZoneView):
     def picture(self, steps):
         """Stack and need of these steps beside the facts."""
         book = book_of(self.request, self.zone)
-        sheets, state = book.facts.sheets, self.state
-        rulings = book.rulings.plan(state, steps)
+        sheets, state = sheets_for(steps, book.facts.sheets), self.state
+        rulings = book.rulings.plan(state, steps, sheets)
         drawn = sample(steps, state.surface, sheets, rulings)
         needs = needs_of(state, sheets, steps) if state.now else []
         version = state.facts.build_up
@@ -115,11 +115,11 @@ class BuildUp(ZoneView):
 
     def standing(self, form):
         """How far each step is, which are logged, and why each stands where it stands."""
-        sheets = book_of(self.request, self.zone).facts.sheets
+        steps = self.typed_steps(form)
         return {
             "states": {s.step.id: s for s in self.state.plan.states},
             "logged": self.logged_steps(),
-            "why": reasons(self.typed_steps(form), sheets),
+            "why": reasons(steps, sheets_for(steps, book_of(self.request, self.zone).facts.sheets)),
         }
 
     def arranged(self, data):

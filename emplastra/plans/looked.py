@@ -58,10 +58,12 @@ def steps_of(version):
     )
 
 
-def sheets_for(steps):
-    """{product name: its sheet} of these steps."""
-    names = {step.product for step in steps if step.product}
-    return {name: sheet_of(revision) for name, revision in current_revisions(names).items()} if names else {}
+def sheets_for(steps, known=None):
+    """{product name: its sheet} of these steps; known: sheets that are loaded already, which stay among them."""
+    known = known or {}
+    names = {step.product for step in steps if step.product} - set(known)
+    found = {name: sheet_of(revision) for name, revision in current_revisions(names).items()} if names else {}
+    return {**known, **{name: sheet for name, sheet in found.items() if sheet is not None}}
 
 
 def by_step(steps, rulings):
@@ -78,7 +80,7 @@ def look(steps, taken, ground_key="", whole=True):
 
     taken: what the system takes for granted; whole: how they do on the other grounds as well.
     """
-    sheets = {name: sheet for name, sheet in sheets_for(steps).items() if sheet is not None}
+    sheets = sheets_for(steps)
     ground = ground_named(ground_key or first_ground(taken.fits))
     schools = workshop_schools() | taken.schools
     face = face_of(ground, taken.finish, taken.part, most_um=taken.most_um)

@@ -30,6 +30,11 @@ class Scope:
     zone: object = None
 
     @property
+    def pk(self):
+        """Of its zone or job, 0 for all."""
+        return self.zone.pk if self.zone else self.job.pk if self.job else 0
+
+    @property
     def address(self):
         """Where it stands, as the tin question asks again."""
         return "zone" if self.zone else "job" if self.job else "all"

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import apply_views, build_up_views, quantity_views, system_views
+from . import apply_views, build_up_views, quantity_views, system_views, whatif_views
 
 app_name = "plans"
 urlpatterns = [
@@ -22,5 +22,9 @@ urlpatterns = [
     path("jobs/<int:pk>/quantities", quantity_views.of_job, name="job-quantities"),
     path("zones/<int:pk>/quantities", quantity_views.of_zone, name="zone-quantities"),
     path("quantities/<slug:scope_name>/<int:pk>/tin", quantity_views.tin, name="tin"),
+    path("jobs/<int:pk>/what-if", whatif_views.of_job, name="job-what-if"),
+    path("zones/<int:pk>/what-if", whatif_views.of_zone, name="zone-what-if"),
+    path("zones/<int:pk>/what-if/take", whatif_views.take, {"what": "zone"}, name="zone-take"),
+    path("jobs/<int:pk>/what-if/take", whatif_views.take, {"what": "job"}, name="job-take"),
     path("zones/<int:pk>/adopt", build_up_views.adopt, name="adopt"),
 ]

@@ -82,6 +82,7 @@ JOB = (
         "Map",
         (
             Page("Map", "survey:map"),
+            Page("What if", "plans:job-what-if"),
             Page("Quantities", "plans:job-quantities"),
             Page("Taken off", "survey:parts"),
             Page("Contractor", "survey:contractor", of_all=True),
@@ -118,6 +119,7 @@ ZONE = (
             Page("Strip plan", "metal:strip"),
             Page("Treatment", "metal:treat"),
             Page("Solder", "metal:solder"),
+            Page("What if", "plans:zone-what-if"),
             Page("Quantities", "plans:zone-quantities"),
             Page("Mix", "work:mix"),
             Page("Measures", "jobs:edit-zone"),

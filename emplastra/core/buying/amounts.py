@@ -256,7 +256,7 @@ def discs_for(step: PlanStep, face: FaceAsked, on_metal: bool) -> Supplied | Non
 def liquids_for(step: PlanStep, sheet: Sheet | None, face: FaceAsked, temp_c: float) -> list[Supplied]:
     """Cleaner, wipe and acid by area. temp_c: for how long acid is kept wet [°C]."""
     found, working = needs_of(step.kind, face.area_m2, sheet, temp_c)
-    of = step.product or STEPS[step.kind].name.lower()
+    of = step.product or STEPS[step.kind].name
     name = {"cleaner": of, "acid prep": of, "panel wipe": of}
     return [Supplied(step, name.get(s.name, s.name), s.ml, "mL", s.basis, working) for s in found if s.name != "water"]
 

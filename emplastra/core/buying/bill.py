@@ -133,16 +133,21 @@ def _paint(bill: Bill, paint: Paint) -> None:
 
 
 def _supplied(bill: Bill, each: Supplied, sheet: Sheet | None) -> None:
+    row, voc_g = _supply_row(each, sheet)
+    _into(bill.rows, (row.product, row.part), row)
+    bill.voc_g += voc_g or 0.0
+    if row.cost is None and row.unit and row.product not in bill.unpriced:
+        bill.unpriced.append(row.product)
+    if voc_g is None and row.unit == "mL" and row.product not in bill.no_voc:
+        bill.no_voc.append(row.product)
+
+
+def _supply_row(each: Supplied, sheet: Sheet | None) -> tuple[Row, float | None]:
+    """(its row, the VOC in it [g] or None where nobody told)."""
     product = each.step.product or each.what
-    part = sheet.parts(None)[0] if sheet and not sheet.lacks_ratio and each.unit == "mL" else None
-    if part is None:
-        row = Row(product, each.what, each.amount, each.unit, each.amount if each.unit == "g" else None, None, 1)
-    else:
-        grams = None if part.density_g_ml is None else each.amount * part.density_g_ml
-        row = Row(product, part.name, each.amount, "mL", grams, priced(each.amount, price_per_ml(sheet, part.key)), 1)
-        bill.voc_g += (part.voc_g_l or 0.0) * each.amount / 1000.0
-    _into(bill.rows, (product, row.part), row)
-    if row.cost is None and row.unit and product not in bill.unpriced:
-        bill.unpriced.append(product)
-    if row.unit == "mL" and (part is None or part.voc_g_l is None) and product not in bill.no_voc:
-        bill.no_voc.append(product)
+    if sheet is None or sheet.lacks_ratio or each.unit != "mL":
+        return Row(product, each.what, each.amount, each.unit, each.amount if each.unit == "g" else None, None, 1), None
+    part, ml = sheet.parts(None)[0], each.amount
+    grams = None if part.density_g_ml is None else ml * part.density_g_ml
+    row = Row(product, part.name, ml, "mL", grams, priced(ml, price_per_ml(sheet, part.key)), 1)
+    return row, None if part.voc_g_l is None else part.voc_g_l * ml / 1000.0

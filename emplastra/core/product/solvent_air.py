@@ -1,7 +1,7 @@
 """Fresh air that keeps solvent vapour under a quarter of its lower explosive limit. Against fire only.
 
-29 CFR 1910.94(c)(6)(ii) and its Table G-11, from memory: vapour of a liquid at 70 °F, lower explosive limits in percent.
-A quarter of the limit is many times what may be breathed: no measure for that.
+29 CFR 1910.94(c)(6)(ii) and its Table G-11, from memory: vapour of a liquid at 70 °F, lower explosive limits in
+percent. A quarter of the limit is many times what may be breathed: no measure for that.
 """
 
 from dataclasses import dataclass

@@ -21,6 +21,11 @@
   for (const node of document.querySelectorAll("[data-accepted]")) {
     for (const key of store.keys()) if (node.dataset.accepted && store.get(key)?.values?.token === node.dataset.accepted) store.drop(key);
   }
+  addEventListener("load", () => {
+    for (const live of document.querySelectorAll("form[data-live]")) {
+      if ([...live.elements].some(differs)) live.dispatchEvent(new Event("change", { bubbles: true }));
+    }
+  });
   const form = document.querySelector("form[data-draft]");
   if (form && body.dataset.user) {
     const refused = form.querySelector(".has-error, .note.is-stop, .note.is-warn");
