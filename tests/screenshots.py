@@ -2,7 +2,6 @@
 
 import sys
 import time
-from pathlib import Path
 from urllib.error import URLError
 from urllib.request import urlopen
 
@@ -14,7 +13,6 @@ django.setup()
 from emplastra.demo.workshop import PASSWORD  # noqa: E402
 from tests.browser.base import ARGUMENTS, chromium_path, open_tab  # noqa: E402
 
-SHEET = Path(__file__).parent / "cases/sheets/03.txt"
 WIDE, PHONE = (1280, 800), (390, 844)
 
 
@@ -77,21 +75,28 @@ class Camera:
         self.step("Surface").get_by_label("Blocking takes").fill("150")
         self.step("Block").get_by_label("Grit").fill("P180")
         expect(self.page.locator(".step-ruling", has_text="shows through")).to_be_visible()
-        self.step("Prime").evaluate("e => e.scrollIntoView()")
+        self.page.evaluate("scrollTo(0, 150)")
+
+    def plans(self):
+        """A system, and what a job still takes, with the question of the tin."""
+        page = self.page
+        page.goto(self.root + "/systems/")
+        page.get_by_role("link", name="Three-stage pearl").click()
+        self.shoot("system")
+        page.goto(self.root + "/jobs/")
+        page.get_by_role("link", name="Inspection trolley").click()
+        page.get_by_role("link", name="Quantities", exact=True).click()
+        page.get_by_label("There is, mixed").fill("1 L")
+        expect(page.locator("#tin-answer")).to_contain_text("stop after")
+        self.shoot("quantities")
 
     def materials(self):
-        """The shelf, a product, and a sheet that is pasted."""
+        """The shelf, and a product."""
         page = self.page
         page.goto(self.root + "/materials/")
         self.shoot("materials")
         page.get_by_role("link", name="Surfacer, high build, black").click()
         self.shoot("product")
-        page.get_by_role("link", name="Paste its sheet").click()
-        page.get_by_label("The sheet’s text").fill(SHEET.read_text())
-        page.get_by_role("button", name="Read it").click()
-        page.get_by_role("button", name="Take all that is in no doubt").click()
-        expect(page.get_by_role("heading", name="from a new sheet")).to_contain_text("taken")
-        self.shoot("pasted")
 
     def tin(self):
         """A tin being read, on a phone."""
@@ -144,6 +149,7 @@ def main(root, folder):
             wide.page.get_by_role("link", name=name).click()
             wide.shoot(name.lower())
         wide.materials()
+        wide.plans()
         phone = Camera(browser, root, folder, PHONE)
         phone.shoot("bench-390")
         phone.zone("Cab side, left, outer", "Survey")
@@ -156,8 +162,6 @@ def main(root, folder):
         phone.page.goto(root + "/")
         phone.page.get_by_role("link", name="More").click()
         phone.page.get_by_role("button", name="Gloves on").click()
-        phone.page.goto(root + "/")
-        phone.shoot("bench-gloves-390")
         wide.pour()
         phone.page.goto(wide.page.url)
         phone.weigh()

@@ -140,9 +140,10 @@ def _grit(step):
 
 def _film_fields(step):
     """Fields of a step that leaves film."""
+    label = {StepKind.SOLDER: "Depth", StepKind.FILL: "Depth a coat"}.get(step.kind, "Dry film a coat")
     return {
         "coats": forms.IntegerField(label="Coats", min_value=1, max_value=20, initial=step.coats),
-        "dft_um": QuantityField("film", 1, 10000, label="Dry film a coat", initial=step.dft_um, required=False),
+        "dft_um": QuantityField("film", 1, 10000, label=label, initial=step.dft_um, required=False),
         "sanded_um": QuantityField("film", 0, 10000, label="Blocking takes", initial=step.sanded_um),
         "method": forms.ChoiceField(label="Method", choices=METHODS, initial=step.method),
         "on": forms.ChoiceField(label="On", choices=ON, initial=step.on, required=False),

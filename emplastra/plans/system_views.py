@@ -12,6 +12,7 @@ from emplastra.core.surface.ready import Fits, ready_groups, ready_named, ready_
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.surface.system_file import trouble_of
 from emplastra.core.surface.why import reasons
+from emplastra.core.words import film_q
 from emplastra.materials import selectors, services
 from emplastra.materials.models import System
 from emplastra.shared import asked
@@ -273,7 +274,7 @@ def differences(theirs, mine):
 
     def said(step):
         parts = [STEPS[step["kind"]].name, step["product"], step["grit"], step["note"]]
-        film = f"{step['coats']} × {step['dft_um']:g} µm" if step["dft_um"] else ""
+        film = f"{step['coats']} × {film_q(step['dft_um'])}" if step["dft_um"] else ""
         return ", ".join(filter(None, [*parts, film]))
 
     left, right = [said(vars(step)) for step in theirs], [said(step) for step in mine]

@@ -1,4 +1,4 @@
-"""What if: a product, school, method, system or number of coats swapped on a plan or a job, before anything is saved."""
+"""What if: a product, school, method, system or number of coats swapped on a plan or a job, nothing saved."""
 
 from dataclasses import dataclass
 
@@ -135,12 +135,18 @@ def _job(request, pk):
 def _forms(told, where):
     """({column: form}, versions by id) of what is asked."""
     versions = {str(v.pk): v for v in systems()}
-    steps = [s for state in where.states for s in state.facts.steps if not s.left_out]
-    used = list(dict.fromkeys(s.product for s in steps if s.product))
+    steps = _steps_with_products(where)
     kinds = {kind for s in steps for kind in STEPS[s.kind].products}
-    products = [p.name for p in products_of(sorted(kinds))] if kinds else []
-    more = {"used": used, "products": products, "versions": versions}
+    more = {
+        "used": list(dict.fromkeys(s.product for s in steps)),
+        "products": [p.name for p in products_of(sorted(kinds))] if kinds else [],
+        "versions": versions,
+    }
     return {key: ChangeForm(told if f"{key}-what" in told else None, prefix=key, **more) for key in COLUMNS}, versions
+
+
+def _steps_with_products(where):
+    return [s for state in where.states for s in state.facts.steps if s.product and not s.left_out]
 
 
 def _trials(where, made, versions):

@@ -46,7 +46,7 @@ def _found(group):
 
 
 def _plan(zone):
-    return Go("plans:build-up", (zone.pk,), anchor="choose")
+    return Go("plans:build-up", (zone.pk,), anchor="put-in")
 
 
 LINKS = {

@@ -131,13 +131,15 @@ class NewZone(JobView, ZonePage):
         if place:
             now = clock.now()
             log_entry(user, Told(Kind.MOVED, now, now, ((zone, 1.0, ""),), {"place": place}))
+        said = ""
         version = next((s for s in systems() if s.pk == asked.an_id(self.request.POST, "system")), None)
         if version:
+            said = " ".join(jobs.proposed(zone, version).said)
             jobs.adopt_system(zone, user, version)
         if self.request.POST.get("then") == "next":
             self.done = f"Zone made: {zone.name}. Now the next one."
             return reverse("jobs:new-zone", args=[self.job.pk]) + f"?like={zone.pk}"
-        self.done = f"Zone made: {zone.name}. This is its plan."
+        self.done = f"Zone made: {zone.name}. This is its plan. {said}".strip()
         return reverse("plans:build-up", args=[zone.pk])
 
 

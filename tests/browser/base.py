@@ -113,6 +113,22 @@ class BrowserCase(DropTriggers, StaticLiveServerTestCase):
         """Go to a page of the zone in view by its tab."""
         open_tab(self.page, name)
 
+    def put_in(self, kind, product="", after=None):
+        """A step put into the plan in view, and what comes of it awaited; it is not saved by that."""
+        page, steps = self.page, self.page.locator("fieldset.step")
+        count = steps.count()
+        page.get_by_label("What", exact=True).select_option(kind)
+        page.get_by_label("With", exact=True).select_option(product)
+        if after is not None:
+            page.get_by_label("Where", exact=True).select_option(label=after)
+        page.get_by_role("button", name="Put it in").click()
+        expect(steps).to_have_count(count + 1)
+
+    def save_plan(self):
+        """The plan in view saved."""
+        self.page.get_by_role("button", name="Save plan").click()
+        expect(self.page.get_by_text("Plan saved.")).to_be_visible()
+
     def bench(self):
         """Go to Bench by its tool."""
         self.page.get_by_role("link", name="Bench", exact=True).first.click()

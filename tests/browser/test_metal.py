@@ -102,10 +102,9 @@ class MetalTests(BrowserCase):
         self.zone("Skin")
         self.tab("Build-up")
         for kind, product in (("strip", ""), ("degrease", ""), ("prime", "Test primer")):
-            page.get_by_label("Add a step").select_option(kind)
-            page.get_by_label("Product").select_option(product)
-            page.get_by_role("button", name="Add", exact=True).click()
+            self.put_in(kind, product)
             expect(page.locator(".step-name", has_text=kind.title())).to_be_visible()
+        self.save_plan()
         page.get_by_role("link", name="Rail car", exact=True).first.click()
         page.get_by_label("Job", exact=True).get_by_role("link", name="Decide").click()
         page.get_by_role("link", name="Access", exact=True).click()

@@ -26,18 +26,6 @@ class PlansTests(BrowserCase):
         for name in ("More", *names):
             self.page.get_by_role("link", name=name, exact=True).first.click()
 
-    def put_in(self, kind, product="", after=None):
-        """A step put into the form in view, and what comes of it awaited."""
-        page, steps = self.page, self.page.locator("fieldset.step")
-        count = steps.count()
-        page.get_by_label("What", exact=True).select_option(label=kind)
-        if product:
-            page.get_by_label("With", exact=True).select_option(label=product)
-        if after is not None:
-            page.get_by_label("Where", exact=True).select_option(label=after)
-        page.get_by_role("button", name="Put it in").click()
-        expect(steps).to_have_count(count + 1)
-
     def names(self):
         """Kinds of the steps in view, in order."""
         return [t.split(".")[1].split("\n")[0].strip() for t in self.page.locator(".step-name").all_inner_texts()]

@@ -49,12 +49,8 @@ class WayThroughTests(BrowserCase):
 
     def adjust_the_plan(self):
         page = self.page
-        for kind, product in (("strip", None), ("degrease", None), ("prime", "Test primer")):
-            page.locator("#new-kind").select_option(kind)
-            if product:
-                page.locator("select[name=product]").select_option(product)
-            page.get_by_role("button", name="Add", exact=True).click()
-            expect(page.get_by_text("Step added.")).to_be_visible()
+        for kind, product in (("strip", ""), ("degrease", ""), ("prime", "Test primer")):
+            self.put_in(kind, product)
         coats = page.locator("[name$='-coats']")
         coats.fill("1")
         expect(page.locator("#picture")).to_contain_text("50 µm planned")

@@ -268,7 +268,7 @@ class EntryTests(SimpleTestCase):
             ({"cure": "2 h at 10 °C, 3 h at 20 °C"}, "cure", "takes longer at"), ({"recoat": "24 h to 2 h"}, "recoat", "closes before it opens"), ({"recoat": "within 2 h or after 1 h"}, "recoat", "opens before the stretch before it"),
             ({"ratio": "4:0 by volume"}, "ratio", "above 0"), ({"solids": "0 %", "film": "50 µm"}, "solids", "above 0 %"), ({"film": "max 40 µm, min 60 µm"}, "film", "must rise"), ({"coverage": "0 m²/L"}, "coverage", "more than 0"),
             ({"thinner": "lots"}, "thinner", "no share"), ({"density": "base 0"}, "density", "must be from"), ({"voc": "base 2000"}, "voc", "must be from 0 to 1200"), ({"solids": "lid 50 %"}, "solids", "no part"), ({"over": "converter"}, "over", "yes or no"), ({"windows": "after 2 h"}, "windows", "a colon"),
-            ({"schedules": "hot"}, "schedules", "force-dry"), ({"tins": "big"}, "tins", "part, size"), ({"film": "20 µm wet, 50 µm dry"}, "film", "wet film cannot"),
+            ({"schedules": "hot"}, "schedules", "force-dry"), ({"tins": "big"}, "tins", "part, size"), ({"tins": "base 96.00"}, "tins", "part, size"), ({"film": "20 µm wet, 50 µm dry"}, "film", "wet film cannot"),
         ]  # fmt: skip
         for typed, name, words in table:
             with self.subTest(typed):

@@ -345,6 +345,7 @@ class PlanTests(ShopCase):
         self.client.post(url, theirs)
         answer = self.client.post(url, theirs | {"token": "mine", "s-prime-coats": "4"})
         self.assertContains(answer, "saved version 2 meanwhile", status_code=409)
+        self.assertIn("Prime, Test primer, 3 × 50 µm Prime, Test primer, 4 × 50 µm", text_of(answer))
         self.assertContains(answer, 'name="s-prime-coats" value="4"', status_code=409)
         again = theirs | {"token": "mine2", "s-prime-coats": "4", "based_on": "2"}
         self.assertEqual(self.client.post(url, again).status_code, 302)

@@ -138,7 +138,9 @@ class ReadyTests(ShopCase, TestCase):
         self.assertNotIn("Ready to take in", page)
         for system in System.objects.all():
             with self.subTest(system.name):
-                self.assertEqual(self.client.get(f"/systems/{system.pk}/").status_code, 200)
+                boxes = self.client.get(f"/systems/{system.pk}/").context["sample"].plan
+                hatches = [box.hatch for box in boxes]
+                self.assertEqual(len(hatches), len(set(hatches)), "no two layers look alike")
         mastic = System.objects.get(name="Three-stage pearl")
         self.assertIn("The number of mid-coats is the colour", text_of(self.client.get(f"/systems/{mastic.pk}/")))
         form = self.client.get(f"/systems/{mastic.pk}/edit").context["form"]

@@ -249,7 +249,7 @@ def discs_for(step: PlanStep, face: FaceAsked, on_metal: bool) -> Supplied | Non
     )
     lines = (Line("discs", f"{face.area_m2:.3f} / {each:g}, upward", count),)
     return Supplied(
-        step, f"{step.grit}, 150 mm discs", float(count), "", Basis.ASSUMED, Working("Abrasives", given, lines)
+        step, f"{step.grit}, discs of {length_q(150)}", float(count), "", Basis.ASSUMED, Working("Abrasives", given, lines)
     )
 
 

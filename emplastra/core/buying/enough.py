@@ -20,7 +20,7 @@ class Enough:
     dft_um: dry film of a single coat over all of them [µm]; coats: whole coats of the planned film that it gives;
     each_um, wet_um: film dry and wet of a coat when it is put on in so many [µm]; word: enough, thin, short or sags;
     sentence: the answer; stop_m2: area after which to stop so that the planned film holds [m2], None where all are
-    covered; stop_at: the face within which that is.
+    covered; stop_at: the face within which that is; least_um, most_um, sag_wet_um: what its sheet says of a coat [µm].
     """
 
     dft_um: float
@@ -32,6 +32,14 @@ class Enough:
     stop_m2: float | None
     stop_at: str
     working: Working
+    least_um: float | None = None
+    most_um: float | None = None
+    sag_wet_um: float | None = None
+
+    @property
+    def told(self) -> bool:
+        """True if its sheet says anything of the film of a coat."""
+        return any(um is not None for um in (self.least_um, self.most_um, self.sag_wet_um))
 
 
 def stays(faces: Sequence[FaceAsked], method: str) -> float:
@@ -73,17 +81,11 @@ def is_enough(
     met = _Met(sheet, mixed_ml, plan_um, plan_coats, coats, each, wet, area)
     stop, at = _stop(mixed_ml, faces, method, plan_um * plan_coats, loss_ml * plan_coats, vs, on_metal)
     sums = (mixed_ml, loss_ml, tried, vs, share, area, dead_um, each, wet)
-    return Enough(
-        max(0.0, one),
-        coats,
-        max(0.0, each),
-        wet,
-        met.word,
-        met.sentence,
-        stop,
-        at,
-        _working(sheet, solids.basis, *sums),
-    )
+    film = sheet.film
+    told = (film.min_um, film.max_um, film.sag_wft_um) if film else (None, None, None)
+    films = (max(0.0, one), coats, max(0.0, each), wet)
+    working = _working(sheet, solids.basis, *sums)
+    return Enough(*films, met.word, met.sentence, stop, at, working, *told)
 
 
 def _film(ml: float, vs: float, share: float, area: float, dead_um: float) -> float:

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
 
+from ..units import show
 from ..words import celsius_q, film_q, length_q, volume_q
 from . import label
 from .asks import GROUPS, KINDS, OF_MIXES, TAKEN, asked, typical_of
@@ -774,7 +775,8 @@ def _tins_text(d: Document, system: str) -> str:
     names = {c["key"]: c["name"].lower() for c in d["components"]}
     rows = d.get("tins", ())
     return "\n".join(
-        f"{names[t['component']]} {t['ml']:g} mL" + (f" {t['price']:g}" if "price" in t else "") for t in rows
+        f"{names[t['component']]} {show(t['ml'], 'volume', system)}" + (f" {t['price']:g}" if "price" in t else "")
+        for t in rows
     )
 
 

@@ -77,6 +77,11 @@ class FreshAir:
     solvent_ml: float
     working: Working
 
+    @property
+    def per_l_m3(self) -> float:
+        """Air for a litre of it [m3]."""
+        return air_m3_per_l(self.solvent.vapour_l_l, self.solvent.lel_pct)
+
 
 def fresh_air(voc_g: float, minutes: float, solvent: str = STANDS_IN, is_told: bool = False) -> FreshAir:
     """Air for so much solvent [g] that leaves over so many minutes [min].
@@ -95,15 +100,16 @@ def fresh_air(voc_g: float, minutes: float, solvent: str = STANDS_IN, is_told: b
         Given("solvent that leaves", round(voc_g, 1), "g", Basis.COMPUTED, "VOC of what is put on"),
         Given("taken as", of.name, "", basis, whence),
         Given("density", of.g_ml, "g/mL", Basis.ASSUMED, "from memory"),
-        Given("vapour of a litre", round(of.vapour_l_l, 1), "L", Basis.ASSUMED, "Table G-11 at 70 °F, from memory"),
+        Given("vapour of a litre", round(of.vapour_l_l / 1000, 4), "m³", Basis.ASSUMED, "Table G-11, from memory"),
         Given("lower explosive limit", of.lel_pct, "%", Basis.ASSUMED, "Table G-11, from memory"),
         Given("leaves over", round(minutes, 1), "min", Basis.ESTIMATED, "putting it on, and its flash"),
     )
+    over = f"{of.vapour_l_l / 1000:.4f} / {of.lel_pct:g}"
     lines = (
-        Line("air a litre", f"(400 − {of.lel_pct:g}) × {of.vapour_l_l:.1f} / {of.lel_pct:g} / 1000", round(per_l, 1), "m³"),
-        Line("by the regulation", f"4 × (100 − {of.lel_pct:g}) × {of.vapour_l_l:.1f} / {of.lel_pct:g} / 1000", round(by_rule, 1), "m³"),
+        Line("air a litre", f"(400 − {of.lel_pct:g}) × {over}", round(per_l, 1), "m³"),
+        Line("by the regulation", f"4 × (100 − {of.lel_pct:g}) × {over}", round(by_rule, 1), "m³"),
         Line("in all", f"{ml / 1000:.3f} × {per_l:.1f}", round(m3, 1), "m³"),
         Line("a minute", f"{m3:.1f} / {minutes:.1f}", round(m3 / minutes, 2), "m³/min"),
-    )  # fmt: skip
+    )
     working = Working(f"Air for {volume_q(ml)} of solvent", given, lines, f"29 CFR 1910.94(c), from memory. {WARNING}")
     return FreshAir(m3, m3 / minutes, ml / 1000.0 * by_rule, of, ml, working)
