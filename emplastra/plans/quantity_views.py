@@ -1,6 +1,7 @@
 """Quantities: what the work still to come takes, of a zone, a job, or all that is open; and whether a tin is enough."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from django import forms
 from django.shortcuts import get_object_or_404, render
@@ -18,6 +19,9 @@ from emplastra.state.needs import face_asked, sum_of, taken_by, temp_for
 from emplastra.state.solvent import solvent_for
 from emplastra.work.log_views import zone_or_404
 
+MOST_FACES = 40
+"""Faces in a list, the largest first, until all are asked for."""
+
 
 @dataclass
 class Scope:
@@ -28,6 +32,11 @@ class Scope:
     facts: object
     job: object = None
     zone: object = None
+
+    @cached_property
+    def taken(self):
+        """[(ZoneFacts, all that the rest of its plan takes)], worked out once."""
+        return [(each, taken_by(each, self.facts)) for each in self.each]
 
     @property
     def pk(self):
@@ -80,31 +89,30 @@ class TinForm(forms.Form):
 
 def quantities(request, scope):
     """The page of a scope: its first line is the answer, then products, faces, solvent, and the tin question."""
-    road = scope.job.road if scope.job else False
-    rows, bills, solvents = [], [], []
-    for each in scope.each:
-        taken = taken_by(each, scope.facts)
-        bill = bill_of(taken, scope.facts.sheets)
-        rows.append((each, bill))
-        bills.append(bill)
-        if scope.zone:
-            temp = temp_for(each, scope.facts, scope.facts.now.timestamp())
-            solvents = [solvent_for(x, road, temp) for x in taken if isinstance(x, Paint)]
-            scope.taken = taken
-    whole = sum_of(bills) if len(bills) != 1 else bills[0]
+    rows = [(each, bill_of(taken, scope.facts.sheets)) for each, taken in scope.taken]
+    whole = sum_of(bill for _, bill in rows)
+    left = [(each, bill) for each, bill in rows if bill.rows or bill.unsaid]
     context = {
         "scope": scope,
         "zone": scope.zone,
         "job": scope.job,
         "whole": whole,
-        "rows": [(each, bill) for each, bill in rows if bill.rows or bill.unsaid],
-        "done": sum(not (bill.rows or bill.unsaid) for _, bill in rows),
-        "solvents": solvents,
-        "taken": getattr(scope, "taken", ()),
+        "left": left,
+        "rows": sorted(left, key=lambda each: -each[1].mixed_ml)[: None if "all" in request.GET else MOST_FACES],
+        "done": len(rows) - len(left),
+        "solvents": _solvents(scope) if scope.zone else (),
+        "taken": scope.taken[0][1] if scope.zone else (),
         "currency": request.workshop.currency,
         **tin_answer(request, scope),
     }
     return render(request, "plans/quantities.html", context)
+
+
+def _solvents(scope):
+    """Solvent of each coat that is left on a zone."""
+    each, taken = scope.taken[0]
+    temp = temp_for(each, scope.facts, scope.facts.now.timestamp())
+    return [solvent_for(x, scope.job.road, temp) for x in taken if isinstance(x, Paint)]
 
 
 def of_zone(request, pk):
@@ -125,8 +133,8 @@ def of_all(request):
 def _first(scope):
     """What the tin question begins with: the product that most paint is still to come of, its step, its faces."""
     found = {}
-    for each in scope.each:
-        for x in taken_by(each, scope.facts):
+    for each, taken in scope.taken:
+        for x in taken:
             if isinstance(x, Paint):
                 found.setdefault(x.sheet.product, []).append((x, each))
     best = max(found, key=lambda name: sum(x.mixed_ml for x, _ in found[name]), default="")

@@ -104,7 +104,7 @@ class ChangeForm(forms.Form):
         change = self.change()
         if change.what == Swap.NOTHING:
             return "Nothing swapped"
-        fields = [dict(f.field.choices).get(f.value(), f.value()) if hasattr(f.field, "choices") else f.value() for f in self.asks()]  # fmt: skip
+        fields = [dict(getattr(f.field, "choices", ())).get(f.value(), f.value()) for f in self.asks()]
         joint = {Swap.PRODUCT: " → ", Swap.COATS: " × "}.get(change.what, "")
         return joint.join(str(x) for x in fields)
 

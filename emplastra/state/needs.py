@@ -1,7 +1,7 @@
 """What the work still to come takes, by product and part: of a zone, a job, or all that is open."""
 
 from emplastra.core.buying.amounts import FaceAsked, Paint, Uneven, Unsaid, amounts, variant_for
-from emplastra.core.buying.bill import Bill, bill_of
+from emplastra.core.buying.bill import bill_of, sum_of
 from emplastra.core.piece.areas import edges_mm
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.ready import MILD_C
@@ -28,14 +28,14 @@ def uneven_of(workshop):
 
 
 def temp_for(each, facts, t_s):
-    """The lower of air and metal where a zone stands [°C], by which a ratio is chosen; a mild day where none is known."""
+    """The lower of air and metal where a zone stands [°C], by which a ratio is chosen; mild where no air is known."""
     if each.where is None or each.revision is None:
         return MILD_C
     return min(each.where.at(t_s).air_c, surface_now(each, facts, t_s).temp_c)
 
 
 def taken_by(each, facts, steps=None, sheets=None):
-    """All that the rest of a zone's plan takes (its ZoneFacts), in its order; `steps` instead of the saved plan's.
+    """All that the rest of a zone's plan takes (its ZoneFacts), in order; `steps` instead of the saved plan's.
 
     Nothing of a zone without measures.
     """
@@ -60,14 +60,6 @@ def taken_by(each, facts, steps=None, sheets=None):
 def bill_for(each, facts, steps=None):
     """What the rest of a zone's plan takes, added up (its ZoneFacts)."""
     return bill_of(taken_by(each, facts, steps), facts.sheets)
-
-
-def sum_of(bills):
-    """Bills added up."""
-    whole = Bill()
-    for bill in bills:
-        whole = whole.add(bill)
-    return whole
 
 
 def needs_of(state, sheets, steps=None):

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 from emplastra.core.buying.bill import Bill, bill_of
 from emplastra.core.surface.lasts import waits_of
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.plan import read_steps
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.surface.swap import Change, Swap, changed
@@ -58,7 +59,7 @@ class Trials:
     def __init__(self, book, states, versions, sheets):
         """versions: {id: SystemVersion} of systems that a change may name; sheets: by name, of all that it may name."""
         self.book, self.states, self.versions, self.sheets = book, states, versions, sheets
-        self.facts, self._as_is = book.facts, {}
+        self.facts, self._as_is, self._said = book.facts, {}, {}
 
     def outcome(self, name, change):
         """What a change comes to over all zones (Outcome)."""
@@ -102,6 +103,40 @@ class Trials:
         done = {s.step.id for s in state.plan.states if s.done or s.coats_done or s.share}
         return changed(steps, change, self.sheets, done)
 
+    def _judged(self, state, steps, rulings, temp_c):
+        """(all that is said of a zone's plan, what its coats wait); of faces that are alike, and on which nothing is
+        told, it is worked out once.
+        """
+        key = self._alike(state, steps, rulings)
+        if key is None:
+            return self._make(state, steps, rulings, temp_c)
+        if (key, temp_c) not in self._said:
+            self._said[key, temp_c] = self._make(state, steps, rulings, temp_c)
+        return self._said[key, temp_c]
+
+    def _make(self, state, steps, rulings, temp_c):
+        said = [v for _, ruled in rulings.plan(state, steps, self.sheets) for v in ruled.open]
+        done = {s.step.id: s.coats_done for s in state.plan.states}
+        return said, waits_of(steps, self.sheets, temp_c, done)
+
+    def _alike(self, state, steps, rulings):
+        """What sets a face apart from others on which nothing happened, nothing is told and nothing is accepted; None
+        where something is, or its colour has to match others'.
+        """
+        if self._is_told(state, rulings) or any(s.kind == StepKind.MID for s in steps):
+            return None
+        each, r = state.facts, state.facts.revision
+        face = (r.substrate, r.thickness_mm, r.part, r.form, r.finish_class, r.end_state, r.profile)
+        where = (each.place and each.place.pk, each.where is not None, state.zone.job_id, id(rulings))
+        limit = rulings.limits.get(each.build_up.system_id) if each.build_up else None
+        return face, where, limit, tuple(tuple(vars(s).values())[1:] for s in steps)
+
+    def _is_told(self, state, rulings):
+        """True if anything happened on a face or one beside it, or is told, accepted, or to be opened there."""
+        beside = [n for n in rulings.neighbours_of(state.zone) if n.events or any(rulings.chains[n.zone.pk])]
+        own = state.facts.events or state.spots or any(rulings.chains[state.zone.pk])
+        return bool(own or beside or rulings.accepted[state.zone.pk] or rulings.access_of(state.zone))
+
     def _planned(self, state):
         pk = state.zone.pk
         if pk not in self._as_is:
@@ -111,13 +146,12 @@ class Trials:
     def _of(self, state, steps, rulings):
         """What one zone's plan comes to with these steps."""
         one, each = Outcome(state.zone.name, steps=steps), state.facts
-        for _, ruled in rulings.plan(state, steps, self.sheets):
-            for verdict in ruled.open:
-                one.counts[verdict.severity] += 1
-                one.said.append((state.zone, verdict))
         temp_c = temp_for(each, self.facts, state.surface.t_s)
+        said, waits = self._judged(state, steps, rulings, temp_c)
+        for verdict in said:
+            one.counts[verdict.severity] += 1
+            one.said.append((state.zone, verdict))
         done = {s.step.id: s.coats_done for s in state.plan.states}
-        waits = waits_of(steps, self.sheets, temp_c, done)
         one.wait_min, one.waits_at_least = waits.minutes, bool(waits.missing)
         left = [s for s in steps if STEPS[s.kind].leaves_film and not s.left_out]
         coats = sum(max(0, s.coats - done.get(s.id, 0)) for s in left)

@@ -5,7 +5,7 @@ from fractions import Fraction
 from django.test import SimpleTestCase
 
 from emplastra.core.buying.amounts import FaceAsked, Paint, Supplied, Unsaid, amounts
-from emplastra.core.buying.bill import bill_of, price_per_ml
+from emplastra.core.buying.bill import bill_of, price_per_ml, sum_of
 from emplastra.core.buying.enough import is_enough
 from emplastra.core.piece.areas import edges_mm
 from emplastra.core.surface.plan import PlanStep
@@ -100,7 +100,7 @@ class BillTests(SimpleTestCase):
         a, b, t = (Fraction(round(ml * share * 1000), 1000) for share in (0.8, 0.2, 0.1))
         self.assertEqual(bill.cost, a * Fraction(15, 1000) + b * Fraction(25, 1000) + t * Fraction(1, 300))
         self.assertAlmostEqual(bill.voc_g, ml / 1000 * (0.8 * 400 + 0.2 * 300 + 0.1 * 800), 9)
-        twice = bill.add(bill)
+        twice = sum_of([bill, bill])
         self.assertEqual((twice.cost, twice.mixed_ml), (2 * bill.cost, 2 * bill.mixed_ml))
         self.assertEqual(len(twice.rows), len(bill.rows))
 

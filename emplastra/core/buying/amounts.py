@@ -5,11 +5,11 @@ Sources stand with each figure; what is said to be common practice has none.
 """
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from ..metal.solder import SolderError
-from ..metal.treatment import needs_of
+from ..metal.treatment import Supply, needs_of
 from ..product.abrasives import GritError, grain_um
 from ..product.film import METHODS, PROFILE_DEAD_UM, CoatAsked, Need, need, need_by_coverage, wft_um
 from ..product.kinds import ProductKind
@@ -18,6 +18,7 @@ from ..product.sheet import Sheet, Variant
 from ..surface.names import StepKind
 from ..surface.plan import PlanStep
 from ..surface.steps import STEPS
+from ..words import length_q
 from ..working import Basis, Figure, Given, Line, Unknown, Working
 
 STRIPE_MM = 50.0
@@ -113,7 +114,12 @@ class Supplied:
     amount: float
     unit: str
     basis: Basis
-    working: Working | None = None
+    how: Callable[[], Working | None] = field(default=lambda: None, repr=False, compare=False)
+
+    @property
+    def working(self) -> Working | None:
+        """The way to it, put together when it is opened."""
+        return self.how()
 
 
 @dataclass(frozen=True)
@@ -220,17 +226,20 @@ def solder_for(step: PlanStep, sheet: Sheet | None) -> Supplied | Unsaid:
     ml = 2.0 / 3.0 * step.length_mm * step.width_mm * depth_mm / 1000.0
     if ml > 1e5:
         raise SolderError("length_mm", "a joint of over 100 L is none")
-    size = f"{step.length_mm:g} × {step.width_mm:g} × {depth_mm:g}"
-    given = (
-        Given("length, width, depth", size, "mm", Basis.TYPED, "build-up"),
-        Given("density", density, "g/mL", Basis.SHEET, sheet.product if sheet else ""),
-    )
-    lines = (
-        Line("volume", f"2/3 × {size} / 1000", round(ml, 1), "mL"),
-        Line("mass", f"{ml:.1f} × {density:g}", round(ml * density), "g"),
-    )
-    working = Working("Solder for the joint", given, lines, "a lens: common practice, no source")
-    return Supplied(step, sheet.product if sheet else "solder", ml * density, "g", Basis.COMPUTED, working)
+
+    def working() -> Working:
+        size = f"{step.length_mm:g} × {step.width_mm:g} × {depth_mm:g}"
+        given = (
+            Given("length, width, depth", size, "mm", Basis.TYPED, "build-up"),
+            Given("density", density, "g/mL", Basis.SHEET, step.product),
+        )
+        lines = (
+            Line("volume", f"2/3 × {size} / 1000", round(ml, 1), "mL"),
+            Line("mass", f"{ml:.1f} × {density:g}", round(ml * density), "g"),
+        )
+        return Working("Solder for the joint", given, lines, "a lens: common practice, no source")
+
+    return Supplied(step, step.product or "solder", ml * density, "g", Basis.COMPUTED, working)
 
 
 def discs_for(step: PlanStep, face: FaceAsked, on_metal: bool) -> Supplied | None:
@@ -243,22 +252,26 @@ def discs_for(step: PlanStep, face: FaceAsked, on_metal: bool) -> Supplied | Non
         ON_METAL if on_metal else 1
     )
     count = math.ceil(face.area_m2 / each - 1e-9)
-    given = (
-        Given("area", round(face.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
-        Given("a disc does", each, "m²", Basis.ASSUMED, "common practice, no source"),
-    )
-    lines = (Line("discs", f"{face.area_m2:.3f} / {each:g}, upward", count),)
-    return Supplied(
-        step, f"{step.grit}, discs of {length_q(150)}", float(count), "", Basis.ASSUMED, Working("Abrasives", given, lines)
-    )
+
+    def working() -> Working:
+        given = (
+            Given("area", round(face.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
+            Given("a disc does", each, "m²", Basis.ASSUMED, "common practice, no source"),
+        )
+        return Working("Abrasives", given, (Line("discs", f"{face.area_m2:.3f} / {each:g}, upward", count),))
+
+    return Supplied(step, f"{step.grit}, discs of {length_q(150)}", float(count), "", Basis.ASSUMED, working)
 
 
 def liquids_for(step: PlanStep, sheet: Sheet | None, face: FaceAsked, temp_c: float) -> list[Supplied]:
     """Cleaner, wipe and acid by area. temp_c: for how long acid is kept wet [°C]."""
-    found, working = needs_of(step.kind, face.area_m2, sheet, temp_c)
-    of = step.product or STEPS[step.kind].name
-    name = {"cleaner": of, "acid prep": of, "panel wipe": of}
-    return [Supplied(step, name.get(s.name, s.name), s.ml, "mL", s.basis, working) for s in found if s.name != "water"]
+
+    def asked(area_m2: float) -> tuple[tuple[Supply, ...], Working | None]:
+        return needs_of(step.kind, area_m2, sheet, temp_c)
+
+    of, m2 = step.product or STEPS[step.kind].name, face.area_m2
+    each = asked(m2)[0]
+    return [Supplied(step, of, s.ml, "mL", s.basis, lambda: asked(m2)[1]) for s in each if s.name != "water"]
 
 
 Amount = Paint | Supplied | Unsaid

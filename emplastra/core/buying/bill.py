@@ -5,7 +5,7 @@ named, and the sum is then at least so much.
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from ..product.sheet import Sheet
@@ -18,8 +18,8 @@ from .amounts import Amount, Paint, Supplied, Unsaid
 class Row:
     """So much of one part of a product [mL], or of what leaves no film [unit].
 
-    cost: exact, None where no price is told; grams: what it weighs, None where no density is told; steps: how many
-    steps take it.
+    thousandths: of a mL, whole; per_ml: its price, None where none is told; grams: what it weighs, None where no
+    density is told; steps: how many steps take it.
     """
 
     product: str
@@ -27,9 +27,15 @@ class Row:
     amount: float = 0.0
     unit: str = "mL"
     grams: float | None = 0.0
-    cost: Fraction | None = Fraction(0)
+    per_ml: Fraction | None = None
     steps: int = 0
     by_mass: bool = False
+    thousandths: int = 0
+
+    @property
+    def cost(self) -> Fraction | None:
+        """What it costs, exact; None where no price is told."""
+        return None if self.per_ml is None else Fraction(self.thousandths, 1000) * self.per_ml
 
 
 @dataclass
@@ -50,7 +56,7 @@ class Bill:
     @property
     def cost(self) -> Fraction:
         """What all that is priced costs."""
-        return sum((row.cost for row in self.rows.values() if row.cost is not None), Fraction(0))
+        return sum((cost for row in self.rows.values() if (cost := row.cost) is not None), Fraction(0))
 
     @property
     def costs_at_least(self) -> bool:
@@ -65,40 +71,49 @@ class Bill:
             found.setdefault(row.product, []).append(row)
         return list(found.items())
 
-    def add(self, other: "Bill") -> "Bill":
-        """This and another together; both stay as they are."""
-        made = Bill(unsaid=[*self.unsaid, *other.unsaid])
-        for bill in (self, other):
-            for key, row in bill.rows.items():
-                _into(made.rows, key, row)
-        for name in ("mixed_ml", "gun_ml", "voc_g"):
-            setattr(made, name, getattr(self, name) + getattr(other, name))
-        for name in ("unpriced", "no_voc"):
-            setattr(made, name, list(dict.fromkeys([*getattr(self, name), *getattr(other, name)])))
-        return made
+
+def sum_of(bills: Iterable[Bill]) -> Bill:
+    """Bills added up; each stays as it is."""
+    made, unpriced, no_voc = Bill(), dict[str, None](), dict[str, None]()
+    for bill in bills:
+        for key, row in bill.rows.items():
+            _into(made.rows, key, row)
+        made.unsaid += bill.unsaid
+        made.mixed_ml += bill.mixed_ml
+        made.gun_ml += bill.gun_ml
+        made.voc_g += bill.voc_g
+        unpriced |= dict.fromkeys(bill.unpriced)
+        no_voc |= dict.fromkeys(bill.no_voc)
+    made.unpriced, made.no_voc = list(unpriced), list(no_voc)
+    return made
 
 
 def _into(rows: dict[tuple[str, str], Row], key: tuple[str, str], row: Row) -> None:
-    held = rows.setdefault(key, Row(row.product, row.part, unit=row.unit, by_mass=row.by_mass))
+    held = rows.get(key)
+    if held is None:
+        rows[key] = replace(row)
+        return
     held.amount += row.amount
     held.steps += row.steps
+    held.thousandths += row.thousandths
     held.grams = None if held.grams is None or row.grams is None else held.grams + row.grams
-    held.cost = None if held.cost is None or row.cost is None else held.cost + row.cost
 
 
 def price_per_ml(sheet: Sheet | None, component: str) -> Fraction | None:
     """Price of a mL of a component by its cheapest tin, exact; None where no tin of it has a price."""
+    if sheet is None:
+        return None
+    found: Fraction | None = sheet.once(("price", component), lambda: _price(sheet, component))
+    return found
+
+
+def _price(sheet: Sheet, component: str) -> Fraction | None:
     prices = [
         Fraction(str(tin.price)) / Fraction(str(tin.ml))
-        for tin in (sheet.tins if sheet else ())
+        for tin in sheet.tins
         if tin.component == component and tin.price is not None
     ]
     return min(prices, default=None)
-
-
-def priced(ml: float, per_ml: Fraction | None) -> Fraction | None:
-    """What so much costs [mL], to the thousandth of a mL; None without a price."""
-    return None if per_ml is None else Fraction(round(ml * 1000), 1000) * per_ml
 
 
 def bill_of(taken: Iterable[Amount], sheets: Mapping[str, Sheet]) -> Bill:
@@ -121,11 +136,14 @@ def _paint(bill: Bill, paint: Paint) -> None:
     for key, ml in paint.parts_ml().items():
         part = sheet.component(key)
         grams = None if part.density_g_ml is None else ml * part.density_g_ml
-        cost = priced(ml, price_per_ml(sheet, key))
-        _into(bill.rows, (name, part.name), Row(name, part.name, ml, "mL", grams, cost, 1, paint.by_mass))
-        if cost is None and name not in bill.unpriced:
+        per_ml = price_per_ml(sheet, key)
+        row = Row(name, part.name, ml, "mL", grams, per_ml, 1, paint.by_mass, round(ml * 1000))
+        _into(bill.rows, (name, part.name), row)
+        if per_ml is None and name not in bill.unpriced:
             bill.unpriced.append(name)
-    voc = voc_of(sheet, paint.variant, paint.step.thinner_pct)
+    voc = sheet.once(
+        ("voc", paint.variant, paint.step.thinner_pct), lambda: voc_of(sheet, paint.variant, paint.step.thinner_pct)
+    )
     if not isinstance(voc, Unknown):
         bill.voc_g += voc.plain_g_l * paint.gun_ml / 1000.0
     elif name not in bill.no_voc:
@@ -136,7 +154,7 @@ def _supplied(bill: Bill, each: Supplied, sheet: Sheet | None) -> None:
     row, voc_g = _supply_row(each, sheet)
     _into(bill.rows, (row.product, row.part), row)
     bill.voc_g += voc_g or 0.0
-    if row.cost is None and row.unit and row.product not in bill.unpriced:
+    if row.per_ml is None and row.unit and row.product not in bill.unpriced:
         bill.unpriced.append(row.product)
     if voc_g is None and row.unit == "mL" and row.product not in bill.no_voc:
         bill.no_voc.append(row.product)
@@ -149,5 +167,5 @@ def _supply_row(each: Supplied, sheet: Sheet | None) -> tuple[Row, float | None]
         return Row(product, each.what, each.amount, each.unit, each.amount if each.unit == "g" else None, None, 1), None
     part, ml = sheet.parts(None)[0], each.amount
     grams = None if part.density_g_ml is None else ml * part.density_g_ml
-    row = Row(product, part.name, ml, "mL", grams, priced(ml, price_per_ml(sheet, part.key)), 1)
+    row = Row(product, part.name, ml, "mL", grams, price_per_ml(sheet, part.key), 1, False, round(ml * 1000))
     return row, None if part.voc_g_l is None else part.voc_g_l * ml / 1000.0

@@ -5,7 +5,7 @@ thinner being a share of the unthinned paint. A loss is a share of the paint use
 (1 − loss), never multiply by (1 + loss).
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ..words import area_q, film_q, volume_q
@@ -110,7 +110,12 @@ class Need:
     thinner_ml: float
     gun_ml: float
     by_part_ml: dict[str, float]
-    working: Working = field(repr=False)
+    how: Callable[[], Working] = field(repr=False, compare=False)
+
+    @property
+    def working(self) -> Working:
+        """The way to it, put together when it is opened."""
+        return self.how()
 
 
 @dataclass(frozen=True)
@@ -138,6 +143,10 @@ class CoatAsked:
     solids_basis: Basis = Basis.SHEET
 
 
+Way = tuple[tuple[Given, ...], str, str]
+"""What the paint on the work follows from, the sum written out, the rule behind it."""
+
+
 def need(coat: CoatAsked) -> Need:
     """Paint for one coat.
 
@@ -149,10 +158,13 @@ def need(coat: CoatAsked) -> Need:
     _check("dry film", coat.dft_um, 0, 20000, "µm")
     _check("thinner", coat.thinner_pct, 0, 100, "%", low_ok=True)
     theory_ml = 1000.0 * coat.area_m2 / coverage_m2_per_l(coat.dft_um * coat.uneven + coat.dead_um, coat.solids_pct)
+    return _with_losses(coat, theory_ml, lambda: _by_film(coat))
+
+
+def _by_film(coat: CoatAsked) -> Way:
     dead, times = coat.dead_um, f" × {coat.uneven:g}" if coat.uneven > 1 else ""
     how = f"{coat.area_m2:.3f} × ({coat.dft_um:g}{times} + {dead:g}) / (10 × {coat.solids_pct:.2f})"
-    rule = "identity: m²/L = 10·VS/DFT; a loss is a share of the paint used"
-    return _with_losses(coat, theory_ml, tuple(_film_given(coat)), how, rule)
+    return tuple(_film_given(coat)), how, "identity: m²/L = 10·VS/DFT; a loss is a share of the paint used"
 
 
 def need_by_coverage(coat: CoatAsked, coverage_m2_l: float) -> Need:
@@ -160,10 +172,11 @@ def need_by_coverage(coat: CoatAsked, coverage_m2_l: float) -> Need:
 
     That is taken as without losses, which come on top: the careful reading. Of `coat` film and solids are not read.
     """
-    given = Given("a litre covers", coverage_m2_l, "m²/L", Basis.SHEET, "the least it says, taken as without losses")
+    said = "the least it says, taken as without losses"
+    given = Given("a litre covers", coverage_m2_l, "m²/L", Basis.SHEET, said)
     how = f"1000 × {coat.area_m2:.3f} / {coverage_m2_l:g}"
     rule = "the sheet’s own coverage; a loss is a share of the paint used"
-    return _with_losses(coat, 1000.0 * coat.area_m2 / coverage_m2_l, (given,), how, rule)
+    return _with_losses(coat, 1000.0 * coat.area_m2 / coverage_m2_l, lambda: ((given,), how, rule))
 
 
 _PRACTICE = "common practice, no source"
@@ -182,8 +195,8 @@ def _film_given(coat: CoatAsked) -> Iterator[Given]:
     yield Given("solids of the mix", round(coat.solids_pct, 2), "%", coat.solids_basis, whence)
 
 
-def _with_losses(coat: CoatAsked, theory_ml: float, given: tuple[Given, ...], how: str, rule: str) -> Need:
-    """What a coat takes where so much [mL] of the mix is to be on the work; given and how: what that follows from."""
+def _with_losses(coat: CoatAsked, theory_ml: float, way: Callable[[], Way]) -> Need:
+    """What a coat takes where so much [mL] of the mix is to be on the work; way: what that follows from."""
     method, form = METHODS[coat.method], FORMS[coat.form]
     stays = method.stays if coat.efficiency is None else coat.efficiency
     meets, loss_ml = form.meets if method.is_sprayed else 1.0, method.loss_ml * coat.pots
@@ -191,25 +204,29 @@ def _with_losses(coat: CoatAsked, theory_ml: float, given: tuple[Given, ...], ho
     thinner_ml = mixed_ml * coat.thinner_pct / 100.0
     total = sum(coat.parts.values()) or 1.0
     by_part = {key: mixed_ml * share / total for key, share in coat.parts.items()}
-    past = _PRACTICE if method.is_sprayed else "nothing is sprayed past it"
-    working = Working(
-        "Paint for one coat",
-        (
-            Given("area", round(coat.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
-            *given,
-            Given(f"stays on the work, {method.name}", stays, "", Basis.ASSUMED, _PRACTICE),
-            Given(f"meets the form, {form.name}", meets, "", Basis.ASSUMED, past),
-            Given("left in gun or brush", loss_ml, "mL", Basis.ASSUMED, _PRACTICE),
-            Given("thinner", coat.thinner_pct, "%", Basis.SHEET, "of the mixed paint"),
-        ),
-        (
-            Line("on the work", how, round(theory_ml), "mL"),
-            Line("mixed", f"{theory_ml:.0f} / ({stays:g} × {meets:g}) + {loss_ml:g}", round(mixed_ml), "mL"),
-            Line("thinner", f"{mixed_ml:.0f} × {coat.thinner_pct:g} %", round(thinner_ml), "mL"),
-            Line("in the gun", f"{mixed_ml:.0f} + {thinner_ml:.0f}", round(mixed_ml + thinner_ml), "mL"),
-        ),
-        rule,
-    )
+
+    def working() -> Working:
+        given, how, rule = way()
+        past = _PRACTICE if method.is_sprayed else "nothing is sprayed past it"
+        return Working(
+            "Paint for one coat",
+            (
+                Given("area", round(coat.area_m2, 3), "m²", Basis.TYPED, "measured shapes"),
+                *given,
+                Given(f"stays on the work, {method.name}", stays, "", Basis.ASSUMED, _PRACTICE),
+                Given(f"meets the form, {form.name}", meets, "", Basis.ASSUMED, past),
+                Given("left in gun or brush", loss_ml, "mL", Basis.ASSUMED, _PRACTICE),
+                Given("thinner", coat.thinner_pct, "%", Basis.SHEET, "of the mixed paint"),
+            ),
+            (
+                Line("on the work", how, round(theory_ml), "mL"),
+                Line("mixed", f"{theory_ml:.0f} / ({stays:g} × {meets:g}) + {loss_ml:g}", round(mixed_ml), "mL"),
+                Line("thinner", f"{mixed_ml:.0f} × {coat.thinner_pct:g} %", round(thinner_ml), "mL"),
+                Line("in the gun", f"{mixed_ml:.0f} + {thinner_ml:.0f}", round(mixed_ml + thinner_ml), "mL"),
+            ),
+            rule,
+        )
+
     return Need(mixed_ml, thinner_ml, mixed_ml + thinner_ml, by_part, working)
 
 

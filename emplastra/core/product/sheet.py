@@ -5,10 +5,10 @@ complaint names the field by its path and what would be accepted.
 """
 
 import itertools
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import islice
 from typing import Any
 
@@ -220,8 +220,22 @@ class Sheet:
         """The ratio with this key, None if there is none."""
         return next((v for v in self.variants if v.key == key), None)
 
+    @cached_property
+    def _memo(self) -> dict[Any, Any]:
+        return {}
+
+    def once(self, key: Any, make: Callable[[], Any]) -> Any:
+        """What follows from a key and this sheet alone, worked out once: a sheet never changes."""
+        if key not in self._memo:
+            self._memo.setdefault(key, make())
+        return self._memo[key]
+
     def parts(self, variant: Variant | None) -> tuple[Part, ...]:
         """Parts of a mix in pouring order with the variant's own ratios; one part if ready to use."""
+        found: tuple[Part, ...] = self.once(("parts", variant), lambda: self._parts(variant))
+        return found
+
+    def _parts(self, variant: Variant | None) -> tuple[Part, ...]:
         if variant is None:
             return (next(p for p in self.components if p.role != "thinner"),)
         rows = [(self.component(key), ratio) for key, ratio in variant.parts]
@@ -233,6 +247,10 @@ class Sheet:
 
     def solids_pct(self, variant: Variant | None) -> Figure | Unknown:
         """Solids of the mixed, unthinned product [% by volume], volume-weighted; Unknown names what is missing."""
+        found: Figure | Unknown = self.once(("solids", variant), lambda: self._solids_pct(variant))
+        return found
+
+    def _solids_pct(self, variant: Variant | None) -> Figure | Unknown:
         if self.lacks_ratio:
             return Unknown("variants", f"the ratio of {self.product}")
         parts = self.parts(variant)
@@ -262,6 +280,10 @@ class Sheet:
 
     def volume_shares(self, variant: Variant | None) -> dict[str, float]:
         """Share of the mixed volume by component key; empty where nobody can say."""
+        found: dict[str, float] = self.once(("shares", variant), lambda: self._volume_shares(variant))
+        return found
+
+    def _volume_shares(self, variant: Variant | None) -> dict[str, float]:
         volumes = self._volumes(variant)
         if self.lacks_ratio or isinstance(volumes, Unknown):
             return {}
