@@ -92,7 +92,7 @@ class Apply(OnceView):
         steps = read_steps(made.steps)
         if self.sheets is None:
             self.sheets = sheets_for(steps, book.facts.sheets)
-        said = [v for _, ruled in book.rulings.plan(state, steps, self.sheets) for v in ruled.open]
+        said = [v for _, ruled in book.rulings.plan(state, steps, self.sheets, self.version) for v in ruled.open]
         said.sort(key=lambda v: SEVERITIES.index(v.severity))
         row.said, row.word = made.said, said[0].severity if said else "clean"
         row.first, row.more = (said[0].sentence if said else ""), max(0, len(said) - 1)

@@ -335,12 +335,14 @@ class Rulings:
             self._said[key] = [(act.step, v) for _, act, _, full in rehearsed for v in full.verdicts]
         return self._said[key]
 
-    def _rehearsed(self, state, steps, sheets=None):
+    def _rehearsed(self, state, steps, sheets=None, system=None):
         """(StepState, act, the face that it meets, all that is said of it) of each planned act still to come."""
         plan = state.plan if steps is None else progress_of(steps, state.facts.events, state.surface.t_s)
         # Its spots have plans of their own, and are done when a coat joins them.
         waiting = {step: tuple(a.kind for a in acts) for step, acts in self.access_of(state.zone).items()}
         face = replace(self.face_now(state, None), spots=(), strip_due=_strip_due(plan), access=waiting)
+        if system is not None:
+            face = replace(face, most_um=system.max_total_um)
         typed = mids_of([s.step for s in plan.states])
         face = replace(face, mids=lambda: self.matches.get(state.zone.pk, {}) | {face.name: typed or 0})
         for at, act, met in rehearse(face, plan, sheets or state.all.sheets, ""):
@@ -354,17 +356,18 @@ class Rulings:
         found = judge(act, self.face_now(state, act), self.schools[state.zone.job_id], self.off).verdicts
         return next((v.sentence for v in found if v.rule == "inspection"), "")
 
-    def plan(self, state, steps=None, sheets=None):
+    def plan(self, state, steps=None, sheets=None, system=None):
         """[(StepState, Ruled)] of each planned act still to come, against the face that those before it leave.
 
-        steps: those of a plan as typed, instead of the saved one's; sheets: by product name, where they name others.
+        steps: those of a plan as typed, instead of the saved one's; sheets: by product name, where they name others;
+        system: the version whose most they are held against, instead of that of the saved plan.
         """
         if state.facts.revision is None:
             return []
         if steps is not None and list(steps) == [s.step for s in state.plan.states]:
             steps = None
         said, found = set(), []
-        for at, act, met, full in self._rehearsed(state, steps, sheets):
+        for at, act, met, full in self._rehearsed(state, steps, sheets, system):
             again = {id(v) for v in full.verdicts if (v.rule, v.sentence) in said}  # said of an act before it
             said |= {(v.rule, v.sentence) for v in full.verdicts}
             ruled = self.sorted(state.zone, _but(full, again))

@@ -57,7 +57,7 @@ def solvent_for(paint, road, temp_c):
 
 
 def air_for_pot(sheet, voc, gun_ml, area_m2, temp_c):
-    """Air for a pot of so much ready to use [mL] over a face [m2], None where it holds no solvent or that is not told."""
+    """Air for a pot of so much ready to use [mL] over a face [m2]; None where it holds no solvent, or none is told."""
     if isinstance(voc, Unknown) or voc.plain_g_l <= 0 or not gun_ml:
         return None
     return fresh_air(voc.plain_g_l * gun_ml / 1000.0, SPRAY_MIN_PER_M2 * area_m2 + flash_min(sheet, temp_c))

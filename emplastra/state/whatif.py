@@ -21,7 +21,8 @@ WORDS = ("stops", "warns", "advises")
 class Outcome:
     """What a plan comes to: verdicts by word, what is said first, wait and work [min], its bill, films [µm].
 
-    steps: of a zone, as it would be; more: faces that are touched by it.
+    steps: of a zone, as it would be; touched: faces that it changes; shown: (zone, verdict, whether the plan does not
+    say it); gone: how much of what the plan says is not said of it.
     """
 
     name: str
@@ -35,7 +36,6 @@ class Outcome:
     limit_um: float | None = None
     steps: tuple = ()
     touched: list = field(default_factory=list)
-
     shown: list = field(default_factory=list)
     gone: int = 0
 
@@ -68,7 +68,7 @@ class Trials:
         for state in self.states:
             steps = self.steps_of(state, change)
             same = steps == state.facts.steps and change.what != Swap.SCHOOL
-            one = self._planned(state) if same else self._of(state, steps, rulings)
+            one = self._planned(state) if same else self._of(state, steps, rulings, self._system(state, change))
             if not same:
                 found.touched.append(state)
             found.steps = steps
@@ -103,23 +103,27 @@ class Trials:
         done = {s.step.id for s in state.plan.states if s.done or s.coats_done or s.share}
         return changed(steps, change, self.sheets, done)
 
-    def _judged(self, state, steps, rulings, temp_c):
+    def _system(self, state, change):
+        """The version that a change puts a zone's plan under, None where it stays under its own."""
+        return self.versions.get(change.to) if change.what == Swap.SYSTEM and not state.facts.logged else None
+
+    def _judged(self, state, steps, rulings, temp_c, system):
         """(all that is said of a zone's plan, what its coats wait); of faces that are alike, and on which nothing is
         told, it is worked out once.
         """
-        key = self._alike(state, steps, rulings)
+        key = self._alike(state, steps, rulings, system)
         if key is None:
-            return self._make(state, steps, rulings, temp_c)
+            return self._make(state, steps, rulings, temp_c, system)
         if (key, temp_c) not in self._said:
-            self._said[key, temp_c] = self._make(state, steps, rulings, temp_c)
+            self._said[key, temp_c] = self._make(state, steps, rulings, temp_c, system)
         return self._said[key, temp_c]
 
-    def _make(self, state, steps, rulings, temp_c):
-        said = [v for _, ruled in rulings.plan(state, steps, self.sheets) for v in ruled.open]
+    def _make(self, state, steps, rulings, temp_c, system):
+        said = [v for _, ruled in rulings.plan(state, steps, self.sheets, system) for v in ruled.open]
         done = {s.step.id: s.coats_done for s in state.plan.states}
         return said, waits_of(steps, self.sheets, temp_c, done)
 
-    def _alike(self, state, steps, rulings):
+    def _alike(self, state, steps, rulings, system):
         """What sets a face apart from others on which nothing happened, nothing is told and nothing is accepted; None
         where something is, or its colour has to match others'.
         """
@@ -128,8 +132,7 @@ class Trials:
         each, r = state.facts, state.facts.revision
         face = (r.substrate, r.thickness_mm, r.part, r.form, r.finish_class, r.end_state, r.profile)
         where = (each.place and each.place.pk, each.where is not None, state.zone.job_id, id(rulings))
-        limit = rulings.limits.get(each.build_up.system_id) if each.build_up else None
-        return face, where, limit, tuple(tuple(vars(s).values())[1:] for s in steps)
+        return face, where, self._limit(state, rulings, system), tuple(tuple(vars(s).values())[1:] for s in steps)
 
     def _is_told(self, state, rulings):
         """True if anything happened on a face or one beside it, or is told, accepted, or to be opened there."""
@@ -137,17 +140,24 @@ class Trials:
         own = state.facts.events or state.spots or any(rulings.chains[state.zone.pk])
         return bool(own or beside or rulings.accepted[state.zone.pk] or rulings.access_of(state.zone))
 
+    def _limit(self, state, rulings, system):
+        """The most that all layers may come to [µm], None where nothing says."""
+        if system is not None:
+            return system.max_total_um
+        plan = state.facts.build_up
+        return rulings.limits.get(plan.system_id) if plan else None
+
     def _planned(self, state):
         pk = state.zone.pk
         if pk not in self._as_is:
             self._as_is[pk] = self._of(state, state.facts.steps, self.book.rulings)
         return self._as_is[pk]
 
-    def _of(self, state, steps, rulings):
+    def _of(self, state, steps, rulings, system=None):
         """What one zone's plan comes to with these steps."""
         one, each = Outcome(state.zone.name, steps=steps), state.facts
         temp_c = temp_for(each, self.facts, state.surface.t_s)
-        said, waits = self._judged(state, steps, rulings, temp_c)
+        said, waits = self._judged(state, steps, rulings, temp_c, system)
         for verdict in said:
             one.counts[verdict.severity] += 1
             one.said.append((state.zone, verdict))
@@ -158,7 +168,7 @@ class Trials:
         one.work_min = SPRAY_MIN_PER_M2 * coats * (each.area_m2 if each.revision else 0.0)
         one.bill = bill_of(taken_by(each, self.facts, steps, self.sheets), self.sheets)
         one.film_um = sum(s.left_um or 0.0 for s in left)
-        one.limit_um = rulings.limits.get(each.build_up.system_id) if each.build_up else None
+        one.limit_um = self._limit(state, rulings, system)
         return one
 
 

@@ -47,10 +47,21 @@ class WhatIfTests(ShopCase):
         self.assertGreater(self.column("").counts["warns"], school.counts["warns"])
         system = services.add_system("Just primed", [{"kind": "strip"}, {"kind": "prime", "product": "Dear primer", "coats": 1, "dft_um": 50, "method": "brush"}])  # fmt: skip
         other = self.column("b", **{"b-what": "system", "b-system": str(system.pk)})
-        self.assertEqual(other.film_um, 50)
+        self.assertEqual((other.film_um, other.limit_um), (50, None))
         self.assertTrue(any(fresh for _, _, fresh in other.shown))
         spray = self.column("a", **{"a-what": "method", "a-method": "hvlp"})
         self.assertEqual([s.method for s in spray.steps if s.kind == "fill"], ["hvlp"])
+
+    def test_another_system_is_held_against_its_own_most(self):
+        """100 µm: over a system of at most 90, within one of 400."""
+        steps = [{"kind": "strip"}, {"kind": "prime", "product": "Dear primer", "coats": 1, "dft_um": 50, "method": "brush"}]  # fmt: skip
+        low = services.add_system("Low", steps, max_total_um=90)
+        high = services.add_system("High", [steps[0], {**steps[1], "coats": 2}], max_total_um=400)
+        save_build_up(self.shop.zone, self.shop.user, self.shop.zone.build_ups.first().steps, 1, low)
+        base = self.column("")
+        other = self.column("a", **{"a-what": "system", "a-system": str(high.pk)})
+        self.assertEqual([o.limit_um for o in (base, other)], [90, 400])
+        self.assertEqual([any("allows" in v.sentence for _, v in o.said) for o in (base, other)], [True, False])
 
     def test_taken_it_is_the_plan_unless_somebody_was_faster(self):
         asked = {"a-what": "coats", "a-of": "Test primer", "a-coats": "3", "take": "a", "numbers": f"{self.pk}:1", "token": "w"}  # fmt: skip
