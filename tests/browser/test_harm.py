@@ -99,6 +99,7 @@ class HarmTests(BrowserCase):
         self.log("Opened, trial fit, closed")
         page, held = self.page, []
         if again:  # on a slow line: it is filled in before its scripts are there
+            expect(page.get_by_role("button", name="Start afresh")).to_be_visible()
             page.route("**/drafts*.js", lambda route: held.append(route))
             with page.expect_request("**/drafts*.js"):
                 page.get_by_role("button", name="Start afresh").click()
