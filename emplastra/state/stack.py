@@ -127,7 +127,7 @@ def _plan_boxes(layers, rulings, left, scale, sheets, hatches):
         box.sanded_um, box.sanded_px = step.sanded_um, min(step.sanded_um * scale, 40.0)
         found = [v for at, ruled in rulings if at.step.id == step.id for v in ruled.open if v.severity != "advises"]
         box.remarks = list(dict.fromkeys(v.sentence for v in found))
-        box.marks = [f"{v.severity}: {v.aspect.value}" for v in found[:1]]
+        box.marks = [v.severity for v in found[:1]]
         boxes.append(box)
         foot += height
     return boxes
@@ -162,7 +162,7 @@ def _detail(step, sheet):
     films = [um for um in (least, step.put_on_um, most) if um is not None]
     said = f"{film_q(*films, joined='–')}, {coats}"
     if step.sanded_um:
-        said += f", {film_q(step.left_um, unit=False)} left of {film_q(step.put_on_um, unit=False)}"
+        said += f", {film_q(step.left_um, unit=False)} left"
     return said
 
 

@@ -58,6 +58,8 @@ class BuildUpTests(SimpleTestCase):
         self.assertEqual((guessed.area.value, guessed.area.basis), (18_480 * 50 / 1e6, Basis.ESTIMATED))
         least = taken([PlanStep("m", "prime", "M", 1, 100.0, method="brush", least=True)], face)[0]
         self.assertAlmostEqual(least.mixed_ml, 1.5 * 130 / 500 / 0.95 * 1000 + 10, 9)
+        least = taken([PlanStep("m", "prime", "M", 1, 100.0, least=True)], face)[0]
+        self.assertAlmostEqual(least.mixed_ml, 1.5 * 115 / 500 / (0.55 * 0.7) * 1000 + 30, 9)
 
     def test_filled_and_soldered(self):
         """2 mm left of 3 1/3 put on over 0.15 m² at 1.8 kg/L: 0.9 kg, 40 % sanded away (worked: A·d·ρ / (1 - 0.4)).
@@ -111,7 +113,15 @@ class BillTests(SimpleTestCase):
         self.assertTrue(bill.costs_at_least)
         self.assertEqual(bill.cost, 0)
         self.assertEqual([r.cost for r in bill.rows.values()], [None, None, None])
-        self.assertIsInstance(bill.products[0][1][0].grams, float)
+        self.assertEqual(bill.products[0][1][0].grams, (50 / 500 / 0.95 * 1000 + 10) * 0.8 * 1.5)
+        self.assertAlmostEqual(bill.products[1][1][0].grams, 40 * 0.75, 9)
+        light = sheet_of("epoxy-mastic", product="L", components=[{"key": "a", "name": "Tin", "role": "ready", "solids_pct": 50}])  # fmt: skip
+        both = bill_of(
+            amounts([PlanStep("l", "prime", "L", 1, 50.0)] * 2, {"L": light}, FaceAsked("a", 1.0)), {"L": light}
+        )
+        self.assertEqual([(r.grams, r.steps) for r in both.rows.values()], [(None, 2)])
+        water = bill_of(taken([PlanStep("c", "clean")], FaceAsked("a", 1.0)), SHEETS)
+        self.assertEqual([(r.product, r.unit, r.cost) for r in water.rows.values()], [("Clean", "mL", None)])
 
 
 class EnoughTests(SimpleTestCase):
@@ -134,6 +144,8 @@ class EnoughTests(SimpleTestCase):
                 self.assertEqual((found.word, found.coats), (word, whole))
                 self.assertAlmostEqual(found.each_um, each, 6)
                 self.assertAlmostEqual(found.wet_um, 2 * each, 6)
+                tried = max(1, min(whole, coats))
+                self.assertEqual([line.value for line in found.working.lines], [round(each * tried, 1), round(each, 1), round(2 * each)])  # fmt: skip
 
     def test_where_to_stop(self):
         """100 µm take 4·.. a m²: 100/500/.95 = 210.5 mL; 800 mL less 10 hold for 3.7525 m²: within the second face."""
@@ -148,6 +160,7 @@ class EnoughTests(SimpleTestCase):
         """Blasted medium takes 50 µm more; a gun loses on a frame what a brush does not: .55 x .7."""
         rough = (FaceAsked("left", 4.0, "frame", "blasted medium"),)
         self.assertAlmostEqual(self.ask(1000, 50.0, faces=rough).dft_um, 117.5625 - 50, 6)
+        self.assertAlmostEqual(self.ask(500, 100.0, faces=rough).stop_m2, 490 / (150 / 500 / 0.95 * 1000), 9)
         self.assertAlmostEqual(self.ask(1000, 50.0, faces=rough, on_metal=False).dft_um, 117.5625, 6)
         gun = is_enough(MASTIC, MASTIC.variants[0], 1030, self.FACES, "hvlp", 40.0)
         self.assertAlmostEqual(gun.dft_um, 1000 * 0.5 * 0.55 * 0.7 / 4, 6)

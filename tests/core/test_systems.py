@@ -11,8 +11,9 @@ from emplastra.core.rules.standard import adapted
 from emplastra.core.rules.trial import GROUNDS, fit_on, ground_named, where_it_fits
 from emplastra.core.surface.lasts import waits_of
 from emplastra.core.surface.plan import PlanStep, misplaced
-from emplastra.core.surface.ready import ready_named, ready_systems, taken
+from emplastra.core.surface.ready import ready_named, ready_systems, taken, with_sheet
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.surface.swap import Change, Swap, changed
 from emplastra.core.surface.why import reasons
 from tests.rulings import sheet_of
 
@@ -104,6 +105,34 @@ class ReadyTests(SimpleTestCase):
         steps = taken(ready_named("Cavity, painted, no wax"), [cold, mild]).steps
         self.assertEqual({s["product"] for s in steps if s["kind"] in {"prime", "stripe"}}, {"B mild one"})
         self.assertEqual({(s["coats"], s["dft_um"], s["method"]) for s in steps if s["kind"] == "prime"}, {(2, 50, "brush")})  # fmt: skip
+
+    def test_the_method_is_one_that_the_sheet_takes(self):
+        table = [(["hvlp", "brush"], "ready", "brush"), (["hvlp"], "ready", "hvlp"), (None, "ready", "brush"), (["brush"], "aerosol", "aerosol")]  # fmt: skip
+        for methods, form, expected in table:
+            sheet = sheet_of("epoxy-mastic", form, product="M", methods=methods, thinner={"component": "a", "pct": {"brush": 7}})  # fmt: skip
+            found = with_sheet({"method": "brush"}, sheet)
+            with self.subTest(methods=methods, form=form):
+                self.assertEqual((found["method"], found["thinner_pct"]), (expected, 7 if expected == "brush" else 0.0))
+        self.assertEqual(with_sheet({"coats": 3, "dft_um": 20}, None), {"coats": 3, "dft_um": 20, "method": "brush", "thinner_pct": 0.0})  # fmt: skip
+
+
+class SwapTests(SimpleTestCase):
+    def test_one_thing_is_changed_and_what_is_done_stays(self):
+        thin = sheet_of("epoxy-primer", product="N", methods=["hvlp"], film={"min_um": 5, "typical_um": 30, "max_um": 90, "coats": 1})  # fmt: skip
+        known = {"E": sheet_of("epoxy-primer", product="E", methods=["brush", "hvlp"]), "N": thin, "B": sheet_of("base-coat", product="B", methods=["brush"])}  # fmt: skip
+        steps = [PlanStep("w", "degrease", "W"), PlanStep("e", "prime", "E", 2, 50, method="brush"), PlanStep("b", "base", "B", 2, 15, method="brush")]  # fmt: skip
+        table = [
+            (Change(), (), [("W", 1), ("E", 2, 50, "brush"), ("B", 2, 15, "brush")]), (Change(Swap.PRODUCT, "E", "N"), (), [("W", 1), ("N", 2, 30, "hvlp"), ("B", 2, 15, "brush")]),
+            (Change(Swap.PRODUCT, "E", "N"), ("e",), [("W", 1), ("E", 2, 50, "brush"), ("B", 2, 15, "brush")]), (Change(Swap.PRODUCT, "W", "V"), (), [("V", 1), ("E", 2, 50, "brush"), ("B", 2, 15, "brush")]),
+            (Change(Swap.METHOD, "", "hvlp"), (), [("W", 1), ("E", 2, 50, "hvlp"), ("B", 2, 15, "brush")]), (Change(Swap.METHOD, "", "broom"), (), [("W", 1), ("E", 2, 50, "brush"), ("B", 2, 15, "brush")]),
+            (Change(Swap.COATS, "E", "4"), (), [("W", 1), ("E", 4, 50, "brush"), ("B", 2, 15, "brush")]), (Change(Swap.COATS, "E", "99"), (), [("W", 1), ("E", 20, 50, "brush"), ("B", 2, 15, "brush")]),
+            (Change(Swap.COATS, "E", "0"), (), [("W", 1), ("E", 1, 50, "brush"), ("B", 2, 15, "brush")]), (Change(Swap.COATS, "E", "many"), (), [("W", 1), ("E", 2, 50, "brush"), ("B", 2, 15, "brush")]),
+        ]  # fmt: skip
+        for change, done, expected in table:
+            with self.subTest(change=change, done=done):
+                found = changed(steps, change, known, done)
+                told = [(s.product, s.coats, s.dft_um, s.method)[: 2 if s.kind == "degrease" else 4] for s in found]
+                self.assertEqual(told, expected)
 
 
 class WhyTests(SimpleTestCase):

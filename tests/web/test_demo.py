@@ -73,7 +73,7 @@ class DemoTests(TestCase):
     def test_the_stack_is_drawn_in_the_units_of_its_workshop(self):
         """35 µm of primer twice and 120 left of the surfacer are 190: 7.5 mil beside the line; its sheet has 40 to 75 a coat."""
         zone = Zone.objects.get(name="Cab side, left, outer")
-        for system, axis, put_on in (("metric", ">190<", "120–150–225 µm, 3 coats, 120 left of 150"), ("us", ">7.5<", "4.7–5.9–8.9 mil, 3 coats, 4.7 left of 5.9")):  # fmt: skip
+        for system, axis, put_on in (("metric", ">190<", "120–150–225 µm, 3 coats, 120 left"), ("us", ">7.5<", "4.7–5.9–8.9 mil, 3 coats, 4.7 left")):  # fmt: skip
             Workshop.objects.update(units=system)
             with self.subTest(system):
                 page = self.client.get(f"/zones/{zone.pk}/plan").content.decode()
