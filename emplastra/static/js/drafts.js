@@ -26,6 +26,7 @@
       if ([...live.elements].some(differs)) live.dispatchEvent(new Event("change", { bubbles: true }));
     }
   });
+  let letGo = false;
   const form = document.querySelector("form[data-draft]");
   if (form && body.dataset.user) {
     const refused = form.querySelector(".has-error, .note.is-stop, .note.is-warn");
@@ -36,7 +37,7 @@
     if (fits && (!refused || draft.values.token === form.elements.token?.value)) restore(form, draft.values, Boolean(refused));
     /* What came back, or was typed before this script was there, has its consequence shown and is kept like what is typed now. */
     addEventListener("load", () => { if ([...form.elements].some(differs)) form.dispatchEvent(new Event("input", { bubbles: true })); });
-    const keep = () => store.set(draftKey(), { values: valuesOf(form), at: now() });
+    const keep = () => { if (!letGo) store.set(draftKey(), { values: valuesOf(form), at: now() }); };
     form.addEventListener("input", keep);
     form.addEventListener("change", keep);
     form.addEventListener("htmx:afterSettle", keep);
@@ -78,7 +79,7 @@
     drop.type = "button";
     drop.className = "button is-small";
     drop.textContent = "Start afresh";
-    drop.addEventListener("click", () => { store.drop(draftKey()); location.reload(); });
+    drop.addEventListener("click", () => { letGo = true; store.drop(draftKey()); location.reload(); });
     note.append(drop);
     target.prepend(note);
   }
