@@ -68,6 +68,7 @@ class PlansTests(BrowserCase):
         self.bench()
         page.get_by_role("link", name="Roof", exact=True).first.click()
         self.tab("Build-up")
+        expect(page.locator("fieldset.step")).to_have_count(4)
         self.assertEqual(self.names(), ["Strip", "Abrade", "Degrease", "Prime"])
         self.put_in("Prime", "Test wash-primer", "after 3. Degrease")
         expect(page.locator(".step-ruling", has_text="its acid holds back the cure")).to_be_visible()
