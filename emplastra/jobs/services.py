@@ -11,7 +11,7 @@ from emplastra.core.product.film import METHODS
 from emplastra.core.rules.standard import adapted
 from emplastra.core.surface.plan import misplaced, read_step, read_steps
 from emplastra.core.surface.system_file import BOUNDS
-from emplastra.materials.selectors import current_revisions, sheet_of
+from emplastra.materials.selectors import sheets_named
 from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
@@ -237,8 +237,7 @@ def proposed(zone, version, as_is=False):
     steps = _read(rows)
     if as_is or revision is None or not steps:
         return Proposed(rows)
-    names = {step.product for step in steps if step.product}
-    sheets = {name: sheet for name, r in current_revisions(names).items() if (sheet := sheet_of(r)) is not None}
+    sheets = sheets_named({step.product for step in steps if step.product})
     made = adapted(steps, sheets, revision.finish_class, zone.job.standard)
     kept = [vars(s) | {"id": s.id if s.id != "polish" else new_step_id()} for s in made.steps]
     return Proposed(kept, made.said)

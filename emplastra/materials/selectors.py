@@ -79,6 +79,12 @@ def sheet_of(revision):
     return None if revision is None else _read(revision)[0]
 
 
+def sheets_named(names):
+    """{product name: its current sheet} of those that have one that can be read."""
+    found = {name: sheet_of(revision) for name, revision in current_revisions(names).items()} if names else {}
+    return {name: sheet for name, sheet in found.items() if sheet is not None}
+
+
 def trouble_of(revision):
     """Why a revision cannot be read, "" if it can."""
     return _read(revision)[1]

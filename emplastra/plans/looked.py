@@ -10,7 +10,7 @@ from emplastra.core.surface.ready import MILD_C, Fits
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.surface.why import reasons
 from emplastra.jobs.judging import workshop_schools
-from emplastra.materials.selectors import current_revisions, sheet_of
+from emplastra.materials.selectors import sheets_named
 from emplastra.state.ruling import Ruled
 from emplastra.state.stack import sample
 
@@ -61,9 +61,7 @@ def steps_of(version):
 def sheets_for(steps, known=None):
     """{product name: its sheet} of these steps; known: sheets that are loaded already, which stay among them."""
     known = known or {}
-    names = {step.product for step in steps if step.product} - set(known)
-    found = {name: sheet_of(revision) for name, revision in current_revisions(names).items()} if names else {}
-    return {**known, **{name: sheet for name, sheet in found.items() if sheet is not None}}
+    return {**known, **sheets_named({step.product for step in steps if step.product} - set(known))}
 
 
 def by_step(steps, rulings):
@@ -75,10 +73,10 @@ def by_step(steps, rulings):
     return [(step.id, found.get(step.id)) for step in steps]
 
 
-def look(steps, taken, ground_key="", whole=True):
+def look(steps, taken, ground_key=""):
     """What a page shows of steps: sample, what is said of each on one ground, how they do on all, reasons.
 
-    taken: what the system takes for granted; whole: how they do on the other grounds as well.
+    taken: what the system takes for granted.
     """
     sheets = sheets_for(steps)
     ground = ground_named(ground_key or first_ground(taken.fits))
@@ -92,7 +90,7 @@ def look(steps, taken, ground_key="", whole=True):
         "rulings": by_step(steps, tried),
         "reasons": [(step, why.get(step.id, "")) for step in steps],
         "ground": ground,
-        "grounds": where_it_fits(steps, sheets, schools, taken.finish, taken.part) if whole else (),
+        "grounds": where_it_fits(steps, sheets, schools, taken.finish, taken.part),
         "waits": waits_of(steps, sheets, MILD_C),
         "lacks": [s for s in steps if STEPS[s.kind].leaves_film and s.product not in sheets],
     }

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from emplastra.core.product.solvent_air import HEATERS, STANDS_IN, WARNING, FreshAir, fresh_air
+from emplastra.core.product.solvent_air import HEATERS, WARNING, FreshAir, fresh_air
 from emplastra.core.product.voc import SOURCE, Voc, voc_of
 from emplastra.core.working import Unknown
 
@@ -51,9 +51,8 @@ def solvent_for(paint, road, temp_c):
     voc, word, sentence = solvent_of(sheet, paint.variant, paint.step.thinner_pct, road)
     if isinstance(voc, Unknown):
         return Solvent(paint, voc, word, sentence)
-    grams = voc.plain_g_l * paint.one.gun_ml / 1000.0
-    minutes = SPRAY_MIN_PER_M2 * paint.area.value + flash_min(sheet, temp_c)
-    return Solvent(paint, voc, word, sentence, fresh_air(grams, minutes, STANDS_IN) if grams > 0 else None)
+    air = air_for_pot(sheet, voc, paint.one.gun_ml, paint.area.value, temp_c)
+    return Solvent(paint, voc, word, sentence, air)
 
 
 def air_for_pot(sheet, voc, gun_ml, area_m2, temp_c):

@@ -12,7 +12,7 @@ from ..metal.solder import SolderError
 from ..metal.treatment import Supply, needs_of
 from ..product.abrasives import GritError, grain_um
 from ..product.film import METHODS, PROFILE_DEAD_UM, CoatAsked, Need, need, need_by_coverage, wft_um
-from ..product.kinds import ProductKind
+from ..product.kinds import FILLERS
 from ..product.mixing import BandChoice, choose_band
 from ..product.sheet import Sheet, Variant
 from ..surface.names import StepKind
@@ -27,7 +27,6 @@ DISC_M2 = (("P60", 0.3), ("P120", 0.6), ("P240", 1.2), ("P800", 2.0))
 """Up to a grade, how much a disc of 150 mm does before it is worn [m2]. Common practice, no source."""
 ON_METAL = 0.5
 """On metal it does so much of that. Common practice, no source."""
-FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
 LIQUIDS = frozenset({StepKind.CLEAN, StepKind.DEGREASE, StepKind.ACID_PREP})
 
 

@@ -38,3 +38,7 @@ class ProductKind(StrEnum):
     FLAKE_URETHANE = "flake-urethane"
     POWDER = "powder"
     CAVITY_WAX = "cavity-wax"
+
+
+FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
+"""Fillers that are spread, not sprayed."""

@@ -6,7 +6,7 @@ source, but where one is named.
 
 from collections.abc import Iterator
 
-from ..product.kinds import ProductKind
+from ..product.kinds import FILLERS, ProductKind
 from ..surface.names import StepKind
 from ..words import length_q
 from .face import CAVITIES, COATS, Tense
@@ -15,7 +15,6 @@ from .seen import Case
 
 COLOUR = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
 PRIMES = frozenset({StepKind.PRIME, StepKind.ENCAPSULATE})
-FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
 LIFT_MM, FILLER_MM = 3.0, 5.0
 """The most filler in one lift and in all where its sheet says nothing [mm]. Common practice, no source."""
 UNIFORM = frozenset({"sealer", "base coat", "single-stage colour"})

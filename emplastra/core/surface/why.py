@@ -3,13 +3,12 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from ..product.kinds import ProductKind
+from ..product.kinds import FILLERS, ProductKind
 from ..product.sheet import Sheet
 from .names import StepKind
 from .plan import PlanStep
 from .steps import STEPS
 
-FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
 _COLOUR = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
 
 
