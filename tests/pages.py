@@ -59,3 +59,13 @@ def foreign(page, system):
     """Texts that give a quantity in the other system's units only."""
     other, own = (METRIC, US) if system == "us" else (US, METRIC)
     return [text for text in texts_of(page) if other.search(text) and not own.search(text)]
+
+
+def sent(form):
+    """What a browser sends of a form as it is shown."""
+    found = {}
+    for name, field in form.fields.items():
+        value = field.prepare_value(form[name].value()) if hasattr(field, "prepare_value") else form[name].value()
+        if value not in (None, False, ""):
+            found[name] = "on" if value is True else value
+    return found

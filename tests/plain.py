@@ -53,6 +53,8 @@ class Place:
             known = held = knots[-1][0]
         self.knots, self.times, self.tail = knots, [k[0] for k in knots], held
         self.day = [self._on(knots, known - DAY + h * HOUR) for h in range(24)]
+        self.blank = [known - DAY + h * HOUR < self.first for h in range(24)]
+        self.lately = [(air, rh_of(air, dew)) for t, air, dew in knots if known - DAY <= t <= known]
         self.known = known
 
     @staticmethod
@@ -83,6 +85,9 @@ class Place:
     def _taken(self, h, way):
         air, dew = self.day[h]
         rh = rh_of(air, dew)
+        if self.blank[h]:  # nobody knows that hour even of the last day: the worst of what is known
+            air = (max if way == "warm" else min)(c for c, _ in self.lately)
+            rh = max(x for _, x in self.lately) if way == "damp" else rh
         temp = max(air, self.assumed[0]) if way == "warm" else min(air, self.assumed[0])
         return temp, dew_of(temp, max(rh, self.assumed[1]) if way == "damp" else rh)
 

@@ -90,16 +90,19 @@ def event_of(hour, what, *rest, n=0):
     return made[what]()
 
 
-def facts_of(told, mended=()):
-    """({(topic, mark): what is told}, what of it is trouble and not mended)."""
+def facts_of(told, mended=(), uncaused=None):
+    """({(topic, mark): what is told}, what of it is trouble and not mended). uncaused: {topic: cause, "" for none} of
+    what was put right without it.
+    """
     known = {}
     for name, choice in (LOOKED | (told or {})).items():
         topic, _, mark = name.partition("_")
         choice, values = choice if isinstance(choice, list) else (choice, {})
         if choice:
             known[topic, mark] = FindingFact(
-                topic, mark, str(choice), values, Answer(topic, mark, str(choice), values).sentence, said_s=-100 * H
-            )
+                topic, mark, str(choice), values, Answer(topic, mark, str(choice), values).sentence, said_s=-100 * H,
+                waits="cause" if topic in (uncaused or {}) else "", cause=(uncaused or {}).get(topic, ""),
+            )  # fmt: skip
     trouble = [
         f for f in known.values() if Answer(f.topic, f.mark, f.choice, dict(f.values)).trouble and f.topic not in mended
     ]
@@ -108,7 +111,7 @@ def facts_of(told, mended=()):
 
 def face_of(row, toward=None, t_s=0.0):
     """The face that a row tells, at a moment [s]."""
-    told, findings = facts_of(row.get("told"), row.get("mended", ()))
+    told, findings = facts_of(row.get("told"), row.get("mended", ()), row.get("uncaused"))
     happened = [event_of(*each, n=n) for n, each in enumerate(row.get("done", ()), 1)]
     basis = air.ASSUMED if row.get("assumed") else air.MEASURED
     where = straight(
@@ -173,7 +176,7 @@ def act_of(row, where=None):
         began_s=began, ended_s=ended, pot=pot, tins=tins, **({"over_um": um} | mine),
     )  # fmt: skip
     plan = row.get("plan", PLAN)
-    act = replace(act, before=("strip", *plan.get("before", ())), after=tuple(plan.get("after", ())), in_plan=True)
+    act = replace(act, before=("strip", *plan.get("before", ())), after=tuple(plan.get("after", ())), later=tuple(plan.get("later", ())), in_plan=True)  # fmt: skip
     if row.get("leads"):
         limits = {"limits": row["limits"]} if "limits" in row else {}
         led = act_of({"act": ["prime", row["leads"], limits]}, where)

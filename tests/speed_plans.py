@@ -15,6 +15,7 @@ def plans(shop):
     from emplastra.jobs.models import Job
     from emplastra.jobs.services import add_zone, adopt_system, measures_of
     from emplastra.materials.models import SystemVersion
+    from tests.pages import sent
     from tests.speed import best
 
     load_materials()
@@ -30,7 +31,7 @@ def plans(shop):
     one = add_zone(few, "Face", shop.user, **measures)
     adopt_system(one, shop.user, version)
     form = client.get(f"/zones/{one.pk}/plan").context["form"]
-    typed = {name: form[name].value() for name in form.fields if form[name].value() not in (None, False)}
+    typed = sent(form)
     moved = {**typed, "do": f"down:{form.steps[1].id}"}
     surfacer = next(s.product for s in form.steps if s.kind == "surface")
     asked = {"a-what": "product", "a-of": surfacer, "a-product": "Two-pack surfacer, light grey", "b-what": "coats", "b-of": surfacer, "b-coats": "5"}  # fmt: skip

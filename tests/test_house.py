@@ -159,7 +159,6 @@ REASONS = {
     "shelf.shown.comparison": _SIDE_BY_SIDE,
     "survey.selectors.job_map": _SIDE_BY_SIDE,
     "work.coat_views.told": _SIDE_BY_SIDE,
-    "work.coat_views.initial": _SIDE_BY_SIDE,
     "climate.live.kept": _MENDING,
     "climate.live._make": _MENDING,
     "climate.live._again": _MENDING,

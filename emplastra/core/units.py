@@ -258,6 +258,11 @@ _USUAL = {"µm": 0, "mm": 0, "m2": 2, "mL": 0, "g": 1, "°C": 1, "K": 1, "bar": 
 """Digits after the point, by unit."""
 
 
+def symbol(unit: str) -> str:
+    """A unit as it is written beside a number."""
+    return unit.replace("m2", "m²")
+
+
 SHOWN_UNIT = CORE_UNIT | {"difference": "K"}
 """Every dimension that is shown: a difference of temperatures is never typed."""
 
@@ -280,7 +285,7 @@ def show(value: float, dimension: str, system: str = "metric", digits: int | Non
     shown = in_unit(value, dimension, unit)
     if unit == "mL" and abs(shown) >= 1000:
         shown, unit, digits = shown / 1000, "L", 2 if digits is None else digits
-    return f"{shown:.{_places(shown, unit) if digits is None else digits}f} {unit.replace('m2', 'm²')}"
+    return f"{shown:.{_places(shown, unit) if digits is None else digits}f} {symbol(unit)}"
 
 
 def _places(shown: float, unit: str) -> int:
@@ -305,10 +310,10 @@ def in_system(
         else:
             texts.append(f"{shown:.{digits if own else _places(shown, name)}f}")
     said = joined.join(texts)
-    return f"{said} {name.replace('m2', 'm²')}" if unit else said
+    return f"{said} {symbol(name)}" if unit else said
 
 
-_DIMENSION = {unit.replace("m2", "m²"): dimension for dimension, unit in SHOWN_UNIT.items() if dimension != "length"}
+_DIMENSION = {symbol(unit): dimension for dimension, unit in SHOWN_UNIT.items() if dimension != "length"}
 _DIMENSION["mm"] = "length"
 
 

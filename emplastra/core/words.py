@@ -64,6 +64,13 @@ TOLD_S = 60.0
 """Hours are told to the minute [s]: what is less than one apart is told as the same."""
 
 
+def lasting(minutes: float) -> str:
+    """How long something lasted [min], as it is said of what is late: 40 min, 17 h, 6 days."""
+    if minutes < 119.5:
+        return f"{minutes:.0f} min"
+    return f"{minutes / 60:.0f} h" if minutes < 72 * 60 else f"{minutes / 1440:.0f} days"
+
+
 def hour_q(t_s: float) -> str:
     """An hour [epoch s], put down in the zone of whoever reads."""
     return f"{OPEN}{_HOUR}|{t_s!r}{_CLOSE}"

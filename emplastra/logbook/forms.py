@@ -72,7 +72,7 @@ class LogForm(WorkshopForm):
         data = super().clean()
         began, ended = data.get("began"), data.get("ended")
         if began and ended and ended < began:
-            self.add_error("ended", "must not be before it began")
+            self.add_error("ended", "must not be before it began; a bare hour that is still to come is yesterday’s")
         return data
 
     def zones(self):

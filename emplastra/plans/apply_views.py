@@ -110,12 +110,14 @@ class Apply(OnceView):
 
     def context(self, form):
         ticked = {asked.whole(str(pk)) for pk in form["zones"].value() or ()}
+        rows = self.rows()
         return {
             "version": self.version,
             "system": self.version.system,
             "jobs": self.jobs,
             "job": self.job,
-            "rows": self.rows(),
+            "rows": rows,
+            "free": any(not row.begun for row in rows),
             "ticked": ticked,
         }
 

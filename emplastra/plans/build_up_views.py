@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 from django_htmx.http import trigger_client_event
 
+from emplastra.core.buying.amounts import Paint
 from emplastra.core.surface.plan import PlanStep
 from emplastra.core.surface.steps import CAUTIONS, DEFER
 from emplastra.core.surface.why import reasons
@@ -16,7 +17,7 @@ from emplastra.materials.selectors import systems
 from emplastra.say.book import book_of
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
-from emplastra.state.needs import Paint, needs_of, temp_for
+from emplastra.state.needs import needs_of, temp_for
 from emplastra.state.solvent import solvent_for
 from emplastra.state.stack import sample
 from emplastra.work.log_views import ZoneView, zone_or_404

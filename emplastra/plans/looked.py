@@ -49,13 +49,17 @@ def first_ground(fits):
     return metal.replace(" ", "-")
 
 
-def steps_of(version):
-    """PlanSteps of a system's version, with ids by their places."""
+def numbered(rows):
+    """PlanSteps of stored steps, with ids by their places."""
     known = PlanStep.__dataclass_fields__
     return tuple(
-        PlanStep(**{k: v for k, v in {**step, "id": f"s{i}"}.items() if k in known})
-        for i, step in enumerate(version.steps, 1)
+        PlanStep(**{k: v for k, v in {**row, "id": f"s{i}"}.items() if k in known}) for i, row in enumerate(rows, 1)
     )
+
+
+def steps_of(version):
+    """PlanSteps of a system's version."""
+    return numbered(version.steps)
 
 
 def sheets_for(steps, known=None):

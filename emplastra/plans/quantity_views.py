@@ -7,7 +7,7 @@ from django import forms
 from django.shortcuts import get_object_or_404, render
 
 from emplastra.core.buying.amounts import FaceAsked, Paint
-from emplastra.core.buying.bill import bill_of
+from emplastra.core.buying.bill import sum_of
 from emplastra.core.buying.enough import is_enough
 from emplastra.core.product.film import METHODS
 from emplastra.core.working import Unknown
@@ -15,7 +15,7 @@ from emplastra.jobs.models import Job
 from emplastra.materials.selectors import current_revisions, products_of, sheet_of
 from emplastra.say.book import book_of, book_of_job
 from emplastra.shared.fields import QuantityField
-from emplastra.state.needs import face_asked, sum_of, taken_by, temp_for
+from emplastra.state.needs import Takings, face_asked, temp_for
 from emplastra.state.solvent import solvent_for
 from emplastra.work.log_views import zone_or_404
 
@@ -34,9 +34,24 @@ class Scope:
     zone: object = None
 
     @cached_property
-    def taken(self):
-        """[(ZoneFacts, all that the rest of its plan takes)], worked out once."""
-        return [(each, taken_by(each, self.facts)) for each in self.each]
+    def takings(self):
+        """What the rest of their plans takes."""
+        return Takings(self.facts)
+
+    @cached_property
+    def alike(self):
+        """[(ZoneFacts, the Alike of it)]."""
+        return [(each, self.takings.alike(each)) for each in self.each]
+
+    @cached_property
+    def bills(self):
+        """[(ZoneFacts, what the rest of its plan takes, added up)], worked out once."""
+        return [(each, alike.bill(face_asked(each))) for each, alike in self.alike]
+
+    @cached_property
+    def whole(self):
+        """All of that together."""
+        return sum_of(bill for _, bill in self.bills)
 
     @property
     def pk(self):
@@ -89,29 +104,29 @@ class TinForm(forms.Form):
 
 def quantities(request, scope):
     """The page of a scope: its first line is the answer, then products, faces, solvent, and the tin question."""
-    rows = [(each, bill_of(taken, scope.facts.sheets)) for each, taken in scope.taken]
-    whole = sum_of(bill for _, bill in rows)
-    left = [(each, bill) for each, bill in rows if bill.rows or bill.unsaid]
+    taken = scope.alike[0][1].taken if scope.zone else ()
+    left = [(each, bill) for each, bill in scope.bills if bill.rows or bill.unsaid]
     context = {
         "scope": scope,
         "zone": scope.zone,
         "job": scope.job,
-        "whole": whole,
+        "whole": scope.whole,
         "left": left,
         "rows": sorted(left, key=lambda each: -each[1].mixed_ml)[: None if "all" in request.GET else MOST_FACES],
-        "done": len(rows) - len(left),
-        "solvents": _solvents(scope) if scope.zone else (),
-        "taken": scope.taken[0][1] if scope.zone else (),
+        "done": len(scope.bills) - len(left),
+        "solvents": _solvents(scope, taken),
+        "taken": taken,
         "currency": request.workshop.currency,
         **tin_answer(request, scope),
     }
     return render(request, "plans/quantities.html", context)
 
 
-def _solvents(scope):
+def _solvents(scope, taken):
     """Solvent of each coat that is left on a zone."""
-    each, taken = scope.taken[0]
-    temp = temp_for(each, scope.facts, scope.facts.now.timestamp())
+    if not taken:
+        return []
+    temp = temp_for(scope.each[0], scope.facts, scope.facts.now.timestamp())
     return [solvent_for(x, scope.job.road, temp) for x in taken if isinstance(x, Paint)]
 
 
@@ -131,14 +146,13 @@ def of_all(request):
 
 
 def _first(scope):
-    """What the tin question begins with: the product that most paint is still to come of, its step, its faces."""
+    """({product still to come: its first step and the faces that take it}, that which most is still to come of)."""
     found = {}
-    for each, taken in scope.taken:
-        for x in taken:
-            if isinstance(x, Paint):
-                found.setdefault(x.sheet.product, []).append((x, each))
-    best = max(found, key=lambda name: sum(x.mixed_ml for x, _ in found[name]), default="")
-    return found, best
+    for each, alike in scope.alike:
+        for name, paint in alike.paints.items():
+            found.setdefault(name, []).append((paint, each))
+    ml = {name: sum(row.amount for row in rows) for name, rows in scope.whole.products}
+    return found, max(found, key=ml.__getitem__, default="")
 
 
 def tin_answer(request, scope):

@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 from django_htmx.http import trigger_client_event
 
+from emplastra.core.product.asks import KINDS
 from emplastra.core.surface.plan import PlanStep
 from emplastra.core.surface.ready import Fits, ready_groups, ready_named, ready_systems, taken
 from emplastra.core.surface.steps import STEPS
@@ -22,7 +23,7 @@ from emplastra.work.log_views import zone_or_404
 
 from .editor import Arranged
 from .forms import SystemForm, steps_sent
-from .looked import Taken, fits_of, look, sheets_for, steps_of
+from .looked import Taken, fits_of, look, numbered, sheets_for, steps_of
 
 OTHER = "Our own"
 """What systems stand under that name no group."""
@@ -37,7 +38,8 @@ def system_list(request):
             groups.setdefault(version.about.get("group") or OTHER, []).append(version)
     order = [*ready_groups(), *sorted(set(groups) - {*ready_groups(), OTHER}), OTHER]
     shelf = selectors.shelf_sheets()
-    waiting = [(each, taken(each, shelf).lacking) for each in ready_systems() if each.name not in there]
+    lacks = ((each, taken(each, shelf).lacking) for each in ready_systems() if each.name not in there)
+    waiting = [(each, [KINDS[kind].name.lower() for kind in lacking]) for each, lacking in lacks]
     context = {
         "groups": [(name, groups[name]) for name in order if name in groups],
         "ready": waiting,
@@ -87,7 +89,6 @@ class SystemPage(OnceView):
         self.start = None
         if "pk" in kwargs:
             self.version = newest_or_404(kwargs["pk"])
-        self.arranged = None
 
     @property
     def whole_path(self):
@@ -120,11 +121,7 @@ class SystemPage(OnceView):
         revision = zone.revisions.first()
         if plan is None or trouble_of(plan.steps):
             raise Http404
-        rows = [row for row in plan.steps if not row.get("left_out")]
-        known = PlanStep.__dataclass_fields__
-        steps = tuple(
-            PlanStep(**{k: v for k, v in {**row, "id": f"s{i}"}.items() if k in known}) for i, row in enumerate(rows, 1)
-        )
+        steps = numbered(row for row in plan.steps if not row.get("left_out"))
         origin = plan.system
         about = dict(origin.about) if origin else {}
         if revision:

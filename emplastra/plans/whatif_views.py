@@ -13,6 +13,7 @@ from emplastra.core.product.film import METHODS
 from emplastra.core.rules.registry import SCHOOLS
 from emplastra.core.surface.plan import PlanStep
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.surface.swap import Change, Swap
 from emplastra.jobs import judging
 from emplastra.jobs import services as jobs
 from emplastra.jobs.models import Job
@@ -21,7 +22,7 @@ from emplastra.say.book import book_of, book_of_job
 from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
-from emplastra.state.whatif import Change, Swap, Trials
+from emplastra.state.whatif import Trials
 from emplastra.work.log_views import zone_or_404
 
 from .looked import sheets_for, steps_of

@@ -360,7 +360,7 @@ def _sand(state, facts):
     if clock is None or (
         clock.opens_s is not None and state.surface.t_s >= clock.opens_s and clock.status != Status.WAITING
     ):
-        parts = [(f"{state.next_kind.name}{grit}: ", False), ("now", True), (", never closes.", False)]
+        parts = [(f"{state.next_kind.name}{grit}: ", False), ("now", True), (", or at any time after.", False)]
         return Act(3, NEVER, parts, label, go, Status.OPEN, gated=True)
     when = moment(clock.opens_s, facts)
     parts = [(f"{state.next_kind.name}{grit} from ", False), (when, True), (".", False)]

@@ -65,6 +65,7 @@ LINKS = {
     "drains": ("Probed: say so", _log("checked", said="drains:1")),
     "wait": ("When it fits", lambda zone: Go("bench:windows", ())),
     "product": ("Choose another", _page("plans:build-up")),
+    "turn": ("To the plan", _plan),
     "coat": ("Coat it", _log("coat")),
     "wax": ("Plan wax", _plan),
     "access": ("To the plan of access", lambda zone: Go("metal:access", (zone.job_id,))),

@@ -87,9 +87,13 @@ def next_act(state, coat=False):
         number, share = 1, sum(share for _, share, _ in state.surface.lost)
     act = act_of(steps, index, state.all.sheets, Tense.NOW, "", number, share)
     now_s = state.surface.t_s
-    fit = state.fit if act.is_coat or act.leads_to is not None else None
-    act = replace(act, began_s=now_s, ended_s=now_s, fit=fit)
+    act = in_air(replace(act, began_s=now_s, ended_s=now_s), state)
     return _from_pot(act, state) if act.is_coat else act
+
+
+def in_air(act, state):
+    """An act of now with what the air says of the coat that it is, or leads to at once, on a zone (its ZoneState)."""
+    return replace(act, fit=state.fit) if act.is_coat or act.leads_to is not None else act
 
 
 def burnt_step(state):
@@ -187,8 +191,13 @@ def event_act(event, each, facts, tense, first=None):
     made = Act(kind, tense, subject_of("", event.step) if event.step else first or OUT_OF_PLAN, event.step)
     if index is not None and steps[index].kind == kind:
         made = act_of(steps, index, facts.sheets, tense, "", 1, event.share)
+    return replace(made, began_s=event.began_s, ended_s=event.ended_s, share=event.share, **_told(event, tense))
+
+
+def _told(event, tense):
+    """What an event tells of an act; what it does not tell yet is taken to be as planned, as Now has it."""
     told = {name: getattr(event, of) for name, of in _TOLD_OF.get(type(event), ())}
-    return replace(made, began_s=event.began_s, ended_s=event.ended_s, share=event.share, **told)
+    return told if tense is not Tense.NOW else {name: value for name, value in told.items() if value}
 
 
 _TOLD_OF = {

@@ -5,7 +5,7 @@ from dataclasses import replace
 from emplastra.core.surface.steps import STAGES
 
 from .facts import load
-from .pots import live_pots
+from .pots import each_once, live_pots
 from .selectors import ZoneState, open_zones, plan_at, state_of
 
 
@@ -56,8 +56,7 @@ class Book:
 
     def pots(self):
         """Pots of the open zones that have not ended, each once."""
-        found = live_pots(self.open_ids, self.facts)
-        return list({pot.entry.pk: pot for pots in found.values() for pot in pots}.values())
+        return each_once(live_pots(self.open_ids, self.facts))
 
     def stages(self):
         """[(stage, how many open zones stand in it)] in the order of the route."""

@@ -150,6 +150,8 @@ class Facts:
     """Lead times [s] by air, moment, product and area."""
     metals_c: dict = field(default_factory=dict, repr=False)
     """Metal [°C] by air, time constant and moment."""
+    dark: dict = field(default_factory=dict, repr=False)
+    """Whether it is night at a moment."""
 
     @property
     def today(self):
@@ -162,6 +164,18 @@ class Facts:
         at = (self.workshop.latitude, self.workshop.longitude)
         places = frozenset(air.place.name for air in self.airs.values() if air.place.kind == Place.Kind.YARD)
         return Outdoors(places, None if None in at else at, self.workshop.zone)
+
+    def is_out(self, place):
+        """True if a place is outdoors; None is nowhere."""
+        return place is not None and place.name in self.outdoors.places
+
+    def is_under_the_sky(self, place, t_s):
+        """True if it is night at a moment [epoch s] and a place is outdoors."""
+        if not self.is_out(place):
+            return False
+        if t_s not in self.dark:
+            self.dark[t_s] = bool(self.outdoors.nights(t_s, t_s + 1.0))
+        return self.dark[t_s]
 
     @property
     def kinds(self):

@@ -111,13 +111,15 @@ def _told(ids, **recorded):
 
 class Standing(NamedTuple):
     """Where a statement stands: the Answer that holds, its status, the id of the step that is to answer it, when it was
-    told [epoch s].
+    told [epoch s], for what it waits and the cause that was named.
     """
 
     answer: Answer
     status: str
     step: str = ""
     said_s: float = 0.0
+    waits: str = ""
+    cause: str = ""
 
 
 def standing(facts, chains, words, at_s=None):
@@ -137,7 +139,7 @@ def standing(facts, chains, words, at_s=None):
             steps = steps or steps_of(facts, at_s)
             in_turn = core.since([each for _, each in sorted([*told, *said], key=lambda pair: pair[0])])
             life = core.life(True, TOPICS[key[0]].wants_cause, in_turn, *steps)
-            found[key] = Standing(holds, life.status, life.step, at)
+            found[key] = Standing(holds, life.status, life.step, at, life.waits, life.cause)
         else:
             found[key] = Standing(holds, "open" if trouble else "seen", "", at)
     return found

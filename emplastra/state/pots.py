@@ -19,6 +19,8 @@ from emplastra.core.surface.integral import Crossing, crossing
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.materials.selectors import sheet_of
 
+from .facts import load
+
 
 @dataclass
 class Poured:
@@ -249,8 +251,15 @@ def live_pots(zone_ids, facts):
     return found
 
 
+def each_once(found):
+    """Pots by zone as live_pots gives them, each once."""
+    return list({pot.entry.pk: pot for pots in found.values() for pot in pots}.values())
+
+
 def views(entries, facts, zones):
-    """PotViews of these pot entries {id: entry}; zones {id: [Zone]} whose places' air they stand in."""
+    """PotViews of these pot entries {id: entry}; zones {id: [Zone]} whose places' air they stand in, in view or not."""
+    beside = {zone.pk: zone for each in zones.values() for zone in each[:1] if zone.pk not in facts.zones}
+    known = {**facts.zones, **(load(beside.values(), whole=True).zones if beside else {})}
     live = Entry.objects.known_at()
     endings = {e.pot_ended.pot_id: e for e in live.filter(pot_ended__pot__in=entries).select_related("pot_ended")}
     weighings = {}
@@ -259,5 +268,5 @@ def views(entries, facts, zones):
         weighings.setdefault(each.weighed.pot_id, []).append(each)
     for key, entry in entries.items():
         first = zones.get(key, [None])[0]
-        each = facts.zones.get(first.pk) if first else None
+        each = known.get(first.pk) if first else None
         yield view(entry, weighings.get(key, []), each.where if each else None, endings.get(key), zones.get(key, []))

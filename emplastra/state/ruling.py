@@ -412,12 +412,12 @@ class Rulings:
             surface,
             spots,
             stated,
-            tuple(f for f in stated.values() if f.status in HOLDS),
+            tuple(f for f in stated.values() if f.status in HOLDS and f.waits != "cause"),
             bared >= FULL,
             strip_due,
             self.limits.get(each.build_up.system_id) if each.build_up else None,
             coverage_in(told, 1.0).unseen_m2,
-            each.place is not None and each.place.name in self.facts.outdoors.places,
+            self.facts.is_out(each.place),
             each.where is not None,
             mids=lambda: self.matches.get(each.zone.pk, {}),
             masked=masked(each, t_s),
@@ -478,8 +478,8 @@ def _strip_due(plan):
 def _stated(told):
     """{(topic, mark): FindingFact} of what is told of a zone."""
     return {
-        key: FindingFact(*key, answer.choice, answer.values, answer.sentence, answer.text, status, step, at_s)
-        for key, (answer, status, step, at_s) in told.items()
+        key: FindingFact(*key, answer.choice, answer.values, answer.sentence, answer.text, *standing)
+        for key, (answer, *standing) in told.items()
     }
 
 

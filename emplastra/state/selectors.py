@@ -6,6 +6,7 @@ from functools import cached_property
 from emplastra.core.air import lag
 from emplastra.core.air.dewpoint import Limits
 from emplastra.core.air.journey import WARM_UP
+from emplastra.core.air.sun import NIGHT_K
 from emplastra.core.surface.bare import drying_of
 from emplastra.core.surface.clocks import DEGREASED_S, Setting, thicker, with_clocks
 from emplastra.core.surface.events import Degreased
@@ -13,6 +14,7 @@ from emplastra.core.surface.fit import Fit, fit_now, fit_of
 from emplastra.core.surface.fold import Surface, Toward
 from emplastra.core.surface.plan import Progress, progress_of
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.words import kelvin_q
 from emplastra.core.working import Basis
 from emplastra.jobs.models import Job, Zone
 
@@ -176,9 +178,18 @@ def plan_at(each, t_s):
 def surface_now(each, facts, t_s):
     """Surface of a zone by its section's exact lag behind the air: what a logger measures at a place is one face's."""
     air = each.where.at(t_s)
-    tau = each.tau_s
-    temp = _settled_at(each, facts, tau, t_s)
-    return SurfaceNow(temp, Basis.ESTIMATED, f"by lag, {tau / 60:.0f} min behind the air", temp - air.dew_c)
+    temp = surface_c(each, facts, t_s, air.air_c)
+    if facts.is_under_the_sky(each.place, t_s):
+        said = f"outdoors at night {kelvin_q(NIGHT_K, digits=0)} under the air, assumed"
+        return SurfaceNow(temp, Basis.ASSUMED, said, temp - air.dew_c)
+    basis = Basis.ASSUMED if air.basis is Basis.ASSUMED else Basis.ESTIMATED
+    return SurfaceNow(temp, basis, f"by lag, {each.tau_s / 60:.0f} min behind the air", temp - air.dew_c)
+
+
+def surface_c(each, facts, t_s, air_c):
+    """Surface of a zone now [°C] in air [°C]: by its lag; outdoors at night no warmer than a night sky leaves it."""
+    temp = _settled_at(each, facts, each.tau_s, t_s)
+    return min(temp, air_c - NIGHT_K) if facts.is_under_the_sky(each.place, t_s) else temp
 
 
 def _settled_at(each, facts, tau, t_s):
@@ -194,7 +205,7 @@ def _settled_at(each, facts, tau, t_s):
 
 
 def metal_at(each, tau, t_s):
-    """Metal temperature [°C] of a zone by its exact time constant [s], along its way and from where it was measured."""
+    """Metal temperature [°C] of a zone by its exact time constant [s], along its way, from where it was measured."""
     begin, start_c = t_s - WARM_UP * tau, None
     measured = [(t, c) for t, c in each.typed if begin <= t <= t_s]
     if measured:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from emplastra.core.product.solvent_air import HEATERS, WARNING, FreshAir, fresh_air
-from emplastra.core.product.voc import SOURCE, Voc, voc_of
+from emplastra.core.product.voc import Voc, voc_of
 from emplastra.core.working import Unknown
 
 from .selectors import SPRAY_MIN_PER_M2
@@ -66,6 +66,3 @@ def flash_min(sheet, temp_c):
     """Over how long its solvent goes off after it is on [min]: its flash, else what is usual."""
     table = sheet.times.get("flash")
     return (table.minutes_at(temp_c) if table is not None else None) or USUAL_FLASH_MIN
-
-
-__all__ = ["SOURCE", "Solvent", "air_for_pot", "solvent_for", "solvent_of"]

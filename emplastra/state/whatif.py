@@ -2,15 +2,15 @@
 
 from dataclasses import dataclass, field
 
-from emplastra.core.buying.bill import Bill, bill_of
+from emplastra.core.buying.bill import Bill, sum_of
 from emplastra.core.surface.lasts import waits_of
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.plan import read_steps
 from emplastra.core.surface.steps import STEPS
-from emplastra.core.surface.swap import Change, Swap, changed
+from emplastra.core.surface.swap import Swap, changed
 from emplastra.jobs.services import proposed
 
-from .needs import sum_of, taken_by, temp_for
+from .needs import Takings, face_asked, temp_for
 from .ruling import Rulings
 from .selectors import SPRAY_MIN_PER_M2
 
@@ -60,6 +60,7 @@ class Trials:
         """versions: {id: SystemVersion} of systems that a change may name; sheets: by name, of all that it may name."""
         self.book, self.states, self.versions, self.sheets = book, states, versions, sheets
         self.facts, self._as_is, self._said = book.facts, {}, {}
+        self.takings = Takings(book.facts, sheets)
 
     def outcome(self, name, change):
         """What a change comes to over all zones (Outcome)."""
@@ -120,8 +121,7 @@ class Trials:
 
     def _make(self, state, steps, rulings, temp_c, system):
         said = [v for _, ruled in rulings.plan(state, steps, self.sheets, system) for v in ruled.open]
-        done = {s.step.id: s.coats_done for s in state.plan.states}
-        return said, waits_of(steps, self.sheets, temp_c, done)
+        return said, waits_of(steps, self.sheets, temp_c, state.plan.coats_on)
 
     def _alike(self, state, steps, rulings, system):
         """What sets a face apart from others on which nothing happened, nothing is told and nothing is accepted; None
@@ -161,15 +161,12 @@ class Trials:
         for verdict in said:
             one.counts[verdict.severity] += 1
             one.said.append((state.zone, verdict))
-        done = {s.step.id: s.coats_done for s in state.plan.states}
+        done = state.plan.coats_on
         one.wait_min, one.waits_at_least = waits.minutes, bool(waits.missing)
         left = [s for s in steps if STEPS[s.kind].leaves_film and not s.left_out]
         coats = sum(max(0, s.coats - done.get(s.id, 0)) for s in left)
         one.work_min = SPRAY_MIN_PER_M2 * coats * (each.area_m2 if each.revision else 0.0)
-        one.bill = bill_of(taken_by(each, self.facts, steps, self.sheets), self.sheets)
+        one.bill = self.takings.alike(each, steps).bill(face_asked(each))
         one.film_um = sum(s.left_um or 0.0 for s in left)
         one.limit_um = self._limit(state, rulings, system)
         return one
-
-
-__all__ = ["Change", "Outcome", "Swap", "Trials"]

@@ -68,6 +68,8 @@ def _zone(drawn, zone):
 
 
 def _label(drawn):
+    if drawn.label is None:
+        return ""
     box = drawn.label
     x = {"middle": box.x + box.w / 2, "start": box.x + 2, "end": box.x + box.w - 2}[drawn.anchor]
     plate = (
@@ -101,7 +103,10 @@ def _body(view, zones, links):
         body = f"{_label(drawn)}{target}"
         name = escape(f"{zone.name}, {zone.stage.lower()}")
         labels.append(f'<a href="{zone.url}" aria-label="{name}">{body}</a>' if links else f"<g>{body}</g>")
-    return f"{shapes}{''.join(labels)}"
+    more = f"and {view.unnamed} more, by name in the list" if view.unnamed else ""
+    return (
+        f'{shapes}{"".join(labels)}<text x="{WIDTH / 2:g}" y="{view.height - 6:g}" text-anchor="middle">{more}</text>'
+    )
 
 
 def view_svg(view, zones):

@@ -1,8 +1,11 @@
 """Logging a coat, with its consequence while it is typed."""
 
 from django.shortcuts import render
+from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
+from django_htmx.http import trigger_client_event
 
+from emplastra.core.buying.amounts import variant_for
 from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.face import Act, Tense
 from emplastra.core.surface.clocks import fold
@@ -14,15 +17,23 @@ from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_sheet, revision_at
 from emplastra.say.book import book_of
-from emplastra.shared import asked
+from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused
+from emplastra.shared.times import moment
 from emplastra.state.acts import CoatTold, coat_act, film_of_coat
-from emplastra.state.needs import chosen_variant
-from emplastra.state.pots import views
+from emplastra.state.pots import each_once, live_pots, views
 from emplastra.store.models import Tin
 from emplastra.store.services import name_batch
 
 from .log_views import LogView
+
+FOLLOWED = {
+    "hx-trigger": "change",
+    "hx-params": "source",
+    "hx-swap": "none",
+    "hx-select-oob": "#f-step,#f-method,#f-thinner_pct,#f-batch,#f-use_by",
+}
+"""Where a coat comes from decides its step, method, thinner and batch; the other fields stay as they are typed."""
 
 
 def _batches(pot, data):
@@ -39,54 +50,103 @@ class LogCoat(LogView):
     kind = KINDS[Kind.COAT]
     template = "work/log_coat.html"
 
+    @property
     def pots(self):
-        """Pots of this zone that have not ended, complete ones."""
+        """Pots that have not ended, complete ones: of the job's other zones if the plan wants their product, then this
+        zone's, each by age.
+        """
+        return [*self.pots_beside, *self.pots_here]
+
+    @cached_property
+    def pots_here(self):
+        """Those of this zone."""
         return [p for p in self.state().pots if p.is_complete]
 
+    @cached_property
+    def pots_beside(self):
+        """Those of the job's other zones alone."""
+        wanted = {s.product for s in self.state().facts.steps}
+        beside = {z.pk for z in self.zone.job.zones.in_use()} - {self.zone.pk}
+        mine = {p.entry.pk for p in self.state().pots}
+        found = each_once(live_pots(beside, book_of(self.request, self.zone).facts))
+        return [p for p in found if p.is_complete and p.sheet.product in wanted and p.entry.pk not in mine]
+
+    def _pot_named(self, pot):
+        """A pot as the form offers it."""
+        at = moment(pot.entry.began.timestamp(), self.request.workshop.zone, clock.now())
+        of = "" if self.zone in pot.zones else f", of {', '.join(zone.name for zone in pot.zones)}"
+        return f"Pot of {pot.sheet.product}, {at}{of}"
+
     def form_kwargs(self):
-        sources = [
-            (
-                f"pot:{p.entry.pk}",
-                f"Pot of {p.sheet.product}, {p.entry.began.astimezone(self.request.workshop.zone):%H:%M}",
-            )
-            for p in self.pots()
-        ]
+        sources = [(f"pot:{p.entry.pk}", self._pot_named(p)) for p in reversed(self.pots)]
         if self.entry and self.entry.coat.pot_id:
             sources.insert(0, (f"pot:{self.entry.coat.pot_id}", "The same pot"))
         kinds = {k for s in STEPS.values() if s.leaves_film for k in s.products}
-        names = Product.objects.filter(kind__in=kinds, retired=False)
-        sources += [(f"product:{p.name}", f"{p.name}, straight from the tin or can") for p in names]
+        names = list(Product.objects.filter(kind__in=kinds, retired=False).values_list("name", flat=True))
+        planned = [s.product for s in self.state().facts.steps if s.product in names]
+        sources += [(f"product:{name}", f"{name}, straight from the tin or can") for name in (*planned, *names)]
         others = self.zone.job.zones.in_use().exclude(pk=self.zone.pk) if not self.entry else ()
-        return super().form_kwargs() | {"sources": list(dict.fromkeys(sources)), "others": others}
+        named = dict(reversed(sources))
+        return super().form_kwargs() | {"sources": [(key, named[key]) for key in dict(sources)], "others": others}
 
     def initial(self):
         found = super().initial()
         if self.entry:
-            coat = self.entry.coat
-            source = f"pot:{coat.pot_id}" if coat.pot_id else f"product:{coat.product.name}"
-            air = {"air_c": coat.reading.air_c, "rh_pct": coat.reading.rh_pct} if coat.reading else {}
-            tin = {"batch": coat.tin.batch, "use_by": coat.tin.use_by} if coat.tin else {}
-            keep = {k: getattr(coat, k) for k in ("method", "thinner_pct", "reducer", "wft_um", "surface_c")}
-            return found | air | tin | keep | {"source": source}
-        layer, pots = self.state().plan.next_layer, self.pots()
-        step = layer.step if layer else None
+            return found | self._as_logged(self.entry.coat)
+        found |= self._follows(self.request.GET.get("source") or self._first_source())
+        return found | {k: v for k, v in self.request.GET.items() if k in {"share", "step"}}
+
+    def _first_source(self):
+        """Where the next coat comes from, most likely: a pot of what the plan wants, one that is good and this zone's
+        before others, else what the plan wants from its tin; this zone's newest pot where no coat is wanted.
+        """
+        layer = self.state().plan.next_layer
+        if layer is None:
+            return f"pot:{self.pots_here[-1].entry.pk}" if self.pots_here else ""
+        product, now_s = layer.step.product, self.state().surface.t_s
+        good = [p for p in self.pots if p.sheet.product == product and p.can_coat(now_s)]
+        pots = good or [p for p in self.pots_here if p.sheet.product == product]
+        return f"pot:{pots[-1].entry.pk}" if pots else f"product:{product}"
+
+    def _as_logged(self, coat):
+        """What a correction begins with."""
+        source = f"pot:{coat.pot_id}" if coat.pot_id else f"product:{coat.product.name}"
+        air = {"air_c": coat.reading.air_c, "rh_pct": coat.reading.rh_pct} if coat.reading else {}
+        tin = {"batch": coat.tin.batch, "use_by": coat.tin.use_by} if coat.tin else {}
+        keep = {k: getattr(coat, k) for k in ("method", "thinner_pct", "reducer", "wft_um", "surface_c")}
+        return air | tin | keep | {"source": source}
+
+    def _follows(self, source):
+        """What a form begins with where its coat comes from a pot or a tin: the step that wants that product, its
+        method and thinner, the newest batch of it.
+        """
+        kind, _, key = source.partition(":")
+        pot = next((p for p in self.pots if kind == "pot" and p.entry.pk == asked.whole(key)), None)
+        product = pot.sheet.product if pot else key
+        step = self._step_for(product)
+        found = {"source": source, "step": step.id if step else ""}
         if step:
-            found |= {
-                "step": step.id,
-                "method": step.method,
-                "thinner_pct": step.thinner_pct,
-                "source": f"product:{step.product}",
-            }
-            tin = Tin.objects.filter(product__name=step.product).order_by("use_by").last()
-            found |= {"batch": tin.batch, "use_by": tin.use_by} if tin and not pots else {}
-        if pots:
-            found |= {
-                "source": f"pot:{pots[-1].entry.pk}",
-                "thinner_pct": pots[-1].pot.thinner_pct,
-                "method": pots[-1].pot.method,
-            }
-        given = {k: v for k, v in self.request.GET.items() if k in {"source", "share", "step"}}
-        return found | given
+            found |= {"method": step.method, "thinner_pct": step.thinner_pct}
+        if pot:
+            return found | {"thinner_pct": pot.pot.thinner_pct, "method": pot.pot.method}
+        tin = Tin.objects.filter(product__name=product).order_by("use_by").last()
+        return found | ({"batch": tin.batch, "use_by": tin.use_by} if tin else {})
+
+    def _step_for(self, product):
+        """The first step still undone that puts a product on, None if the plan has none."""
+        for at in self.state().plan.states:
+            if at.step.product == product and STEPS[at.step.kind].leaves_film and not (at.done or at.step.left_out):
+                return at.step
+        return None
+
+    def make_form(self, data=None):
+        form = super().make_form(data)
+        if not self.entry:
+            form.fields["source"].widget.attrs |= FOLLOWED | {"hx-get": self.request.path}
+        return form
+
+    def get(self, request, **kwargs):
+        return trigger_client_event(super().get(request, **kwargs), "followed", after="settle")
 
     def told(self, form):
         """The coat as typed, with its pot, product and plan."""
@@ -137,10 +197,10 @@ class LogCoat(LogView):
         air_c = (
             data["air_c"] if data["air_c"] is not None else self.state().facts.where.at(data["began"].timestamp()).air_c
         )
-        return chosen_variant(sheet, air_c, data["method"])[0] or sheet.variants[-1]
+        return variant_for(sheet, air_c, data["method"])[0] or sheet.variants[-1]
 
     def _pot(self, key):
-        from_state = [p for p in self.state().pots if p.entry.pk == key]
+        from_state = [p for p in [*self.state().pots, *self.pots_beside] if p.entry.pk == key]
         if from_state:
             return from_state[0]
         if self.entry and self.entry.coat.pot_id == key:  # emptied since: a correction keeps its pot

@@ -1,5 +1,7 @@
 """Jobs and zones: make, measure, file, copy, delete what has no entries."""
 
+from functools import cached_property
+
 from django.contrib import messages
 from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
@@ -118,11 +120,27 @@ class NewZone(JobView, ZonePage):
     done = "Zone made."
     has_entries, shapes, zone = False, (), None
 
+    @cached_property
+    def before(self):
+        """The zone that was made before it, if this is the next of several."""
+        return self.job.zones.in_use().filter(pk=asked.an_id(self.request.GET, "like")).first()
+
     def initial(self):
-        """What the zone before it is made of, if this is the next of several."""
-        before = self.job.zones.in_use().filter(pk=asked.an_id(self.request.GET, "like")).first()
+        """What the zone before it is made of."""
+        before = self.before
         revision = before.revisions.first() if before else None
         return {name: getattr(revision, name) for name in ZoneForm.measures} if revision else {}
+
+    def context(self, form):
+        """The system and the place that were chosen: as typed, else those of the zone before it."""
+        found = super().context(form)
+        if form.is_bound:
+            chosen, given = asked.an_id(self.request.POST, "system"), self.request.POST
+        else:
+            plan = self.before.build_ups.select_related("system").first() if self.before else None
+            system = plan.system.system_id if plan and plan.system else 0
+            chosen, given = next((s.pk for s in found["systems"] if s.system_id == system), 0), self.request.GET
+        return found | {"chosen": chosen, "stands_in": asked.an_id(given, "place")}
 
     def carry_out(self, form):
         data, user = form.cleaned_data, self.request.user
@@ -138,7 +156,7 @@ class NewZone(JobView, ZonePage):
             jobs.adopt_system(zone, user, version)
         if self.request.POST.get("then") == "next":
             self.done = f"Zone made: {zone.name}. Now the next one."
-            return reverse("jobs:new-zone", args=[self.job.pk]) + f"?like={zone.pk}"
+            return reverse("jobs:new-zone", args=[self.job.pk]) + f"?like={zone.pk}&place={place.pk if place else 0}"
         self.done = f"Zone made: {zone.name}. This is its plan. {said}".strip()
         return reverse("plans:build-up", args=[zone.pk])
 
@@ -177,9 +195,11 @@ def logged_on(zone):
 
 
 def shape_fragment(request):
-    """A row of shapes for a number and a kind, as a fragment."""
-    kind = next((v for k, v in request.GET.items() if k.endswith("kind")), "flat")
-    row = shape_row(asked.a_count(request.GET, "n", high=5), kind if kind in SHAPES else "flat")
+    """A row of shapes for a number and a kind, with what was typed in it, as a fragment."""
+    n = asked.a_count(request.GET, "n", high=5)
+    typed = {key.removeprefix(f"shape{n}-"): value for key, value in request.GET.items() if key != "n"}
+    kind = typed.pop("kind", "flat")
+    row = shape_row(n, kind if kind in SHAPES else "flat", typed)
     return render(
         request, "jobs/shape_row.html", {"row": row, "unit": "in" if request.workshop.units == "us" else "mm"}
     )

@@ -21,7 +21,7 @@ from emplastra.say.book import book_of
 from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused, new_token
 from emplastra.shared.views import OnceView, one_tap
-from emplastra.state.acts import event_act
+from emplastra.state.acts import event_act, in_air
 
 
 def zone_or_404(pk):
@@ -31,6 +31,8 @@ def zone_or_404(pk):
 
 NEW = 10**9
 """The number of an entry that is not one yet: after all there are."""
+JUST_S = 60.0
+"""What ended so long ago at most was done just now [s]: a form's hours are told to the minute."""
 
 
 def _column(details, column):
@@ -202,8 +204,10 @@ class LogView(OnceView):
     def typed_act(self, form):
         """What was typed as an act, worked out once a form; None while a field is wrong, or where it is not judged."""
         if not hasattr(form, "typed_act"):
-            event, rulings = self.event(form), book_of(self.request, self.zone).rulings
-            form.typed_act = event and event_act(event, self.state().facts, rulings.facts, Tense.NOW)
+            event, rulings, state = self.event(form), book_of(self.request, self.zone).rulings, self.state()
+            act = event and event_act(event, state.facts, rulings.facts, Tense.NOW)
+            just_done = act and act.ended_s >= state.surface.t_s - JUST_S
+            form.typed_act = in_air(act, state) if just_done else act
         return form.typed_act
 
     def ruled(self, form):

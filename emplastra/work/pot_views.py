@@ -8,6 +8,7 @@ from django.urls import reverse
 from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
+from emplastra.core.buying.amounts import Paint, variant_for
 from emplastra.core.product.mixing import Measure, equal_pots, life_share, measures, plan_pot
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
@@ -16,6 +17,7 @@ from emplastra.core.words import celsius_q
 from emplastra.core.working import Unknown
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_revisions
 from emplastra.say.book import book_of
 from emplastra.say.window import pot_figures
@@ -24,7 +26,7 @@ from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.acts import next_act
-from emplastra.state.needs import StepNeed, chosen_variant, needs_of
+from emplastra.state.needs import needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
 from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
@@ -110,13 +112,16 @@ class Mix(ZoneView):
 
     def nothing(self, status):
         """The page of a zone on which nothing is to be mixed."""
-        return render(self.request, "work/no_mix.html", {"zone": self.zone, "state": self.state}, status=status)
+        sheet = self.state.sheet
+        unread = Product.objects.filter(name=sheet.product).first() if sheet and sheet.lacks_ratio else None
+        context = {"zone": self.zone, "state": self.state, "unread": unread}
+        return render(self.request, "work/no_mix.html", context, status=status)
 
     @cached_property
     def need(self):
         """Paint for the next coat, None where nobody can say."""
         found = next(iter(needs_of(self.state, book_of(self.request).facts.sheets)), None)
-        return found if isinstance(found, StepNeed) else None
+        return found if isinstance(found, Paint) else None
 
     @property
     def temp_c(self):
@@ -125,7 +130,7 @@ class Mix(ZoneView):
 
     def choice(self, method):
         """(variant, Choice) that today's temperature names."""
-        return chosen_variant(self.sheet, self.temp_c, method)
+        return variant_for(self.sheet, self.temp_c, method)
 
     def form_kwargs(self):
         return {

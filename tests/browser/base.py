@@ -41,7 +41,7 @@ def _stop(driver):
 
 
 TAB_OF = {
-    "Build-up": "Plan", "Strip plan": "Plan", "Treatment": "Plan", "What if": "Plan", "Quantities": "Plan", "Mix": "Plan", "Survey": "Inspect", "Found more": "Inspect",
+    "Build-up": "Plan", "Strip plan": "Plan", "Treatment": "Plan", "What if": "Plan", "Quantities": "Plan", "Mix": "Plan", "Measures": "Plan", "Survey": "Inspect", "Found more": "Inspect",
 }  # fmt: skip
 """The tab under which a zone's page stands, where it is not a tab itself."""
 
@@ -108,6 +108,25 @@ class BrowserCase(DropTriggers, StaticLiveServerTestCase):
     def row(self, name, page=None):
         """A zone's row on Bench."""
         return (page or self.page).locator("article.row", has_text=name)
+
+    def open_zone(self, name):
+        """Go to a zone from its row on Bench."""
+        self.bench()
+        self.row(name).get_by_role("link", name=name, exact=True).click()
+        expect(self.page.locator("h1")).to_contain_text(name)
+
+    def survey(self, *tiles, **selects):
+        """Answer the survey of the zone in view, (topic, tile) and choices by their labels, and save."""
+        page = self.page
+        self.tab("Survey")
+        for group in page.locator("details").all():
+            group.evaluate("group => { group.open = true }")
+        for topic, answer in tiles:
+            page.locator(f'[data-topic="{topic}"] label.tile', has_text=answer).first.click()
+        for label, answer in selects.items():
+            page.get_by_label(label.replace("_", " ")).first.select_option(label=answer)
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.locator(".note.is-done")).to_be_visible()
 
     def tab(self, name):
         """Go to a page of the zone in view by its tab."""

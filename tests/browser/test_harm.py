@@ -27,25 +27,8 @@ class HarmTests(BrowserCase):
             zone = self.shop.make_zone(name)
             revise_zone(zone, self.shop.user, **{**measures_of(zone), **more})
 
-    def zone(self, name):
-        self.bench()
-        self.row(name).get_by_role("link", name=name, exact=True).click()
-        expect(self.page.locator("h1")).to_contain_text(name)
-
-    def survey(self, group, *tiles, **selects):
-        """Answer questions of a group of the survey as found, and save."""
-        page = self.page
-        self.tab("Survey")
-        page.locator(f"#g-{group}").evaluate("group => { group.open = true }")
-        for topic, answer in tiles:
-            page.locator(f'[data-topic="{topic}"] label.tile', has_text=answer).first.click()
-        for label, answer in selects.items():
-            page.get_by_label(label.replace("_", " ")).first.select_option(label=answer)
-        page.get_by_role("button", name="Save", exact=True).click()
-        expect(page.locator(".note.is-done")).to_be_visible()
-
     def log(self, what):
-        self.page.get_by_label("Zone", exact=True).get_by_role("link", name="Log").click()
+        self.tab("Log")
         self.page.get_by_role("link", name=what, exact=True).click()
 
     def log_it(self):
@@ -64,8 +47,8 @@ class HarmTests(BrowserCase):
     def test_a_red_lead_roof_is_stripped_without_dust_and_keyed_after(self):
         page = self.page
         self.sign_in()
-        self.zone("Roof")
-        self.survey("layers", Layer_1="Red lead")
+        self.open_zone("Roof")
+        self.survey(Layer_1="Red lead")
         self.tab("Strip plan")
         struck = page.locator(".way.is-stopped", has_text="Old layers hold lead")
         for way in ("Dual-action sander, P80", "Blast, garnet", "Hot air and scraper"):
@@ -112,9 +95,9 @@ class HarmTests(BrowserCase):
     def test_a_sill_is_closed_last_with_wax_and_probed_drains(self):
         page = self.page
         self.sign_in()
-        self.zone("Sill, inside")
-        self.survey("look", ("looked", "All of it, bare"))
-        self.survey("water", Drain_1="Open, probed through")
+        self.open_zone("Sill, inside")
+        self.survey(("looked", "All of it, bare"))
+        self.survey(Drain_1="Open, probed through")
         self.tab("Build-up")
         self.put_in("close", after="after 1. Strip")
         self.save_plan()
@@ -157,9 +140,9 @@ class HarmTests(BrowserCase):
     def test_a_brake_pipe_that_has_changed_gets_no_coating_word(self):
         page = self.page
         self.sign_in()
-        self.zone("Brake pipe")
-        self.survey("look", ("duty", "Brake"))
-        self.survey("metal", ("rust", "B: begun to rust"))
+        self.open_zone("Brake pipe")
+        self.survey(("duty", "Brake"))
+        self.survey(("rust", "B: begun to rust"))
         page.get_by_label("Zone", exact=True).get_by_role("link", name="Now").click()
         self.tab("Found more")
         page.locator("label.tile", has_text="Dent").click()

@@ -1,5 +1,7 @@
 """From a system made on its page to litres, solvent and fresh air, by clicking and typing, at 1280 and on a phone."""
 
+from contextlib import contextmanager
+
 from playwright.sync_api import expect
 
 from emplastra.materials.services import add_sheet
@@ -25,6 +27,16 @@ class PlansTests(BrowserCase):
         """Through More to a page."""
         for name in ("More", *names):
             self.page.get_by_role("link", name=name, exact=True).first.click()
+
+    @contextmanager
+    def held(self, address, act):
+        """What comes of an act is held back while the block goes on."""
+        waiting = []
+        self.page.route(address, lambda route: waiting.append(route), times=1)
+        with self.page.expect_request(address):
+            act()
+        yield
+        waiting[0].continue_()
 
     def names(self):
         """Kinds of the steps in view, in order."""
@@ -124,6 +136,50 @@ class PlansTests(BrowserCase):
         page.get_by_label("There is, mixed").fill("660 mL")
         expect(page.locator("#tin-answer")).to_contain_text("Yes: 660 mL give 2 × 50 µm over 3.00 m²")
 
+    def test_what_is_typed_or_tapped_while_an_answer_is_on_its_way_is_kept(self):
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="Jobs", exact=True).first.click()
+        page.get_by_role("link", name="Trolley", exact=True).first.click()
+        page.get_by_role("link", name="New zone").first.click()
+        page.get_by_label("how many").fill("3")
+        with self.held("**/shapes/row*", lambda: page.get_by_label("Shape").select_option(label="Tube, outside")):
+            page.locator("[name=shape0-a]").fill("127 mm")
+        expect(page.get_by_label("outer diameter")).to_have_value("127 mm")
+        expect(page.get_by_label("how many")).to_have_value("3")
+
+        self.go("Systems")
+        page.get_by_role("link", name="Make a system").click()
+        for kind in ("Strip", "Abrade", "Degrease"):
+            self.put_in(kind)
+        up, put_in = (page.get_by_role("button", name=name) for name in ("Move step 3 up", "Put it in"))
+        with self.held("**/arrange*", up.click):
+            page.locator("fieldset.step", has_text="Abrade").get_by_label("Grit").fill("P120")
+            page.locator("fieldset.step", has_text="Degrease").get_by_role("button", name="Up").click()
+        expect(page.locator(".step-name").first).to_contain_text("1. Degrease")
+        self.assertEqual(self.names(), ["Degrease", "Strip", "Abrade"])
+        with self.held("**/arrange*", put_in.click):
+            put_in.click()
+        expect(page.locator("fieldset.step")).to_have_count(4)
+        page.get_by_label("Delete step 4").click()
+        expect(page.locator("fieldset.step")).to_have_count(3)  # a double tap put one in
+        expect(page.locator("fieldset.step", has_text="Abrade").get_by_label("Grit")).to_have_value("P120")
+
+    def test_a_coat_sent_before_its_step_has_followed_waits_for_it(self):
+        """Of another product than the plan's it is in no step of it."""
+        page = self.page
+        self.sign_in()
+        self.open_zone("Roof")
+        self.tab("Log")
+        page.get_by_role("link", name="Coat", exact=True).click()
+        expect(page.get_by_label("Step of the plan")).to_have_value("s-prime")
+        with self.held("**/log/coat*", lambda: page.locator("[name=source]").select_option("product:Barn epoxy")):
+            page.get_by_role("button", name="Log it").click()
+        expect(page.locator(".note.is-done")).to_contain_text("Coat: recorded.")
+        self.tab("Plan")
+        expect(page.locator("fieldset.step", has_text="3. Prime")).to_be_visible()
+        expect(page.locator("fieldset.step", has_text="3. Prime")).not_to_contain_text("1 of 2 done")
+
     def test_the_finish_and_the_standard_change_what_is_proposed(self):
         page = self.page
         self.sign_in()
@@ -158,6 +214,8 @@ class PhoneTests(PlansTests):
 
     test_a_system_is_made_used_broken_mended_compared_and_counted = None
     test_the_finish_and_the_standard_change_what_is_proposed = None
+    test_what_is_typed_or_tapped_while_an_answer_is_on_its_way_is_kept = None
+    test_a_coat_sent_before_its_step_has_followed_waits_for_it = None
 
     def test_a_ready_system_is_looked_at_and_taken_on_a_phone(self):
         page = self.page

@@ -58,7 +58,7 @@ class WayThroughTests(BrowserCase):
         expect(page.locator("#picture")).to_contain_text("100 µm planned")
         page.locator("[name$='-method']").select_option("brush")
         # one coat: 0.5275 × 50 / (10 × 50) / 0.95 + 10 mL = 65.5; two 131
-        expect(page.locator("#picture")).to_contain_text("131 mL in the gun")
+        expect(page.locator("#picture")).to_contain_text("131 mL ready to use")
         page.get_by_role("button", name="Save plan").click()
         expect(page.get_by_text("Plan saved.")).to_be_visible()
 

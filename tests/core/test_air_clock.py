@@ -277,6 +277,16 @@ class AirTests(SimpleTestCase):
         self.assertEqual((known.air_c, known.basis, shed.tail_s), (5.0, Basis.MEASURED, 49 * H))
         self.assertEqual([x.at(53 * H, "cold").air_c for x in (shed.shifted(3), shed.leaning(1))], [8, 5])
 
+    def test_hours_that_nobody_knew_of_the_last_day_are_taken_as_its_worst(self):
+        """17 °C and 60 % at noon, 8 °C and 93 % at 20:00, nothing before: the night after is no warmer than 8 °C, or it
+        is 18; by 16:00 it is again half way, 12.5 °C.
+        """
+        shed = series.from_readings([12 * H, 20 * H], [17, 8], [60, 93], 20 * H, series.Assumption(18, 55))
+        for way, hour, temp in (("", 26, 17), ("cold", 26, 8), ("warm", 26, 18), ("damp", 26, 8), ("damp", 40, 12.5), ("warm", 40, 18)):  # fmt: skip
+            with self.subTest(way, hour=hour):
+                self.assertAlmostEqual(shed.at(hour * H, way).air_c, temp, 1)
+        self.assertAlmostEqual(shed.at(26 * H, "damp").rh_pct, 93, 6)
+
     def test_a_minimum_reads_cold_a_maximum_warm_and_metal_follows(self):
         """5 °C for two days, then unknown: a wait as at 5 °C on; a close and its metal as at 18 °C from 49 h on."""
         t = np.arange(49) * H

@@ -277,6 +277,10 @@ class ActTests(SimpleTestCase):
         away = (PlanStep("c", "contractor"),)
         self.assertFalse(progress_of(away, [Away(0, 0, 1, "c", 1)], H).states[0].done)
         self.assertTrue(progress_of(away, [Away(0, 0, 1, "c", 1), Back(H, H, 1, "c", 2)], 2 * H).states[0].done)
+        steps = (PlanStep("s", "strip"), PlanStep("i", "inspect"), *away, PlanStep("p", "prime", "Test primer"))
+        for came, comes in (("as-sent", "s"), ("bare", "i"), ("temporary", "i"), ("coated", "i")):
+            with self.subTest("who bared or coated it has stripped it", came=came):
+                self.assertEqual(progress_of(steps, [Away(0, 0, 1, "c", 1), Back(H, H, 1, "c", 2, came=came)], 2 * H).next.step.id, comes)  # fmt: skip
 
     def test_used_up_wipe_and_wet_on_wet(self):
         document = copy.deepcopy(PRIMER)

@@ -52,6 +52,8 @@ class BigPotTests(SimpleTestCase):
             with self.subTest(method, at=temp):
                 band = mixing.choose_band(bands, temp, method).band
                 self.assertEqual(band.key if band else None, key)
+        two = [mixing.Band(key, None, None) for key in ("fast", "slow")]
+        self.assertEqual(mixing.choose_band(two, 20).band.key, "fast")  # of those untold the first
         self.assertIn("no ratio for roller", mixing.choose_band(bands[:2], 20, "roller").sentence)
 
     def test_the_least_offer_comes_only_into_tolerance(self):
@@ -97,6 +99,8 @@ class FilmTests(SimpleTestCase):
         for name, got, expected in table:
             with self.subTest(name):
                 self.assertAlmostEqual(got, expected, places=9)
+        for solids in (0, 100.5, -1):
+            self.assertRaisesRegex(ValueError, "solids by volume", film.coverage_m2_per_l, 75, solids)
 
     def test_need_divides_by_what_stays_on_the_work(self):
         """2 m2 of 60 µm from 50 % solids is 0.24 L on the work: 0.24/(0.55·0.7) + 0.030 in the gun; no brush sprays past."""

@@ -225,6 +225,11 @@ class ThickTests(SimpleTestCase):
         self.assertEqual(minutes(three, "recoat", again), (60, 600))
         self.assertEqual(minutes(three, "recoat", clear), (153.6, 600))
         self.assertEqual(minutes(three, "flash", again), (51.2, None))
+        for times, began, together in (({"touch": [[0, 15], [40, 15]]}, 0.4, False), ({"touch": [[0, 40], [40, 40]]}, 0.4, True), ({"touch": [[0, 10], [40, 10]], "sandable": [[0, 90], [40, 90]]}, 0.4, True), ({}, 10.1, False), ({}, 9.9, True)):  # fmt: skip
+            with self.subTest("dry by its sheet, else by the close of 10 h", times=times, began=began):
+                by = sheets.read(document | {"times": {"flash": [[0, 20], [40, 20]], **times}})
+                two = [Coated(at * H, (at + 0.1) * H, 1.0, "b", n, by, Film(30, Basis.MEASURED, ""), by.product) for n, at in enumerate((0, began))]  # fmt: skip
+                self.assertAlmostEqual(longer_of(fold(two, "steel", where, 12 * H).layers, where), 1.44 if together else 1)  # fmt: skip
         dry = sheets.read(document | {"windows": [{"next": "self", **row}]})
         apart = fold([coat(0, 40, 1), Coated(H, 1.1 * H, 1.0, "b", 2, dry, Film(40, Basis.MEASURED, ""), "x")], "steel", where, 2 * H)  # fmt: skip
-        self.assertEqual(longer_of(apart.layers, True), 1.0)
+        self.assertEqual(longer_of(apart.layers, where), 1.0)

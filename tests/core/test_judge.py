@@ -19,9 +19,10 @@ from emplastra.core.rules.over import table
 from emplastra.core.rules.rehearsal import around, rehearse
 from emplastra.core.rules.whole import LACKS
 from emplastra.core.surface.fold import build
-from emplastra.core.surface.plan import PlanStep, progress_of
+from emplastra.core.surface.plan import PlanStep, progress_of, to_sand_um
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey import topics
+from emplastra.core.words import written
 from tests.rulings import H, event_of, face_of, facts_of, ruling_of, sheet_of
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -70,6 +71,18 @@ class KindTests(SimpleTestCase):
         cell = table()[under, kind]
         state = {"keyed": True, "cured": True, "cured-keyed": True, "rust-known": True, "tooth": False}
         return cell.word if not cell.holds or state.get(cell.holds, False) else cell.otherwise
+
+    def test_sentences_give_the_figures(self):
+        """A window of 4 to 24 h asked after 1 h: 3 h early."""
+        bare, window = [[-3, "bared", "sander"], [-0.4, "wiped"]], [{"next": "self", "opens": [[-20, 240], [60, 240]], "closes": [[-20, 1440], [60, 1440]]}]  # fmt: skip
+        table = [
+            ({"told": {"holes": ["pinholes", {"count": 4, "mm": 1}]}, "done": bare, "act": ["prime", "epoxy-primer"]}, "4 pinholes, the largest 1 mm"),
+            ({"told": {"holes": ["pinholes", {"count": 1, "mm": 2}]}, "done": bare, "act": ["prime", "epoxy-primer"]}, "Pinholes, 2 mm"),
+            ({"done": [[-9, "bared", "sander"], [-8, "wiped"], [-1, "coat", "epoxy-primer", {"windows": window}]], "act": ["prime", "epoxy-primer"]}, ": 3 h too early"),
+        ]  # fmt: skip
+        for row, words in table:
+            with self.subTest(words):
+                self.assertIn(words, " ".join(written(v.sentence) for v in ruling_of(row).verdicts))
 
     def test_the_sheets_of_both_come_before_the_table(self):
         table_says = {"done": [[-60, "bared", "sander"], [-59, "wiped"], [-6, "coat", "wash-primer"]], "act": ["prime", "epoxy-primer"]}  # fmt: skip
@@ -170,6 +183,16 @@ class PlanTests(SimpleTestCase):
         for name, steps, expected in table:
             with self.subTest(name):
                 self.assertEqual(spoken(*plan_of(*steps)), expected)
+
+    def test_a_planned_sanding_takes_what_its_layer_was_put_on_for(self):
+        """50 µm of surfacer that is on and planned to lose 60 are cut through, 10 into the epoxy; the next sanding takes nothing."""
+        steps, known = plan_of(*METAL, ("prime", "epoxy-primer"), ("surface", "two-pack-surfacer", {"sanded_um": 60}), FINE, FINE)  # fmt: skip
+        self.assertEqual([to_sand_um(steps, i) for i in range(len(steps))], [0, 0, 0, 0, 0, 60, 0])
+        self.assertEqual(to_sand_um([*steps[:5], replace(steps[4], sanded_um=9.0, left_out=True), steps[5]], 6), 60)
+        done = [replace(event_of(-50 + n, as_done, *kind), step=f"s{n}") for n, (as_done, *kind) in enumerate((("bared", "sander"), ("keyed", "P120"), ("wiped",), ("coat", "epoxy-primer"), ("coat", "two-pack-surfacer")))]  # fmt: skip
+        face = Face(0.0, told=facts_of({})[0], surface=build(done, 0.0))
+        met = {act.step: seen for _, act, seen in rehearse(face, progress_of(steps, done, 0.0), known, "z")}
+        self.assertEqual([layer.sanded_um for layer in met["s6"].surface.layers], [10, 50])
 
     def test_findings_are_answered_by_the_steps_that_come_before(self):
         told = {"holes": "holes", "wax": "smears"}

@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 from emplastra.core.piece import areas, meshes, parts
 from emplastra.core.piece.job_map import (
     COLUMNS,
+    GUTTER_MOST,
     ROWS,
     WIDTH,
     Cells,
@@ -42,11 +43,13 @@ class MapTests(SimpleTestCase):
         views = arrange(tiles)
         self.assertEqual(sorted(d.tile.key for v in views for d in v.drawn), list(range(len(tiles))))
         for view in views:
-            labels = [d.label for d in view.drawn]
+            labels = [d.label for d in view.drawn if d.label]
+            self.assertGreaterEqual(len(labels), min(len(view.drawn), 2 * GUTTER_MOST))
+            self.assertEqual(view.unnamed, len(view.drawn) - len(labels))
             for i, one in enumerate(labels):
                 self.assertTrue(one.x >= 0 and one.x + one.w <= WIDTH and one.y >= 0 and one.y + one.h <= view.height)
                 self.assertFalse(any(one.meets(other) for other in labels[i + 1 :]))
-            for d in view.drawn:
+            for d in filter(lambda d: d.label, view.drawn):
                 inside = d.leader is None
                 self.assertEqual(inside, d.anchor == "middle")
                 covered = [o for o in view.drawn if o is not d and box_of(o.tile.cells).meets(d.label)]

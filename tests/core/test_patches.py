@@ -153,6 +153,10 @@ class ClockTests(SimpleTestCase):
         self.assertEqual([s.metal_is_keyed for s in (half, whole, coated, build([bared], 2 * H))], [False, True, True, False])  # fmt: skip
         acid = [bared, Prepped(2 * H, 2.1 * H, 0.5, "", 2, "Acid"), Rinsed(3 * H, 3.1 * H, 0.5, "", 3)]
         both = [*acid, Prepped(4 * H, 4.1 * H, 0.5, "", 4, "Acid"), Rinsed(5 * H, 5.1 * H, 0.5, "", 5)]
+        apart = build([bared, Prepped(2 * H, 2.1 * H, 0.5, "", 2, "First"), Prepped(3 * H, 3.1 * H, 0.5, "", 3, "Second")], 3.5 * H)  # fmt: skip
+        self.assertEqual(apart.treatment.product, "First")  # that which was wetted longest ago
+        twice = build([replace(bared, share=0.5, how="sander"), Bared(2 * H, 3 * H, 0.5, "s", 2, how="dip")], 4 * H)
+        self.assertEqual(twice.bared_by, "sander")  # that which was bared first
         self.assertEqual([build(events, 9 * H).prepped for events in (acid, both)], [False, True])
         self.assertEqual([build(events, 9 * H).rinsed_s for events in (acid, both)], [3.1 * H, 5.1 * H])
 

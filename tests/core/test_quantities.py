@@ -5,7 +5,7 @@ from fractions import Fraction
 from django.test import SimpleTestCase
 
 from emplastra.core.buying.amounts import FaceAsked, Paint, Supplied, Unsaid, amounts
-from emplastra.core.buying.bill import bill_of, price_per_ml, sum_of
+from emplastra.core.buying.bill import Alike, price_per_ml, sum_of
 from emplastra.core.buying.enough import is_enough
 from emplastra.core.piece.areas import edges_mm
 from emplastra.core.surface.plan import PlanStep
@@ -26,6 +26,10 @@ def taken(steps, face, **more):
     return amounts(steps, SHEETS, face, **more)
 
 
+def bill_of(found, face, sheets=SHEETS):
+    return Alike(found, face, sheets).bill(face)
+
+
 class BuildUpTests(SimpleTestCase):
     """litres = area · (film + profile) / (10 · solids) / share that stays, and what stays in the gun, once a pot."""
 
@@ -44,6 +48,10 @@ class BuildUpTests(SimpleTestCase):
         done = taken(steps, FaceAsked("skin", 2.0, "flat", "blasted fine"), done={"e": 1}, coated=True, gone=frozenset("kw"))  # fmt: skip
         self.assertEqual(len(done), 1)
         self.assertAlmostEqual(done[0].mixed_ml, second, 9)
+        self.assertEqual(taken(steps, FaceAsked("skin", 2.0), done={"e": 2}, gone=frozenset("kw")), [])
+        for grit, area, discs in (("P60", 0.31, 2), ("P120", 0.6, 1), ("P240", 2.5, 3), ("P400", 4.0, 2), ("P800", 4.1, 3), ("P2000", 4.0, 2)):  # fmt: skip
+            found = taken([PlanStep("k", "abrade", grit=grit)], FaceAsked("a", area), coated=True)[0]
+            self.assertEqual(found.amount, discs, grit)  # .3, .6, 1.2 and 2 m² each, to P60, P120, P240 and finer
 
     def test_brushed_on_a_frame_with_its_stripes(self):
         """A stripe 12 m long and 60 mm wide is 0.72 m²; a frame takes no more by brush; edges told by nobody are estimated."""
@@ -72,6 +80,7 @@ class BuildUpTests(SimpleTestCase):
         self.assertAlmostEqual(filler.grams, 900.0, 6)
         self.assertTrue(filler.by_mass)
         self.assertAlmostEqual(metal.amount, 12 * 9.72, 9)
+        self.assertEqual(metal.what, "S")
         rest = taken([PlanStep("s", "solder", "S", 1, 3000.0, length_mm=300)], FaceAsked("door", 3.0))[0]
         self.assertIn("the width of its joint", rest.unknown.called)
 
@@ -97,7 +106,7 @@ class BillTests(SimpleTestCase):
         self.assertIsNone(price_per_ml(MASTIC, "a"))
         steps = [PlanStep("e", "prime", "E", 1, 50.0, method="brush", thinner_pct=10.0)]
         face = FaceAsked("a", 0.95 * 10 - 0.095)  # 990 mL on the brush and the wall, 10 mL in it: a litre
-        bill = bill_of(taken(steps, face), SHEETS)
+        bill = bill_of(taken(steps, face), face)
         ml = face.area_m2 * 50 / 500 / 0.95 * 1000 + 10
         a, b, t = (Fraction(round(ml * share * 1000), 1000) for share in (0.8, 0.2, 0.1))
         self.assertEqual(bill.cost, a * Fraction(15, 1000) + b * Fraction(25, 1000) + t * Fraction(1, 300))
@@ -108,7 +117,8 @@ class BillTests(SimpleTestCase):
 
     def test_what_has_no_price_or_no_voc_makes_it_at_least(self):
         steps = [PlanStep("m", "prime", "M", 1, 50.0, method="brush"), PlanStep("w", "degrease", "W"), PlanStep("x", "prime", "X", 1, 50.0)]  # fmt: skip
-        bill = bill_of(taken(steps, FaceAsked("a", 1.0)), SHEETS)
+        face = FaceAsked("a", 1.0)
+        bill = bill_of(taken(steps, face), face)
         self.assertEqual((bill.unpriced, bill.no_voc, len(bill.unsaid)), (["M", "W"], ["W"], 1))
         self.assertTrue(bill.costs_at_least)
         self.assertEqual(bill.cost, 0)
@@ -116,12 +126,44 @@ class BillTests(SimpleTestCase):
         self.assertEqual(bill.products[0][1][0].grams, (50 / 500 / 0.95 * 1000 + 10) * 0.8 * 1.5)
         self.assertAlmostEqual(bill.products[1][1][0].grams, 40 * 0.75, 9)
         light = sheet_of("epoxy-mastic", product="L", components=[{"key": "a", "name": "Tin", "role": "ready", "solids_pct": 50}])  # fmt: skip
-        both = bill_of(
-            amounts([PlanStep("l", "prime", "L", 1, 50.0)] * 2, {"L": light}, FaceAsked("a", 1.0)), {"L": light}
-        )
+        both = bill_of(amounts([PlanStep("l", "prime", "L", 1, 50.0)] * 2, {"L": light}, face), face, {"L": light})
         self.assertEqual([(r.grams, r.steps) for r in both.rows.values()], [(None, 2)])
-        water = bill_of(taken([PlanStep("c", "clean")], FaceAsked("a", 1.0)), SHEETS)
+        water = bill_of(taken([PlanStep("c", "clean")], face), face)
         self.assertEqual([(r.product, r.unit, r.cost) for r in water.rows.values()], [("Clean", "mL", None)])
+
+    def test_faces_alike_in_all_but_size_are_carried_over(self):
+        """As if each were worked out by itself: what stays in a gun does not grow, what was told does not, discs are whole."""
+        steps = [
+            PlanStep("k", "abrade", grit="P80"), PlanStep("w", "degrease", "W"), PlanStep("s", "stripe", "M", 1, 100.0, method="brush"), PlanStep("t", "stripe", "M", 1, 100.0, method="brush", length_mm=900),
+            PlanStep("e", "prime", "E", 3, 50.0, thinner_pct=10.0), PlanStep("o", "prime", "E", 1, 50.0, area_m2=0.2), PlanStep("f", "fill", "F", 1, 900.0), PlanStep("l", "solder", "S", 1, 3000.0, length_mm=300, width_mm=20), PlanStep("x", "prime", "X", 1, 50.0),
+        ]  # fmt: skip
+        was = FaceAsked("first", 2.0, "frame", "blasted fine", 6000)
+        carried = Alike(taken(steps, was), was, SHEETS)
+        self.assertEqual(list(carried.paints), ["F", "E", "M"])
+        self.assertEqual(carried.paints["E"].coats_left, 3)
+        for area, edges in ((2.0, 6000), (0.25, 1100), (7.9, 41_000)):
+            face = FaceAsked("other", area, "frame", "blasted fine", edges)
+            found, wanted = carried.bill(face), bill_of(taken(steps, face), face)
+            with self.subTest(area):
+                self.assertEqual(
+                    (found.cost, found.unpriced, found.no_voc), (wanted.cost, wanted.unpriced, wanted.no_voc)
+                )
+                self.assertEqual([u.step.id for u in found.unsaid], ["x"])
+                for name in ("mixed_ml", "gun_ml", "voc_g"):
+                    self.assertAlmostEqual(getattr(found, name), getattr(wanted, name), 9)
+                for one, other in zip(found.rows.values(), wanted.rows.values(), strict=True):
+                    self.assertEqual(
+                        (one.product, one.part, one.unit, one.steps, one.thousandths, one.by_mass),
+                        (other.product, other.part, other.unit, other.steps, other.thousandths, other.by_mass),
+                    )
+                    self.assertAlmostEqual(one.amount, other.amount, 9)
+                    self.assertAlmostEqual(one.grams or 0.0, other.grams or 0.0, 9)
+
+    def test_edges_that_a_shape_has_not_are_named(self):
+        """A whole ball has no edge."""
+        ball = [{"kind": "dome", "dims": {"radius": 100, "height": 200}, "count": 1}]
+        found = taken([PlanStep("s", "stripe", "M", 1, 100.0)], FaceAsked("ball", 0.1, edges_mm=edges_mm(ball)))[0]
+        self.assertEqual(found.unknown.called, "the length of its edges")
 
 
 class EnoughTests(SimpleTestCase):
@@ -153,6 +195,7 @@ class EnoughTests(SimpleTestCase):
         self.assertAlmostEqual(found.stop_m2, 790 / (100 / 500 / 0.95 * 1000), 9)
         self.assertEqual(found.stop_at, "right")
         self.assertEqual(self.ask(1000, 100.0).stop_m2, None)
+        self.assertAlmostEqual(self.ask(1000, 100.0, 2).stop_m2, 980 / (200 / 500 / 0.95 * 1000), 9)  # 10 mL each coat
         early = self.ask(100, 100.0)
         self.assertEqual(early.stop_at, "left")
 

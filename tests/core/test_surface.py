@@ -19,7 +19,7 @@ from emplastra.core.rules.facts import holds
 from emplastra.core.surface import bare
 from emplastra.core.surface import integral as clock
 from emplastra.core.surface.clocks import closing_from, fold, status_of
-from emplastra.core.surface.events import Bared, Coated, Degreased, Keyed
+from emplastra.core.surface.events import Access, Bared, Coated, Degreased, Keyed
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import Status
 from emplastra.core.surface.plan import PlanStep, progress_of
@@ -293,6 +293,15 @@ class PlanTests(SimpleTestCase):
                 self.assertEqual(self.next(events[:count], hour)[0], expected)
         self.assertEqual(self.next(events[:3], 3)[1].next.coats_done, 1)
         self.assertEqual(self.next(events, 9)[1].stage, "Record")
+
+    def test_what_is_passed_over_and_which_act_comes_next(self):
+        """Abrading left undone before a primer that is on, another layer still to come; an act that is done is none to come."""
+        steps = (PlanStep("k", "abrade"), PlanStep("p", "prime", "Test primer"), PlanStep("g", "block"), PlanStep("x", "close"), PlanStep("c", "clear", "Clear"))  # fmt: skip
+        found = progress_of(steps, [coat(0, 1, step="p")], 2 * H)
+        self.assertEqual([found.is_passed_over(i) for i in range(5)], [True, False, False, False, False])
+        self.assertEqual((found.next.step.id, found.next_act), ("g", "close"))
+        closed = progress_of(steps, [coat(0, 1, step="p"), Access(H, H, step="x", entry=9, how="closed")], 2 * H)
+        self.assertEqual((closed.next.step.id, closed.next_act), ("g", ""))
 
     def test_degreasing_lapses_unless_its_layer_has_begun(self):
         events = [Bared(0, H, step="s", entry=1), Degreased(1.1 * H, 1.2 * H, step="w", entry=2)]

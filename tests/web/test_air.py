@@ -238,3 +238,14 @@ class AirTests(ShopCase):
         state, _ = zone_state(self.shop.zone)
         where = state.facts.where
         self.assertEqual([where.at((NOON - 2 * H).timestamp()).air_c, where.at(NOON.timestamp()).air_c], [20.0, 18.0])
+
+    def test_a_night_outdoors_is_the_same_on_every_page(self):
+        """At 20:00 in a yard of 8 °C nobody measured the metal: 4 K under the air in the band, on Now, in the ruling."""
+        yard = Place.objects.create(name="Yard", kind="yard")
+        self.shop.tell(Kind.MOVED, -9, place=yard)
+        for hour, words in ((1, r"8\.0 °C est\."), (8.1, r"4\.0 °C assumed")):
+            clock.freeze(NOON + hour * H)
+            services_of_air.note_reading(self.shop.user, yard, clock.now(), 8.0, 60.0)
+            page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/"))
+            self.assertRegex(page, words)
+        self.assertRegex(page, r"next two days Now 4\.0 °C")

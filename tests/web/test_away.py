@@ -11,7 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from emplastra.core.survey.file import SCHEMA
 from emplastra.jobs import surveying
 from emplastra.jobs.models import Finding, FindingWord, PartOff, Watch
-from emplastra.jobs.services import copy_job
+from emplastra.jobs.services import copy_job, save_build_up
 from emplastra.logbook.models import Entry, Kind
 from emplastra.say.book import Book
 from emplastra.shared import clock
@@ -69,6 +69,20 @@ class ContractorTests(ShopCase):
         self.client.post(f"/entries/{back.pk}/void", {"reason": "the wrong day"})
         self.assertIn("1 away", text_of(self.client.get("/contractor/")))
         self.assertTrue(all(zone_state(z)[0].surface.away_s for z in (self.shop.zone, other)))
+
+    def test_what_goes_before_its_turn_is_on_its_step_and_comes_back_from_it(self):
+        """Sent with its strip undone and back in powder, it is stripped; what went with it is on its own plan's step."""
+        other = self.shop.make_zone("Other")
+        for zone, step in ((self.shop.zone, "a"), (other, "b")):
+            save_build_up(zone, self.shop.user, [{"kind": "strip", "id": "s"}, {"kind": "contractor", "id": step}, {"kind": "inspect", "id": "i"}], 1)  # fmt: skip
+        address = f"/zones/{self.shop.zone.pk}/log/"
+        step = lambda kind: self.client.get(address + kind).context["form"]["step"].value()  # noqa: E731
+        self.assertEqual((zone_state(other)[0].next_step.id, step("away")), ("s", "a"))
+        self.away(step="a", also=[other.pk])
+        self.assertEqual(step("back"), "a")
+        self.log("back", began="11:40", ended="11:50", step="a", came="coated", primer="black powder")
+        for zone in (self.shop.zone, other):
+            self.assertEqual(zone_state(zone)[0].next_step.id, "i")
 
     def test_an_absence_is_struck_only_with_its_return(self):
         away = self.shop.tell(Kind.AWAY, -30, contractor="Plater", due=None)

@@ -111,7 +111,7 @@ class EntryTests(ShopCase):
         self.shop.coat(-5, -4)
         table = [
             ("checked", {"said": "tack:0"}, "Tack: still tacky"),
-            ("film-lost", {"cause": "weld", "length_mm": "500 mm", "strip_mm": "40 mm", "share": "", "other": back.pk}, "Welded: film lost on 2.0% of it"),
+            ("film-lost", {"cause": "weld", "length_mm": "500 mm", "strip_mm": "40 mm", "share": "", "other": back.pk}, "Welded: what film was there is off over 2 %"),
             ("away", {"contractor": "Powder shop", "work": "blast", "due": "2026-05-20"}, "Sent to Powder shop: blast"),
             ("back", {"condition": "red primer"}, "Back: red primer"),
             ("access", {"how": "trial-fit", "what": "door"}, "Trial fit: must come off again, door"),

@@ -24,6 +24,7 @@ from emplastra.materials.services import add_sheet
 from emplastra.say.book import Book
 from emplastra.shared import clock
 from tests.base import NOON, H, Shop, drop_caches, text_of
+from tests.pages import sent
 from tests.rulings import LOOKED, PLAN, document_of
 
 CASES = yaml.safe_load((Path(__file__).parent.parent / "cases" / "rulings.yaml").read_text())
@@ -122,7 +123,9 @@ class Told:
         state(self.zone, self.shop.user, "found", answers)
         for (_, topic, _), finding in held(self.zone).items():
             if topic in self.row.get("mended", ()):
-                say_of(finding, self.shop.user, "explained", cause="made-so")
+                cause = self.row.get("uncaused", {}).get(topic, "made-so")
+                if cause:
+                    say_of(finding, self.shop.user, "explained", cause=cause)
                 say_of(finding, self.shop.user, "answered", step="st")
         clock.freeze(now)
 
@@ -414,7 +417,7 @@ class OneWordTests(TestCase):
         def arranged(n, do, **more):
             """The form after a change on the page, sent on to be saved."""
             form = self.client.post(url, typed(n, do=do, **more)).context["form"]
-            values = {name: form[name].value() for name in form.fields if form[name].value() not in (None, False)}
+            values = sent(form)
             return self.client.post(url, values | {"token": f"s{n}", "based_on": more["based_on"]})
 
         add = {"new-kind": "prime", "new-product": "Test wash-primer", "new-after": "s-wipe"}

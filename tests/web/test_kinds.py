@@ -7,6 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from emplastra.accounts.models import Workshop
+from emplastra.jobs.services import save_build_up
 from emplastra.logbook.kind import GROUPS
 from emplastra.logbook.models import KINDS, Entry
 from emplastra.shared.services import new_token
@@ -40,6 +41,16 @@ class DetailTests(ShopCase):
         for entry in Entry.objects.of("bared"):
             self.assertEqual(KINDS["bared"].tell(entry, None), ("Bared", []))
         self.assertEqual(Entry.objects.of("bared").count(), 2)
+
+    def test_a_block_begins_with_what_the_plan_takes_of_the_layer_under_it(self):
+        steps = [{"id": "s-prime", "kind": "prime", "product": "Test primer", "coats": 1, "dft_um": 80, "sanded_um": 30, "method": "brush"}, {"id": "b", "kind": "block", "grit": "P320"}]  # fmt: skip
+        save_build_up(self.shop.zone, self.shop.user, steps, 1)
+        form = lambda: self.client.get(reverse("work:log", args=[self.shop.zone.pk, "keyed"])).context["form"]  # noqa: E731
+        self.assertEqual((form()["step"].value(), form()["um_off"].value()), ("", "0"))  # the coat comes first
+        self.shop.coat(-30, -29)
+        self.assertEqual(
+            (form()["step"].value(), form()["grit"].value(), form()["um_off"].value()), ("b", "P320", "30")
+        )
 
     def test_an_export_writes_its_quantities_too(self):
         self.shop.tell("keyed", -3, -2, grit="P120", um_off=25.4)

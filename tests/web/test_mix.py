@@ -3,6 +3,7 @@
 from emplastra.accounts.models import Workshop
 from emplastra.climate.models import Place
 from emplastra.climate.services import import_log
+from emplastra.jobs.models import Job
 from emplastra.jobs.services import measures_of, revise_zone, save_build_up
 from emplastra.logbook import services
 from emplastra.logbook.kinds.weighed import Weighed
@@ -41,7 +42,7 @@ class MixTests(ShopCase):
     def test_the_pot_for_the_next_coat(self):
         """1 m² at 50 µm from 50 %: 100 mL on the work, 100/0.95 + 10 = 115 mL mixed. 4:1 of 115 mL: 92 mL base, 138.4 g."""
         page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/mix"))
-        self.assertIn("needs 115 mL in the gun", page)
+        self.assertIn("needs 115 mL ready to use", page)
         self.assertIn("the band for 15 to 30 °C; 20.0 °C here now", page)
         values = {
             "token": "x",
@@ -139,6 +140,52 @@ class MixTests(ShopCase):
         self.assertEqual(self.client.post(f"/zones/{self.shop.zone.pk}/log/coat", values).status_code, 302)
         kinds = [line.entry.kind for line in records([self.shop.zone])[0].lines]
         self.assertEqual(kinds[-4:], [Kind.POT, Kind.WEIGHED, Kind.WEIGHED, Kind.COAT])
+
+    def test_where_a_coat_comes_from_decides_its_step_and_batch(self):
+        """The newest batch goes with its own product alone."""
+        add_sheet({**PRIMER, "product": "Other primer"})
+        self.shop.coat(-4, -3.9, tin=Tin.objects.create(product=self.shop.primer, part="base", batch="B-1"), share=0.5)  # fmt: skip
+        url = f"/zones/{self.shop.zone.pk}/log/coat"
+        for source, step, batch in ((None, "s-prime", "B-1"), ("product:Other primer", "", None), ("product:Test primer", "s-prime", "B-1")):  # fmt: skip
+            form = self.client.get(url, {"source": source} if source else {}).context["form"]
+            with self.subTest(source):
+                self.assertEqual((form["step"].value(), form["batch"].value()), (step, batch))
+
+    def test_a_coat_may_come_from_the_pot_of_the_face_beside(self):
+        """Offered where the plan wants its product, and from there taken; a pot of its own comes first; no pot of another job."""
+        beside = self.shop.make_zone("Beside")
+        other = self.shop.make_zone("Elsewhere", Job.objects.create(name="Another"))
+        self.begin()
+        self.weigh("base", 600)
+        self.weigh("hardener", 700)
+        clock.advance(minutes=20)
+        of_first = f"pot:{self.pot.pk}"
+        url = f"/zones/{beside.pk}/log/coat"
+        form = self.client.get(url).context["form"]
+        self.assertEqual((form["source"].value(), form["step"].value()), (of_first, "s-prime"))
+        self.assertIn((of_first, f"Pot of Test primer, 12:00, of {self.shop.zone}"), form.fields["source"].choices)
+        self.assertEqual(self.client.get(f"/zones/{other.pk}/log/coat").context["form"]["source"].value(), "product:Test primer")  # fmt: skip
+        values = {"token": "c", "began": "12:20", "ended": "12:20", "share": "100", "step": "s-prime", "source": of_first, "method": "brush", "thinner_pct": "0", "wft_um": "100"}  # fmt: skip
+        self.assertEqual(self.client.post(url, values).status_code, 302)
+        self.assertEqual(Entry.objects.of(Kind.COAT).last().coat.pot_id, self.pot.pk)
+        mine = lambda: self.client.get(f"/zones/{self.shop.zone.pk}/log/coat").context["form"]["source"].value()  # noqa: E731
+        self.assertEqual(mine(), of_first)
+        steps = [{"id": "s-prime", "kind": "prime", "product": "Other primer", "coats": 1, "dft_um": 50, "method": "brush"}]  # fmt: skip
+        add_sheet({**PRIMER, "product": "Other primer"})
+        save_build_up(self.shop.zone, self.shop.user, steps, 1)
+        self.assertEqual(mine(), "product:Other primer")  # a pot of something else stands beside
+        choices = self.client.get(f"/zones/{self.shop.zone.pk}/log/coat").context["form"].fields["source"].choices
+        names = [key for key, _ in choices if key.startswith("product:")]
+        self.assertEqual((names[0], len(names)), ("product:Other primer", len(set(names))))  # the plan's own first
+        save_build_up(self.shop.zone, self.shop.user, [], 2)
+        self.assertEqual(mine(), of_first)
+        clock.advance(hours=3)  # dead for an hour
+        self.assertEqual(self.client.get(url).context["form"]["source"].value(), "product:Test primer")
+        late = values | {"token": "d", "began": "14:10", "ended": "14:20"}
+        self.assertEqual(self.client.post(url, late).status_code, 302)
+        self.assertIn("Its pot has been dead for 20 min", text_of(self.client.get(f"/zones/{beside.pk}/record")))
+        save_build_up(beside, self.shop.user, [{"kind": "strip", "id": "s-strip"}], 1)
+        self.assertNotIn(of_first, dict(self.client.get(url).context["form"].fields["source"].choices))
 
     def test_another_band_is_said(self):
         values = {"token": "x", "ready_ml": "500", "method": "brush", "thinner_pct": "0", "variant": "cold"}

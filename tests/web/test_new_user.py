@@ -12,7 +12,7 @@ from emplastra.core.piece.areas import ShapeError, total_area_m2
 from emplastra.jobs.models import Job, Zone
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
-from emplastra.materials.services import add_sheet
+from emplastra.materials.services import add_sheet, add_system
 from emplastra.shared import clock
 from emplastra.shared.times import TimeError, zone_named
 from tests.base import NOON, PASSWORD, PRIMER, SQUARE, H, ShopCase, text_of
@@ -100,7 +100,7 @@ class NewUserTests(ShopCase):
         new = f"/jobs/{self.shop.job.pk}/zones/new"
         form = {"substrate": "steel", "thickness_mm": "1.4", "form": "flat", "profile": "sanded", "finish_class": "show", "wetted_faces": "2", "shape0-kind": "flat", "shape0-a": "2 m x 1 m", "shape0-count": "1", "shape1-kind": "flat", "shape1-a": "0.5 m x 0.4 m", "shape1-count": "2", "shape1-less": "on"}  # fmt: skip
         answer = self.client.post(new, {**form, "token": "1", "name": "Side, left", "then": "next"}, follow=True)
-        self.assertEqual(answer.redirect_chain[0][0], f"{new}?like={Zone.objects.get(name='Side, left').pk}")
+        self.assertEqual(answer.redirect_chain[0][0], f"{new}?like={Zone.objects.get(name='Side, left').pk}&place=0")
         self.assertContains(answer, 'value="1.4"')  # as thick as the one before
         self.assertIn("Zone made: Side, left. Now the next one.", text_of(answer))
         answer = self.client.post(new, {**form, "token": "2", "name": "Side, right"}, follow=True)
@@ -121,7 +121,17 @@ class NewUserTests(ShopCase):
         self.assertIn("No place is here yet: an owner adds it in Settings", self.words(new))
         for url in ("/air/import", "/air/reading"):
             self.assertIn("No place is here yet: an owner adds one in Settings", self.words(url))
-        refused = self.client.post(new, {**form, "token": "3", "name": "Side, rear", "shape1-count": "20"})
+        Place.objects.update(in_use=True)
+        system = add_system("Brushed", [{"kind": "prime", "product": "Test primer", "coats": 1, "dft_um": 50, "method": "brush"}])  # fmt: skip
+        yard = Place.objects.create(name="Yard", kind="yard")
+        chosen = [f'value="{system.pk}" selected', f'value="{yard.pk}" selected']
+        with_both = {**form, "system": system.pk, "place": yard.pk}
+        answer = self.client.post(new, {**with_both, "token": "4", "name": "Roof", "then": "next"}, follow=True)
+        for word in chosen:  # the next stands there too, and is done the same way
+            self.assertContains(answer, word)
+        refused = self.client.post(new, {**with_both, "token": "3", "name": "Side, rear", "shape1-count": "20"})
+        for word in chosen:
+            self.assertContains(refused, word, status_code=422)
         self.assertContains(refused, "the openings take off 4.00 m² of 2.00 m²", status_code=422)
 
     def test_a_half_typed_shape_is_no_error_until_it_is_sent(self):

@@ -5,14 +5,18 @@ import re
 from django.db import connections
 
 from emplastra.climate.models import ImportBatch
+from emplastra.climate.services import note_reading
+from emplastra.core.survey.answers import Answer
 from emplastra.jobs.models import BuildUpVersion, Job, Zone
 from emplastra.jobs.services import save_build_up
+from emplastra.jobs.surveying import state
 from emplastra.logbook.kinds.coat import Coat
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
+from emplastra.state.acts import coat_number
 from emplastra.store.models import Tin
 from tests.base import NOON, PRIMER, SQUARE, H, ShopCase, text_of, zone_state
 
@@ -89,6 +93,26 @@ class BenchTests(ShopCase):
 
         import_log(self.shop.user, self.shop.place, "damp.csv", f"time,air_c,rh_pct\n{lines}\n".encode())
         self.assertRegex(self.say(), r"Stop Degrease, Cab side: Too damp: (spread|humidity).*bare Cab side|Stop .*stopped Cab side.*Stops Too damp: (spread|humidity)")  # fmt: skip
+
+    def test_what_now_says_of_the_next_act_its_form_says_too(self):
+        """Red lead, and a strip whose way nobody chose; then a wipe before a coat for which it is too damp."""
+        now = clock.now()
+        answers = [(Answer("uncovered", "", "yes", {}, "", "paint"), ""), (Answer("layer", "1", "red-lead", {}, "", "paint"), "")]  # fmt: skip
+        state(self.shop.zone, self.shop.user, "found", answers)
+        clock.freeze(now + H)
+        note_reading(self.shop.user, self.shop.place, clock.now(), 20.0, 86.0)
+        for kind, words in (("bared", "Old layers hold lead"), ("degreased", "Too damp")):
+            for page in ("", f"log/{kind}"):
+                with self.subTest(kind, page=page):
+                    self.assertIn(words, text_of(self.client.get(f"/zones/{self.shop.zone.pk}/{page}")))
+            self.shop.tell(Kind.BARED, -0.2, -0.1, "s-strip", how="chemical")
+
+    def test_two_halves_are_one_coat(self):
+        self.shop.tell(Kind.BARED, -9, -8, "s-strip")
+        half, other = self.shop.coat(-7, -6.9, share=0.5), self.shop.coat(-6.8, -6.7, share=0.5)
+        each, now = zone_state(self.shop.zone)[0].facts, clock.now()
+        told = [((now + hour * H).timestamp(), entry) for hour, entry in ((-7.5, None), (-6.85, None), (-6, None), (-6, other.pk), (-6, half.pk))]  # fmt: skip
+        self.assertEqual([coat_number(each, "s-prime", at_s, entry) for at_s, entry in told], [1, 1, 2, 1, 1])
 
     def test_an_empty_workshop_is_told_how_to_begin(self):
         Job.objects.update(filing="closed")

@@ -148,11 +148,13 @@ class UntoldAtWorkTests(ShopCase):
         self.assertIn("cannot say: the ratio of Barn primer not told", plan)
         self.assertIn("film not told, 2 coats", plan)
         self.assertIn("none is ever assumed", self.get("mix"))
+        product = Product.objects.get(name="Barn primer")
+        self.assertContains(self.client.get(f"/zones/{self.shop.zone.pk}/mix"), f"/materials/{product.pk}/revise")
 
     def test_coverage_alone_gives_the_litres_and_no_film(self):
         """1 m² at 8 m²/L, 95 % of it stays, 10 mL in the brush: 125 / 0.95 + 10 = 142 mL a coat."""
         self.plan(ratio="4:1 by volume", coverage="8–10 m²/L")
-        self.assertIn("283 mL in the gun", self.get("plan"))
+        self.assertIn("283 mL ready to use", self.get("plan"))
         self.assertIn("needs 142 mL", self.get("mix"))
 
     def test_worked_values_from_a_label_typed_on_its_page(self):

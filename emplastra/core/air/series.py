@@ -224,17 +224,25 @@ class _Knots:
         return Air(t, air, dew, np.concatenate(self.codes)[:-1], wide, first_s, last_s, self.tails)
 
     def repeat(self, from_s: float, known_s: float, until_s: float) -> None:
-        """From a moment on, the day before `known_s` again and again, in the ways that are taken [epoch s]."""
+        """From a moment on, the day before `known_s` again and again, in the ways that are taken [epoch s].
+
+        Hours of that day in which nothing was known yet are taken like its coldest, warmest or dampest, by the way.
+        """
         t, air, dew = (np.concatenate([column[i] for column in self.columns[1:]]) for i in range(3))
         hours = known_s - DAY_S + HOUR_S * np.arange(24)
         day_c, day_dew = np.interp(hours, t, air), np.interp(hours, t, dew)
         rh = np.clip(rh_pct(day_c, day_dew), 0.1, 100.0)
-        cold = np.minimum(day_c, self.assumed.air_c)
+        blank, that_day = hours < t[0], (t >= known_s - DAY_S) & (t <= known_s)
+        lowest, highest = np.min(air[that_day]), np.max(air[that_day])
+        dampest = np.clip(np.max(rh_pct(air[that_day], dew[that_day])), 0.1, 100.0)
+        cold = np.minimum(np.where(blank, lowest, day_c), self.assumed.air_c)
+        warm = np.maximum(np.where(blank, highest, day_c), self.assumed.air_c)
+        damp = np.maximum(np.where(blank, dampest, rh), self.assumed.rh_pct)
         ways = {
             "": (day_c, day_dew),
             "cold": (cold, dew_point_c(cold, rh)),
-            "warm": (warm := np.maximum(day_c, self.assumed.air_c), dew_point_c(warm, rh)),
-            "damp": (cold, dew_point_c(cold, np.maximum(rh, self.assumed.rh_pct))),
+            "warm": (warm, dew_point_c(warm, rh)),
+            "damp": (cold, dew_point_c(cold, damp)),
         }
         days = int(np.ceil((until_s - known_s) / DAY_S))
         times = known_s + HOUR_S * np.arange(24 * days)

@@ -7,8 +7,9 @@ Sources stand with each figure; what is said to be common practice has none.
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from enum import Enum
 
-from ..metal.solder import SolderError
+from ..metal.solder import SolderError, lens_ml
 from ..metal.treatment import Supply, needs_of
 from ..product.abrasives import GritError, grain_um
 from ..product.film import METHODS, PROFILE_DEAD_UM, CoatAsked, Need, need, need_by_coverage, wft_um
@@ -30,6 +31,14 @@ ON_METAL = 0.5
 LIQUIDS = frozenset({StepKind.CLEAN, StepKind.DEGREASE, StepKind.ACID_PREP})
 
 
+class By(Enum):
+    """What of a face an amount follows: its area, its edges, or neither."""
+
+    AREA = "area"
+    EDGES = "edges"
+    NEITHER = ""
+
+
 @dataclass(frozen=True)
 class FaceAsked:
     """A face that a plan is for: area [m2], form, profile, length of its edges [mm] (an estimate from its shapes)."""
@@ -39,6 +48,12 @@ class FaceAsked:
     form: str = "flat"
     profile: str = "sanded"
     edges_mm: float = 0.0
+
+    def over(self, other: "FaceAsked", by: By) -> float:
+        """How many times as large as another it is by what an amount follows."""
+        if by is By.AREA:
+            return self.area_m2 / other.area_m2
+        return self.edges_mm / other.edges_mm if by is By.EDGES else 1.0
 
 
 @dataclass(frozen=True)
@@ -54,7 +69,7 @@ class Paint:
     """Paint for the next coat of a step and for each after it; the wet film to aim at [µm] (None: cannot be said).
 
     coats_left; basis: what its solids rest on; area: of the face, or of the part that it is for; by_mass: it is weighed
-    out, as filler is.
+    out, as filler is; by: what of a face it follows.
     """
 
     step: PlanStep
@@ -68,31 +83,35 @@ class Paint:
     basis: Basis
     area: Figure
     by_mass: bool = False
+    by: By = By.AREA
 
     def parts_ml(self) -> dict[str, float]:
         """Volumes over the coats left [mL] by component, thinner last."""
-        found = {key: self._over(lambda each, key=key: each.by_part_ml[key]) for key in self.one.by_part_ml}
-        if not found:
-            found = {self.sheet.parts(None)[0].key: self.mixed_ml}
-        thinner = self.sheet.thinner()
-        ml = self._over(lambda each: each.thinner_ml)
+        found = self._mixed_parts() or {self.sheet.parts(None)[0].key: self.mixed_ml}
+        thinner, ml = self.sheet.thinner(), self._over(self.one.thinner_ml, self.later.thinner_ml)
         return found | ({thinner.key: ml} if thinner and ml else {})
 
     @property
     def parts(self) -> list[tuple[str, float]]:
         """(part name, mL over the coats left) in pouring order, without the thinner."""
-        names = {p.key: p.name for p in self.sheet.components}
-        return [(names[key], self._over(lambda each, key=key: each.by_part_ml[key])) for key in self.one.by_part_ml]
+        return [(self.sheet.component(key).name, ml) for key, ml in self._mixed_parts().items()]
 
     @property
     def gun_ml(self) -> float:
         """Ready to use over the coats left [mL]."""
-        return self._over(lambda each: each.gun_ml)
+        return self._over(self.one.gun_ml, self.later.gun_ml)
 
     @property
     def mixed_ml(self) -> float:
         """Mixed, unthinned, over the coats left [mL]."""
-        return self._over(lambda each: each.mixed_ml)
+        return self._over(self.one.mixed_ml, self.later.mixed_ml)
+
+    def times(self, was: FaceAsked, face: FaceAsked) -> float:
+        """How many times as much it is on a face alike in all but size to the one it was worked out on: all of it
+        grows with that but what stays in gun and brush.
+        """
+        times, mixed, lost = face.over(was, self.by), self.mixed_ml, self._over(self.one.loss_ml, self.later.loss_ml)
+        return 1.0 if times == 1.0 else (lost + (mixed - lost) * times) / mixed
 
     @property
     def grams(self) -> float | None:
@@ -100,13 +119,20 @@ class Paint:
         rows = [(self.sheet.component(key).density_g_ml, ml) for key, ml in self.parts_ml().items()]
         return None if any(d is None for d, _ in rows) else sum((d or 0.0) * ml for d, ml in rows)
 
-    def _over(self, of):  # type: ignore[no-untyped-def]
-        return of(self.one) + of(self.later) * (self.coats_left - 1)
+    def _mixed_parts(self) -> dict[str, float]:
+        later = self.later.by_part_ml
+        return {key: self._over(ml, later[key]) for key, ml in self.one.by_part_ml.items()}
+
+    def _over(self, first: float, later: float) -> float:
+        return first + later * (self.coats_left - 1)
 
 
 @dataclass(frozen=True)
 class Supplied:
-    """What a step takes that leaves no film: how much of what [mL, g or pieces], and how that comes about."""
+    """What a step takes that leaves no film: how much of what [mL, g or pieces], and how that comes about.
+
+    by: what of a face it follows; each_m2: what a piece does [m2].
+    """
 
     step: PlanStep
     what: str
@@ -114,6 +140,12 @@ class Supplied:
     unit: str
     basis: Basis
     how: Callable[[], Working | None] = field(default=lambda: None, repr=False, compare=False)
+    by: By = By.AREA
+    each_m2: float = 0.0
+
+    def times(self, was: FaceAsked, face: FaceAsked) -> float:
+        """How many times as much it is on a face alike in all but size to the one it was worked out on."""
+        return pieces(face, self.each_m2) / self.amount if self.each_m2 else face.over(was, self.by)
 
     @property
     def working(self) -> Working | None:
@@ -129,6 +161,10 @@ class Unsaid:
     coats_left: int
     unknown: Unknown
 
+    def times(self, was: FaceAsked, face: FaceAsked) -> float:
+        """As often as on any other face."""
+        return 1.0
+
 
 def variant_for(sheet: Sheet, temp_c: float, method: str) -> tuple[Variant | None, BandChoice | None]:
     """(ratio that holds at a temperature [°C] or None, the choice): of a plan the first stands in."""
@@ -138,18 +174,23 @@ def variant_for(sheet: Sheet, temp_c: float, method: str) -> tuple[Variant | Non
     return (sheet.variant(choice.band.key) if choice.band else None), choice
 
 
-def area_for(step: PlanStep, face: FaceAsked) -> Figure | Unknown:
-    """The area that a step is for [m2]: of a stripe its length by its width, of a part what was told, else the face."""
+def area_for(step: PlanStep, face: FaceAsked) -> tuple[Figure | Unknown, By]:
+    """The area that a step is for [m2] and what of the face it follows: of a stripe its length by its width, of a part
+    what was told, else the face.
+    """
     if step.kind == StepKind.STRIPE:
         length = step.length_mm or face.edges_mm
+        if not length:
+            return Unknown("", "the length of its edges"), By.NEITHER
         width = step.width_mm or STRIPE_MM
         told = bool(step.length_mm and step.width_mm)
-        return Figure(length * width / 1e6, Basis.TYPED if told else Basis.ESTIMATED)
+        by = By.NEITHER if step.length_mm else By.EDGES
+        return Figure(length * width / 1e6, Basis.TYPED if told else Basis.ESTIMATED), by
     if step.area_m2:
-        return Figure(step.area_m2, Basis.TYPED)
+        return Figure(step.area_m2, Basis.TYPED), By.NEITHER
     if step.on:
-        return Unknown("", "how much is bared")
-    return Figure(face.area_m2, Basis.TYPED)
+        return Unknown("", "how much is bared"), By.NEITHER
+    return Figure(face.area_m2, Basis.TYPED), By.AREA
 
 
 def paint_for(
@@ -166,26 +207,26 @@ def paint_for(
     """
     variant, choice = variant_for(sheet, temp_c, step.method)
     variant = variant or (sheet.variants[0] if sheet.variants else None)
-    area = area_for(step, face)
+    area, by = area_for(step, face)
     if isinstance(area, Unknown):
         return Unsaid(step, coats_left, area)
     shares = sheet.volume_shares(variant)
     asked = CoatAsked(area.value, 1.0, 100.0, step.method, face.form, 0.0, step.thinner_pct, shares)
     if sheet.kind in FILLERS:
-        return _filler(step, sheet, variant, choice, asked, coats_left, area)
+        return _filler(step, sheet, variant, choice, asked, coats_left, area, by)
     solids = sheet.solids_pct(variant)
     if isinstance(solids, Unknown) or step.dft_um is None:
         if sheet.coverage_m2_l is None:
             return Unsaid(step, coats_left, solids if isinstance(solids, Unknown) else _no_film(step, sheet))
         one = need_by_coverage(asked, sheet.coverage_m2_l[0])
-        return Paint(step, sheet, variant, choice, one, one, coats_left, None, Basis.SHEET, area)
+        return Paint(step, sheet, variant, choice, one, one, coats_left, None, Basis.SHEET, area, by=by)
     wet = wft_um(step.dft_um, solids.value, step.thinner_pct)
     asked = replace(asked, dft_um=step.dft_um, solids_pct=solids.value, solids_basis=solids.basis)
     if step.least:
         asked = replace(asked, uneven=uneven.sprayed if METHODS[step.method].is_sprayed else uneven.brushed)
     later = need(asked)
     one = need(replace(asked, dead_um=PROFILE_DEAD_UM[face.profile])) if on_metal else later
-    return Paint(step, sheet, variant, choice, one, later, coats_left, wet, solids.basis, area)
+    return Paint(step, sheet, variant, choice, one, later, coats_left, wet, solids.basis, area, by=by)
 
 
 def _no_film(step: PlanStep, sheet: Sheet) -> Unknown:
@@ -200,6 +241,7 @@ def _filler(
     asked: CoatAsked,
     coats_left: int,
     area: Figure,
+    by: By,
 ) -> Paint | Unsaid:
     """Filler by depth and area: all that is put on, what is sanded off among it; nothing flies past and it has no
     thinner. What is left on the board is not counted.
@@ -210,7 +252,7 @@ def _filler(
         asked, dft_um=step.dft_um, solids_pct=100.0, efficiency=1.0, pots=0, thinner_pct=0.0, method="brush"
     )
     one = need(asked)
-    return Paint(step, sheet, variant, choice, one, one, coats_left, None, Basis.COMPUTED, area, True)
+    return Paint(step, sheet, variant, choice, one, one, coats_left, None, Basis.COMPUTED, area, True, by)
 
 
 def solder_for(step: PlanStep, sheet: Sheet | None) -> Supplied | Unsaid:
@@ -222,7 +264,7 @@ def solder_for(step: PlanStep, sheet: Sheet | None) -> Supplied | Unsaid:
     if density is None:
         return Unsaid(step, 1, Unknown("components", "the density of its solder"))
     depth_mm = (step.dft_um or 0.0) / 1000.0
-    ml = 2.0 / 3.0 * step.length_mm * step.width_mm * depth_mm / 1000.0
+    ml = lens_ml(step.length_mm, step.width_mm, depth_mm)
     if ml > 1e5:
         raise SolderError("length_mm", "a joint of over 100 L is none")
 
@@ -238,7 +280,7 @@ def solder_for(step: PlanStep, sheet: Sheet | None) -> Supplied | Unsaid:
         )
         return Working("Solder for the joint", given, lines, "a lens: common practice, no source")
 
-    return Supplied(step, step.product or "solder", ml * density, "g", Basis.COMPUTED, working)
+    return Supplied(step, step.product or "solder", ml * density, "g", Basis.COMPUTED, working, By.NEITHER)
 
 
 def discs_for(step: PlanStep, face: FaceAsked, on_metal: bool) -> Supplied | None:
@@ -250,7 +292,7 @@ def discs_for(step: PlanStep, face: FaceAsked, on_metal: bool) -> Supplied | Non
     each = next((m2 for grade, m2 in DISC_M2 if grain >= grain_um(grade)), DISC_M2[-1][1]) * (
         ON_METAL if on_metal else 1
     )
-    count = math.ceil(face.area_m2 / each - 1e-9)
+    count = pieces(face, each)
 
     def working() -> Working:
         given = (
@@ -259,7 +301,13 @@ def discs_for(step: PlanStep, face: FaceAsked, on_metal: bool) -> Supplied | Non
         )
         return Working("Abrasives", given, (Line("discs", f"{face.area_m2:.3f} / {each:g}, upward", count),))
 
-    return Supplied(step, f"{step.grit}, discs of {length_q(150)}", float(count), "", Basis.ASSUMED, working)
+    of = f"{step.grit}, discs of {length_q(150, digits=0)}"
+    return Supplied(step, of, float(count), "", Basis.ASSUMED, working, By.AREA, each)
+
+
+def pieces(face: FaceAsked, each_m2: float) -> int:
+    """Whole pieces for a face, of which each does so much [m2]."""
+    return math.ceil(face.area_m2 / each_m2 - 1e-9)
 
 
 def liquids_for(step: PlanStep, sheet: Sheet | None, face: FaceAsked, temp_c: float) -> list[Supplied]:

@@ -4,14 +4,15 @@ A price stands in a sheet for a size of tin; a part costs what its cheapest tin 
 named, and the sum is then at least so much.
 """
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import cached_property
 
 from ..product.sheet import Sheet
 from ..product.voc import voc_of
 from ..working import Unknown
-from .amounts import Amount, Paint, Supplied, Unsaid
+from .amounts import Amount, FaceAsked, Paint, Supplied, Unsaid
 
 
 @dataclass
@@ -64,6 +65,11 @@ class Bill:
         return bool(self.unpriced or self.unsaid)
 
     @property
+    def untold(self) -> list[Unsaid]:
+        """What cannot be said, each once for all faces that lack the same."""
+        return list({(x.step.kind, x.step.product, x.unknown): x for x in self.unsaid}.values())
+
+    @property
     def products(self) -> list[tuple[str, list[Row]]]:
         """[(product, its rows)] in the order in which they were first met."""
         found: dict[str, list[Row]] = {}
@@ -74,29 +80,55 @@ class Bill:
 
 def sum_of(bills: Iterable[Bill]) -> Bill:
     """Bills added up; each stays as it is."""
-    made, unpriced, no_voc = Bill(), dict[str, None](), dict[str, None]()
+    made = Bill()
     for bill in bills:
-        for key, row in bill.rows.items():
-            _into(made.rows, key, row)
-        made.unsaid += bill.unsaid
-        made.mixed_ml += bill.mixed_ml
-        made.gun_ml += bill.gun_ml
-        made.voc_g += bill.voc_g
-        unpriced |= dict.fromkeys(bill.unpriced)
-        no_voc |= dict.fromkeys(bill.no_voc)
-    made.unpriced, made.no_voc = list(unpriced), list(no_voc)
+        _add(made, bill)
     return made
 
 
-def _into(rows: dict[tuple[str, str], Row], key: tuple[str, str], row: Row) -> None:
-    held = rows.get(key)
+def _add(made: Bill, bill: Bill, times: float = 1.0) -> None:
+    """A bill into another, so many times."""
+    for row in bill.rows.values():
+        _put(made, row, times)
+    made.unsaid += bill.unsaid
+    made.mixed_ml += bill.mixed_ml * times
+    made.gun_ml += bill.gun_ml * times
+    made.voc_g += bill.voc_g * times
+    made.unpriced += [name for name in bill.unpriced if name not in made.unpriced]
+    made.no_voc += [name for name in bill.no_voc if name not in made.no_voc]
+
+
+def _put(made: Bill, row: Row, times: float = 1.0) -> None:
+    """A row into a bill, so many times."""
+    held = made.rows.get((row.product, row.part))
     if held is None:
-        rows[key] = replace(row)
-        return
-    held.amount += row.amount
+        held = Row(row.product, row.part, 0.0, row.unit, 0.0, row.per_ml, by_mass=row.by_mass)
+        made.rows[row.product, row.part] = held
+    held.amount += row.amount * times
     held.steps += row.steps
-    held.thousandths += row.thousandths
-    held.grams = None if held.grams is None or row.grams is None else held.grams + row.grams
+    held.thousandths += round(row.amount * times * 1000) if row.unit == "mL" else 0
+    held.grams = None if held.grams is None or row.grams is None else held.grams + row.grams * times
+
+
+class Alike:
+    """What faces take that are alike in all but size: worked out on one of them, its bill carried over to others."""
+
+    def __init__(self, taken: Sequence[Amount], face: FaceAsked, sheets: Mapping[str, Sheet]) -> None:
+        """taken: what the rest of a plan takes on a face; sheets: by product name."""
+        self.taken, self.face = taken, face
+        self._each = [(x, _bill_for(x, sheets)) for x in taken]
+
+    @cached_property
+    def paints(self) -> dict[str, Paint]:
+        """The first paint of each product."""
+        return {x.sheet.product: x for x in reversed(self.taken) if isinstance(x, Paint)}
+
+    def bill(self, face: FaceAsked) -> Bill:
+        """What is taken of a face that is alike."""
+        made = Bill()
+        for x, bill in self._each:
+            _add(made, bill, x.times(self.face, face))
+        return made
 
 
 def price_per_ml(sheet: Sheet | None, component: str) -> Fraction | None:
@@ -116,48 +148,41 @@ def _price(sheet: Sheet, component: str) -> Fraction | None:
     return min(prices, default=None)
 
 
-def bill_of(taken: Iterable[Amount], sheets: Mapping[str, Sheet]) -> Bill:
-    """All that steps take, added up; sheets: by product name."""
-    bill = Bill()
-    for each in taken:
-        if isinstance(each, Unsaid):
-            bill.unsaid.append(each)
-        elif isinstance(each, Paint):
-            _paint(bill, each)
-        else:
-            _supplied(bill, each, sheets.get(each.step.product))
-    return bill
+def _bill_for(each: Amount, sheets: Mapping[str, Sheet]) -> Bill:
+    """What one step takes."""
+    if isinstance(each, Unsaid):
+        return Bill(unsaid=[each])
+    return _paint(each) if isinstance(each, Paint) else _supplied(each, sheets.get(each.step.product))
 
 
-def _paint(bill: Bill, paint: Paint) -> None:
+def _paint(paint: Paint) -> Bill:
     sheet, name = paint.sheet, paint.sheet.product
-    bill.mixed_ml += paint.mixed_ml
-    bill.gun_ml += paint.gun_ml
+    bill = Bill(mixed_ml=paint.mixed_ml, gun_ml=paint.gun_ml)
     for key, ml in paint.parts_ml().items():
         part = sheet.component(key)
         grams = None if part.density_g_ml is None else ml * part.density_g_ml
         per_ml = price_per_ml(sheet, key)
-        row = Row(name, part.name, ml, "mL", grams, per_ml, 1, paint.by_mass, round(ml * 1000))
-        _into(bill.rows, (name, part.name), row)
-        if per_ml is None and name not in bill.unpriced:
-            bill.unpriced.append(name)
+        _put(bill, Row(name, part.name, ml, "mL", grams, per_ml, 1, paint.by_mass))
+        if per_ml is None:
+            bill.unpriced = [name]
     voc = sheet.once(
         ("voc", paint.variant, paint.step.thinner_pct), lambda: voc_of(sheet, paint.variant, paint.step.thinner_pct)
     )
-    if not isinstance(voc, Unknown):
-        bill.voc_g += voc.plain_g_l * paint.gun_ml / 1000.0
-    elif name not in bill.no_voc:
-        bill.no_voc.append(name)
+    if isinstance(voc, Unknown):
+        bill.no_voc = [name]
+    else:
+        bill.voc_g = voc.plain_g_l * paint.gun_ml / 1000.0
+    return bill
 
 
-def _supplied(bill: Bill, each: Supplied, sheet: Sheet | None) -> None:
+def _supplied(each: Supplied, sheet: Sheet | None) -> Bill:
     row, voc_g = _supply_row(each, sheet)
-    _into(bill.rows, (row.product, row.part), row)
-    bill.voc_g += voc_g or 0.0
-    if row.per_ml is None and row.unit and row.product not in bill.unpriced:
-        bill.unpriced.append(row.product)
-    if voc_g is None and row.unit == "mL" and row.product not in bill.no_voc:
-        bill.no_voc.append(row.product)
+    return Bill(
+        {(row.product, row.part): row},
+        voc_g=voc_g or 0.0,
+        unpriced=[row.product] if row.per_ml is None and row.unit else [],
+        no_voc=[row.product] if voc_g is None and row.unit == "mL" else [],
+    )
 
 
 def _supply_row(each: Supplied, sheet: Sheet | None) -> tuple[Row, float | None]:
@@ -167,5 +192,5 @@ def _supply_row(each: Supplied, sheet: Sheet | None) -> tuple[Row, float | None]
         return Row(product, each.what, each.amount, each.unit, each.amount if each.unit == "g" else None, None, 1), None
     part, ml = sheet.parts(None)[0], each.amount
     grams = None if part.density_g_ml is None else ml * part.density_g_ml
-    row = Row(product, part.name, ml, "mL", grams, price_per_ml(sheet, part.key), 1, False, round(ml * 1000))
+    row = Row(product, part.name, ml, "mL", grams, price_per_ml(sheet, part.key), 1)
     return row, None if part.voc_g_l is None else part.voc_g_l * ml / 1000.0

@@ -51,6 +51,11 @@ def density_kg_m3(lead_share: float) -> float:
     return 1.0 / (lead_share / LEAD_KG_M3 + (1.0 - lead_share) / TIN_KG_M3)
 
 
+def lens_ml(length_mm: float, width_mm: float, depth_mm: float) -> float:
+    """Volume [mL] of a loaded seam with a lens-shaped section: two thirds of length · width · depth [mm]."""
+    return 2.0 / 3.0 * length_mm * width_mm * depth_mm / 1000.0
+
+
 def mass_g(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> float:
     """Mass [g] of a loaded seam with a lens-shaped section: two thirds of length · width · depth [mm].
 
@@ -65,13 +70,13 @@ def mass_g(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> fl
     ):
         if not 0 < value <= top:
             raise SolderError(field, f"must be above 0 and at most {length_q(top)}")
-    return 2.0 / 3.0 * length_mm * width_mm * depth_mm * density_kg_m3(ALLOYS[alloy][1]) / 1e6
+    return lens_ml(length_mm, width_mm, depth_mm) * density_kg_m3(ALLOYS[alloy][1]) / 1000.0
 
 
 def working(alloy: str, length_mm: float, width_mm: float, depth_mm: float) -> Working:
     """How the mass of a joint so long, wide and deep [mm] comes about, and what as much filler would weigh."""
     grams, density = mass_g(alloy, length_mm, width_mm, depth_mm), density_kg_m3(ALLOYS[alloy][1])
-    volume_ml = 2.0 / 3.0 * length_mm * width_mm * depth_mm / 1000.0
+    volume_ml = lens_ml(length_mm, width_mm, depth_mm)
     given = (
         Given(
             "length, width, depth",

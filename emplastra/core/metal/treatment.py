@@ -13,6 +13,7 @@ from ..surface.names import StepKind
 from ..surface.plan import Progress
 from ..surface.steps import STEPS
 from ..survey.inspection import POINTS
+from ..words import celsius_q
 from ..working import Basis, Given, Line, Working
 
 CLEANER_ML_M2, WATER_PARTS = 150.0, 5.0
@@ -95,7 +96,8 @@ def needs_of(
         found = (Supply("cleaner", part, per.basis), Supply("water", ready - part, water.basis))
         lines = [
             _in_all(area_m2, per, ready),
-            Line("of that", f"1 part to {water.value}", f"{part:.0f} and {ready - part:.0f}", "mL"),
+            Line("cleaner", f"1 part to {water.value} of water", round(part), "mL"),
+            Line("water", "the rest", round(ready - part), "mL"),
         ]
         return found, _working("Cleaner", area_m2, (per, water), lines)
     if kind == StepKind.ACID_PREP:
@@ -121,7 +123,7 @@ def _acid(area_m2: float, sheet: Sheet | None, temp_c: float, prompt_s: float) -
         f"{stated or CONTACT_MIN:.0f}",
         "min",
         Basis.SHEET if stated else Basis.ASSUMED,
-        f"the sheet, at {temp_c:.0f} °C" if stated else COMMON,
+        f"the sheet, at {celsius_q(temp_c, digits=0)}" if stated else COMMON,
     )
     wettings = math.ceil((stated or CONTACT_MIN) * 60 / prompt_s - 1e-9)
     ml = area_m2 * (_number(first) + wettings * _number(each))

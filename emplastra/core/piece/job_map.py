@@ -36,6 +36,8 @@ WIDTH = 2 * GUTTER + COLUMNS * CELL
 LINE, CHAR = 16.0, 7.4
 """Height of a line and width taken for a character [drawing units] at 14 units of type: wider than the type is."""
 GAP = 3.0
+GUTTER_MOST = 24
+"""Most labels in a gutter, about."""
 OTHER_SIDE = {"left": "right", "right": "left"}
 
 
@@ -155,16 +157,17 @@ class Tile:
 
 @dataclass(frozen=True)
 class Drawn:
-    """A tile with its outline, and its label: lines, box, anchor, and the leader to it if it stands outside.
+    """A tile with its outline, and its label: lines, box, anchor, and the leader to it if it stands outside; none where
+    the gutters are full.
 
     outline: ("rect", box), ("ellipse", box) or ("polygon", points); all in drawing units.
     """
 
     tile: Tile
     outline: tuple[str, object]
-    lines: tuple[str, ...]
-    label: Box
-    anchor: str
+    lines: tuple[str, ...] = ()
+    label: Box | None = None
+    anchor: str = ""
     leader: tuple[float, float, float, float] | None = None
 
 
@@ -176,6 +179,11 @@ class View:
     name: str
     height: float
     drawn: tuple[Drawn, ...] = field(default=())
+
+    @property
+    def unnamed(self) -> int:
+        """How many have no label."""
+        return sum(each.label is None for each in self.drawn)
 
 
 def box_of(cells: Cells) -> Box:
@@ -275,6 +283,16 @@ def arrange(tiles: Iterable[Tile]) -> list[View]:
 def _view(key: str, name: str, here: list[Tile]) -> View:
     """One view with its labels, in their shapes first, the rest in the gutters."""
     boxes = {tile.key: box_of(tile.cells) for tile in here}
+    drawn = _in_shapes(here, boxes)
+    drawn |= _in_gutters([tile for tile in here if tile.key not in drawn], boxes)
+    foot = max((d.label.y + d.label.h for d in drawn.values() if d.label), default=0.0)
+    more = LINE if len(drawn) < len(here) else 0.0
+    every = tuple(drawn.get(tile.key) or Drawn(tile, outline_of(tile.cells)) for tile in here)
+    return View(key, name, max(HEAD + ROWS * CELL, foot) + 6 + more, every)
+
+
+def _in_shapes(here: Sequence[Tile], boxes: dict[int, Box]) -> dict[int, Drawn]:
+    """Tiles whose labels stand in their shapes."""
     drawn: dict[int, Drawn] = {}
     placed: list[Box] = []
     for tile in here:
@@ -282,15 +300,15 @@ def _view(key: str, name: str, here: list[Tile]) -> View:
         inside = _inside(tile, others, placed)
         if inside is not None:
             drawn[tile.key] = inside
-            placed.append(inside.label)
-    drawn |= _in_gutters([tile for tile in here if tile.key not in drawn], boxes)
-    foot = max((d.label.y + d.label.h for d in drawn.values()), default=0.0)
-    height = max(HEAD + ROWS * CELL, foot) + 6
-    return View(key, name, height, tuple(drawn[tile.key] for tile in here))
+            placed += [inside.label] if inside.label else []
+    return drawn
 
 
 def _in_gutters(rest: list[Tile], boxes: dict[int, Box]) -> dict[int, Drawn]:
-    """Tiles with their labels in the gutters, each in the nearer one while both are about as long."""
+    """Tiles with their labels in the gutters while these have room, the largest first; each in the nearer one, so long
+    as both are about as long.
+    """
+    rest = rest[: 2 * GUTTER_MOST]
     left = [t for t in rest if boxes[t.key].x + boxes[t.key].w / 2 < WIDTH / 2]
     left, right = _balanced(left, [t for t in rest if t not in left], boxes)
     return {each.tile.key: each for each in (*_outside(left, True), *_outside(right, False))}

@@ -104,12 +104,15 @@ def mixed_solids_pct(parts: Sequence[tuple[float, float]]) -> float:
 
 @dataclass(frozen=True)
 class Need:
-    """What a coat takes. Volumes in mL: mixed (unthinned), thinner, in the gun, and by part."""
+    """What a coat takes. Volumes in mL: mixed (unthinned), thinner, in the gun, by part, and of the mixed what stays in
+    gun and brush.
+    """
 
     mixed_ml: float
     thinner_ml: float
     gun_ml: float
     by_part_ml: dict[str, float]
+    loss_ml: float
     how: Callable[[], Working] = field(repr=False, compare=False)
 
     @property
@@ -222,12 +225,12 @@ def _with_losses(coat: CoatAsked, theory_ml: float, way: Callable[[], Way]) -> N
                 Line("on the work", how, round(theory_ml), "mL"),
                 Line("mixed", f"{theory_ml:.0f} / ({stays:g} × {meets:g}) + {loss_ml:g}", round(mixed_ml), "mL"),
                 Line("thinner", f"{mixed_ml:.0f} × {coat.thinner_pct:g} %", round(thinner_ml), "mL"),
-                Line("in the gun", f"{mixed_ml:.0f} + {thinner_ml:.0f}", round(mixed_ml + thinner_ml), "mL"),
+                Line("ready to use", f"{mixed_ml:.0f} + {thinner_ml:.0f}", round(mixed_ml + thinner_ml), "mL"),
             ),
             rule,
         )
 
-    return Need(mixed_ml, thinner_ml, mixed_ml + thinner_ml, by_part, working)
+    return Need(mixed_ml, thinner_ml, mixed_ml + thinner_ml, by_part, loss_ml, working)
 
 
 @dataclass(frozen=True)

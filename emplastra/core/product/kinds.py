@@ -42,3 +42,18 @@ class ProductKind(StrEnum):
 
 FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
 """Fillers that are spread, not sprayed."""
+SPRAYED = frozenset(
+    {
+        ProductKind.WASH_PRIMER,
+        ProductKind.EPOXY_PRIMER,
+        ProductKind.SPRAYABLE_FILLER,
+        ProductKind.TWO_PACK_SURFACER,
+        ProductKind.SEALER,
+        ProductKind.BASE_COAT,
+        ProductKind.MID_COAT,
+        ProductKind.SINGLE_STAGE,
+        ProductKind.CLEAR_COAT,
+        ProductKind.FLAKE_URETHANE,
+    }
+)
+"""Kinds that a gun puts on where nobody says otherwise. Common practice, no source."""

@@ -42,7 +42,7 @@ class Means:
 
 
 METRIC = Means()
-_N = r"\d+\s+\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?"
+_N = r"(?:\d+\s+\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?)"
 _TO = r"\s*(?:-|–|—|to|bis|up to|and)\s*"
 _UNIT = r"(?:seconds?|secs?|s|minutes?|mins?|min\.?|hours?|hrs?\.?|h|days?|d|weeks?|wks?|months?)\b\.?"
 _MINUTES = {"s": 1 / 60, "m": 1.0, "h": 60.0, "d": 1440.0, "w": 10080.0}
@@ -273,7 +273,7 @@ class Ratio:
         return 100 * self.parts[2] / (self.parts[0] + self.parts[1]) if len(self.parts) == 3 else None
 
 
-_RATIO = re.compile(rf"(?P<parts>(?:{_N})(?:\s*:\s*(?:{_N})){{1,2}})")
+_RATIO = re.compile(rf"(?P<parts>{_N}(?:\s*:\s*{_N}){{1,2}})")
 _SHARE = re.compile(rf"(?P<low>{_N})(?:{_TO}(?P<high>{_N}))?\s*%", re.I)
 _BY = re.compile(r"\bby\s+(?P<by>vol(?:ume)?|weight|mass|wt)\b\.?|\b(?P<short>v/v|w/w|vol|wt)\b\.?", re.I)
 _BAND = re.compile(

@@ -9,7 +9,7 @@ Document = dict[str, Any]
 
 
 def duration(minutes: float) -> str:
-    """A time [min] as it is written: 20 min, 1 h 10, 24 h, 7 days."""
+    """A time [min] as it is written: 20 min, 2 h 10, 24 h, 7 days."""
     if minutes >= 2 * 1440 and minutes % 1440 == 0:
         return f"{minutes / 1440:g} days"
     hours, rest = divmod(minutes, 60)

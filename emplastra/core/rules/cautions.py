@@ -10,7 +10,7 @@ from ..metal.strip import WAYS, WayKind
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
 from ..surface.steps import CAUTIONS, RAISED, STEPS
-from .face import COATS, SANDS, Act, Face, may_be_painted
+from .face import COATS, SANDS, Act, Face, suspected
 
 DUST = "Dust: P2 mask, eyes, extraction."
 HARMS = "Dust of {}: P3 mask, HEPA extraction, wet clean-up, wash before you eat; its waste apart."
@@ -54,9 +54,7 @@ def _strip(act: Act, face: Face) -> Iterator[str]:
 
 def _dust(face: Face) -> Iterator[str]:
     """What the dust of what lies on it is."""
-    held = face.harm if face.as_found else harm.held_by((), face.choice("toxic"))
-    if not held and may_be_painted(face):
-        held = {harm.LEAD: False}
+    held = _held(face)
     for words, known in ((HARMS, True), (MAY_HARM, False)):
         names = [name for name in harm.ORDER if held.get(name) is known]
         if names:
@@ -65,6 +63,13 @@ def _dust(face: Face) -> Iterator[str]:
         yield TWO_PACK
     elif not held:
         yield DUST
+
+
+def _held(face: Face) -> dict[str, bool]:
+    """{what its dust holds or may hold that harms: whether it is known}."""
+    held = face.harm if face.as_found else harm.held_by((), face.choice("toxic"))
+    suspect = "" if held else suspected(face)
+    return {suspect: False} if suspect else held
 
 
 def _weld(face: Face) -> Iterator[str]:

@@ -7,7 +7,7 @@ from ..air.dewpoint import Breach
 from ..air.sun import NIGHT_K
 from ..product.film import dft_from_wft_um
 from ..surface.steps import STEPS
-from ..words import film_q, hour_q, kelvin_q
+from ..words import film_q, hour_q, kelvin_q, lasting
 from ..working import Basis
 from .face import COATS, SANDS, Tense
 from .registry import SHEET, Aspect, Said, rule
@@ -21,17 +21,13 @@ THIRSTY = frozenset({"wash primer", "one-pack primer", "surfacer", "filler", "sp
 """Films that water gets into. Common practice, no source."""
 
 
-def _span(minutes: float) -> str:
-    return f"{minutes:.0f} min" if minutes < 119.5 else f"{minutes / 60:.0f} h"
-
-
 @rule(
     "early", Aspect.WINDOW, "stops", "Nothing before the film under it is open", source=SHEET, kinds=NEXT, by_clock=True
 )
 def _early(c: Case) -> Iterator[Said]:
     early, clock = c.face.early_min, c.face.window
     if early > 0 and clock is not None:
-        said = f": {_span(early)} too early" if clock.opens_s is not None else ""
+        said = f": {lasting(early)} too early" if clock.opens_s is not None else ""
         yield Said(f"The film under it is not open for {clock.toward} yet{said}.")
     elif c.face.held_by_check:
         yield Said(f"The film under it is not open yet: {c.face.held_by_check}.")
@@ -51,7 +47,7 @@ def _late(c: Case) -> Iterator[Said]:
     late, clock = c.face.late_min, c.face.window
     if late > 0 and clock is not None:
         key = f"key with {clock.grit} first" if clock.grit else "key first"
-        yield Said(f"The window of the film under it has been closed for {_span(late)}: {key}.")
+        yield Said(f"The window of the film under it has been closed for {lasting(late)}: {key}.")
 
 
 @rule("soft", Aspect.WINDOW, "stops", "Film is sanded once it can be", source=SHEET, kinds=SANDS, by_clock=True)
@@ -64,14 +60,14 @@ def _soft(c: Case) -> Iterator[Said]:
 def _induction(c: Case) -> Iterator[Said]:
     early = c.act.early_pot_min
     if early > 0:
-        yield Said(f"Its pot is used {_span(early)} before induction is over.")
+        yield Said(f"Its pot is used {lasting(early)} before induction is over.")
 
 
 @rule("dead-pot", Aspect.POT, "stops", "A pot is used up before it is dead", source=SHEET, kinds=COATS, fix="mix")
 def _dead_pot(c: Case) -> Iterator[Said]:
     late = c.act.late_pot_min
     if late > 0:
-        yield Said(f"Its pot has been dead for {_span(late)}.")
+        yield Said(f"Its pot has been dead for {lasting(late)}.")
 
 
 @rule(

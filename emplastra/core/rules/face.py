@@ -10,7 +10,7 @@ from datetime import date
 from enum import StrEnum
 from functools import cached_property
 
-from ..metal.harm import held_by
+from ..metal.harm import held_by, untold
 from ..metal.strip import WAYS
 from ..product.film import Film
 from ..product.kinds import ProductKind
@@ -80,7 +80,7 @@ class Act:
     wet film read [µm]; solids_pct, thinner_pct [%] (films and solids None: not told); reducer: "" for the sheet's own,
     "other", "alcohol"; mixed: from a pot (None: no pot was asked for yet); fit: what the air says of it, or of the coat
     that a lapsing preparation is
-    for; before, after: kinds of the steps of its plan, if it is in one (in_plan).
+    for; before, after: kinds of the steps of its plan, if it is in one (in_plan); later: ids of the layers after it.
     """
 
     kind: str
@@ -111,6 +111,7 @@ class Act:
     leads_to: "Act | None" = None
     before: tuple[str, ...] = ()
     after: tuple[str, ...] = ()
+    later: tuple[str, ...] = ()
     in_plan: bool = False
 
     @property
@@ -128,7 +129,8 @@ class Act:
 class FindingFact:
     """Something stated of a face that is trouble: (topic, mark), the choice made, its figures, where it stands.
 
-    step: id of the step that is to answer it; said_s: when it was told [epoch s].
+    step: id of the step that is to answer it; said_s: when it was told [epoch s]; waits: for what it waits (see
+    findings.Life); cause: that was named, a key of findings.CAUSES.
     """
 
     topic: str
@@ -140,6 +142,8 @@ class FindingFact:
     status: str = "open"
     step: str = ""
     said_s: float = 0.0
+    waits: str = ""
+    cause: str = ""
 
     @property
     def key(self) -> str:
@@ -238,6 +242,11 @@ class Face:
         return held_by(self.old_layers, self.choice("toxic"))
 
     @property
+    def uncaused(self) -> tuple[FindingFact, ...]:
+        """What was put right, but of which no cause is named, or none that was mended."""
+        return tuple(f for f in self.told.values() if f.waits == "cause")
+
+    @property
     def as_found(self) -> bool:
         """True where some of it lies as it was found: neither bared nor coated by us."""
         return any(not p.layers and p.bare_s is None for p in self.surface.patches)
@@ -256,6 +265,11 @@ class Face:
 def may_be_painted(face: Face) -> bool:
     """True where nobody has told of old layers, and some of it is as it was found."""
     return face.as_found and not face.layers_told and not face.stripped and face.substrate != "laminate"
+
+
+def suspected(face: Face) -> str:
+    """What such paint may hold by the tests that were made of it; "" for none, or where a laboratory cleared it."""
+    return untold(face.choice("toxic")) if may_be_painted(face) else ""
 
 
 RUSTY = frozenset("BCD")

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
+from ..survey.findings import CAUSES
 from ..survey.inspection import POINTS
 from ..words import length_q
 from .face import COATS, Tense
@@ -154,6 +155,20 @@ for _id, _each in _FOUND.items():
         fix=_each.fix,
         source=_each.source,
     )(_held(_id, _each))
+
+
+@rule("uncaused", Aspect.FINDINGS, "warns", "What made a fault is mended with it", kinds=COVERS, fix="mend")
+def _uncaused(c: Case) -> Iterator[Said]:
+    if not c.face.uncaused or (c.act.is_coat and c.face.covered):
+        return
+    for found in c.face.raw.uncaused:
+        if found.cause:
+            yield Said(
+                f"{found.sentence}, put right; its cause is not: {CAUSES[found.cause][0].lower()}.", about=found.key
+            )
+        else:
+            said = f"{found.sentence}, put right, but nobody named what made it: if that goes on, it comes back."
+            yield Said(said, "advises", about=found.key)
 
 
 @rule(

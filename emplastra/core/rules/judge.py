@@ -12,7 +12,7 @@ from ..metal import harm
 from ..surface.names import Status, StepKind
 from ..surface.steps import STEPS
 from . import coat, findings, grit, over, preparation, reach, safety, whole  # noqa: F401 - they enter rules
-from .face import COATS, MENDS, Act, Face, Tense, may_be_painted
+from .face import COATS, MENDS, Act, Face, Tense, may_be_painted, suspected
 from .facts import Notes, facts_of
 from .registry import SEVERITIES, Aspect, Rule, Verdict, default_schools, gravest_first, rules_for, verdict_of
 from .seen import Case, SeenAct, SeenFace, SeenFinding, SeenGround, SeenTin
@@ -291,8 +291,12 @@ def _iron(seen: Case) -> str:
 
 
 def _old_layers(seen: Case) -> str:
-    if seen.act.dusty_way in harm.TOUCHES and may_be_painted(seen.face.raw):
-        return "what old layers it has is not told, nor whether they hold lead: Inspect"
+    raw = seen.face.raw
+    suspect = suspected(raw)
+    if seen.act.dusty_way in harm.TOUCHES and suspect:
+        return f"what old layers it has is not told, nor whether they hold {suspect}: Inspect"
+    if seen.act.raw.kind == StepKind.STRIP and not seen.act.way and raw.as_found and (raw.harm or may_be_painted(raw)):
+        return "how it is bared is not told, nor so what dust that makes"
     return ""
 
 

@@ -129,6 +129,16 @@ def _over_what(c: Case) -> Iterator[Said]:
         yield Said(f"{c.act.name} on {ground.where}: {cell.says}.", word, cell.fix)
 
 
+@rule("out-of-turn", Aspect.UNDER, "advises", "Coats go on in the order of the plan", "ground", kinds=COATS, fix="turn")
+def _out_of_turn(c: Case) -> Iterator[Said]:
+    over = c.on_ground.out_of_turn
+    if over:
+        yield Said(
+            f"{over} is on already, which the plan has after it: if it went on before, log it with its hour; if not, "
+            "leave it out of the plan."
+        )
+
+
 @rule(
     "sheet-substrate",
     Aspect.UNDER,

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from ..metal.strip import WAYS
 from ..product.kinds import ProductKind
 from ..surface.names import StepKind
-from ..words import film_q
+from ..words import film_q, lasting
 from .face import COATS
 from .registry import Aspect, Said, rule
 from .seen import Case
@@ -175,7 +175,7 @@ def _bare_overdue(c: Case) -> Iterator[Said]:
     hours = c.face.overdue_h
     if hours <= 0 or c.face.end_state != "coated":
         return
-    late = f"Bare past its limit by {_hours(hours)}"
+    late = f"Bare past its limit by {lasting(60 * hours)}"
     if c.face.rust_seen:
         yield Said(f"{late}, and rust was seen: abrade it again, wipe it, coat it at once.", "stops")
     elif c.face.wetted:
@@ -184,10 +184,6 @@ def _bare_overdue(c: Case) -> Iterator[Said]:
     else:
         seen = "; no flash rust was seen" if c.face.rust_seen is False else ": look for flash rust"
         yield Said(f"{late}{seen}: abrade it lightly, wipe it, coat it today.")
-
-
-def _hours(hours: float) -> str:
-    return f"{60 * hours:.0f} min" if hours < 1.95 else f"{hours:.0f} h"
 
 
 @rule("portions", Aspect.BARE, "warns", "One end bare for longer than the other", kinds=COATS, fix="key")

@@ -17,7 +17,7 @@ from ..surface.events import Event
 from ..surface.fold import build
 from ..surface.names import StepKind
 from ..surface.patches import FULL
-from ..surface.plan import PlanStep, Progress, StepState
+from ..surface.plan import PlanStep, Progress, StepState, to_sand_um
 from ..surface.steps import STEPS
 from ..working import Basis
 from .face import COATS, LAPSING, MENDS, Act, Face, FindingFact, Tense
@@ -95,9 +95,11 @@ def act_of(
 
 
 def around(steps: Sequence[PlanStep], i: int) -> dict[str, Any]:
-    """What an act is told of its plan: kinds of the steps before and after its own."""
+    """What an act is told of its plan: kinds of the steps before and after its own, ids of the layers after it."""
     kinds = [step.kind if not step.left_out else "" for step in steps]
-    return {"before": tuple(filter(None, kinds[:i])), "after": tuple(filter(None, kinds[i + 1 :])), "in_plan": True}
+    before, after = (tuple(filter(None, part)) for part in (kinds[:i], kinds[i + 1 :]))
+    later = tuple(step.id for step in steps[i + 1 :] if STEPS[step.kind].leaves_film and not step.left_out)
+    return {"before": before, "after": after, "later": later, "in_plan": True}
 
 
 def subject_of(subject: str, step: str, coat: int = 1) -> str:
@@ -156,7 +158,7 @@ def rehearse(
     face: as it is now; sheets: by product name; subject: whose plan it is.
     """
     steps = [state.step for state in plan.states]
-    now, blocked = replace(face, clocks=None, dewed=None, blushed=None, nights=None, air_line=None), 0.0
+    now = replace(face, clocks=None, dewed=None, blushed=None, nights=None, air_line=None)
     for i, state in enumerate(plan.states):
         if state.done or plan.is_passed_over(i):
             continue
@@ -165,12 +167,11 @@ def rehearse(
         share = sum(share for _, share in now.surface.bare) if step.on else 1.0
         if not share:
             continue  # nothing is bared that it is for
-        rest = planned(step, sheets.get(step.product), state, t_s, blocked, share, _is_last(steps, i))
+        rest = planned(step, sheets.get(step.product), state, t_s, to_sand_um(steps, i), share, _is_last(steps, i))
         for n, met in enumerate(_met(now, rest, step)):
             of = rest[n].share if step.kind in COATS else 1.0
             act = act_of(steps, i, sheets, Tense.PLAN, subject, state.coats_done + 1 + n, of)
             yield state, act, met
-        blocked = _blocked(step, blocked)
         now = left_by(now, step, rest, t_s + len(rest))
 
 
@@ -198,13 +199,6 @@ def with_access(face: Face, step: str) -> Face:
 def _is_last(steps: Sequence[PlanStep], i: int) -> bool:
     """True if no coat comes after a step of a plan."""
     return not any(later.kind in COATS and not later.left_out for later in steps[i + 1 :])
-
-
-def _blocked(step: PlanStep, before: float) -> float:
-    """What the next sanding takes [µm]: of the layer that was put on last, once."""
-    if STEPS[step.kind].leaves_film:
-        return step.sanded_um
-    return 0.0 if step.kind in {StepKind.ABRADE, StepKind.BLOCK} else before
 
 
 def _met(now: Face, rest: Sequence[Event], step: PlanStep) -> Iterator[Face]:

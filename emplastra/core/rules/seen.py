@@ -120,6 +120,11 @@ class SeenFace(View):
         return " ".join(sorted(bad | {f.choice for f in told if f.topic == "more" and f.choice in CHANGES}))
 
     @reads
+    def uncaused(self) -> str:
+        """What was put right without its cause: key and cause of each finding."""
+        return " ".join(sorted(f"{f.key}/{f.cause}" for f in self.raw.uncaused))
+
+    @reads
     def held(self) -> str:
         """What it held, "" if nobody told."""
         return self.raw.choice("held")
@@ -486,6 +491,12 @@ class SeenGround(View):
         return (
             name if share > 1 - SHARE_STEP / 5 else f"{name} ({share:.0%})" if share >= 0.01 else f"{name} (under 1%)"
         )
+
+    @reads
+    def out_of_turn(self) -> str:
+        """What lies on it that the act's plan has after the act, "" for nothing."""
+        over = (layer.product for layer in self.patch.layers if layer.step in self.act.later)
+        return "" if self.raw.spot else next(over, "")
 
     @reads
     def bare(self) -> bool:

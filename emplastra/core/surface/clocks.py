@@ -34,6 +34,8 @@ CLOSING_AT_MOST_S = 12 * 3600.0
 """Closing never begins earlier than this before the close [s]."""
 PROMPT_S = 600.0
 """Wet it again this often while it is kept wet, if nobody says otherwise [s]. Common practice, no source."""
+DRY = (Runs.SANDABLE, Runs.HANDLE, Runs.TOUCH)
+"""By what a film is dry, the first that its sheet tells."""
 THICK_AT_MOST = 4.0
 """Most that a minimum is lengthened by film thicker than the sheet's."""
 DRIED_AFTER = 1.5
@@ -52,29 +54,41 @@ def thicker(film_um: float | None, sheet_um: float | None) -> float:
     return min(THICK_AT_MOST, max(1.0, film_um / sheet_um) ** 2)
 
 
-def longer_of(layers: Sequence[Layer], whole_stack: bool = False) -> float:
+def longer_of(layers: Sequence[Layer], wet_in: Journey | None = None) -> float:
     """How many times its sheet's minimums the top layer takes.
 
-    whole_stack: all that was put on wet-on-wet dries together.
+    wet_in: the air in which all that was put on wet-on-wet dries together; None where the top layer counts alone.
     """
     top = layers[-1]
     film_um = top.film.dft_um
     if top.sheet is None or film_um is None:
         return 1.0
-    for below, above in itertools.pairwise(reversed(layers)) if whole_stack else ():
-        # `below` is the upper of the two: the order is from the top.
-        if not _wet_on_wet(above, below):
-            break
-        film_um += above.film.dft_um or 0.0
+    if wet_in is not None:
+        for upper, lower in itertools.pairwise(reversed(layers)):
+            if not _wet_on_wet(lower, upper, wet_in):
+                break
+            film_um += lower.film.dft_um or 0.0
     return thicker(film_um, top.sheet.aim_um)
 
 
-def _wet_on_wet(lower: Layer, upper: Layer) -> bool:
-    """True if the sheet of a layer wants the one over it put on before it is dry."""
-    if lower.sheet is None or upper.sheet is None:
+def _wet_on_wet(lower: Layer, upper: Layer, where: Journey) -> bool:
+    """True if the sheet of a layer wants the one over it put on before it is dry, and it was not dry by then."""
+    row = lower.sheet.window_for(upper.product, upper.sheet.kind) if lower.sheet and upper.sheet else None
+    if row is None or not row.wet_on_wet:
         return False
-    row = lower.sheet.window_for(upper.product, upper.sheet.kind)
-    return row is not None and row.wet_on_wet
+    over = _film_dry(lower, row, where)
+    return over is None or over.t_s is None or upper.began_s < over.t_s
+
+
+def _film_dry(layer: Layer, row: Row, where: Journey) -> Crossing | None:
+    """When a film is dry: sandable, else fit to handle, else dry to the touch; where none is told, when a window of its
+    sheet closed.
+    """
+    sheet = layer.sheet
+    table = next((sheet.times[kind] for kind in DRY if kind in sheet.times), None) if sheet else None
+    if sheet is not None and table is not None:
+        return crossing(where, table, layer.ended_s, thicker(layer.film.dft_um, sheet.aim_um))
+    return crossing(where, row.closes, layer.began_s) if isinstance(row.closes, TimeTable) else None
 
 
 @dataclass(frozen=True)
@@ -212,7 +226,7 @@ def _unsaid(row: Row | None, kind: Runs, toward: Toward, top: Layer, t_s: float,
 
 def _stretches(row: Row, patch: Patch, where: Journey, toward: Toward) -> list["_Stretch"]:
     """The stretches of a window over a patch's top layer, none of which nobody told when it opens."""
-    longer = longer_of(patch.layers, toward.kind == ProductKind.CLEAR_COAT)
+    longer = longer_of(patch.layers, where if toward.kind == ProductKind.CLEAR_COAT else None)
     told = ((opens, closes) for opens, closes in row.stretches if isinstance(opens, TimeTable))
     return [_Stretch(opens, closes, where, patch.layers[-1], longer) for opens, closes in told]
 
@@ -415,9 +429,9 @@ def dry_off_clock(surface: Surface, setting: Setting) -> Clock | None:
 
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
     """A minimum of the top layers' sheets (flash, sandable, cure ...), from the end of each coat; the last leads."""
-    coated, wet = [p.layers for p in surface.patches if p.layers], kind == Runs.FLASH
+    coated, wet_in = [p.layers for p in surface.patches if p.layers], where if kind == Runs.FLASH else None
     overs = [
-        (top, top.sheet.times[kind], crossing(where, top.sheet.times[kind], top.ended_s, longer_of(layers, wet)))
+        (top, top.sheet.times[kind], crossing(where, top.sheet.times[kind], top.ended_s, longer_of(layers, wet_in)))
         for layers in coated
         if (top := layers[-1]).sheet and kind in top.sheet.times
     ]

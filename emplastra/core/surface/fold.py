@@ -436,7 +436,8 @@ def _add_checked(s: Surface, e: Checked) -> Surface:
 def _add_lost(s: Surface, e: FilmLost) -> Surface:
     def burn(p: Patch) -> Patch:
         if not p.layers:
-            return p
+            # Bare metal loses no film, but soot, spatter and grinding dust lie where it was wiped.
+            return p if e.cause == Loss.KNOCK else replace(p, degreased_s=None, changed_s=e.ended_s)
         return Patch(p.share, bare_s=e.began_s, lost=(e.cause, e.ended_s), changed_s=e.ended_s)
 
     welded_s = e.ended_s if e.cause == Loss.WELD else s.welded_s

@@ -116,6 +116,19 @@ def mids_of(steps: Sequence[PlanStep]) -> int | None:
     return sum(s.coats for s in kept if s.kind == StepKind.MID)
 
 
+def to_sand_um(steps: Sequence[PlanStep], i: int) -> float:
+    """What a planned sanding takes [µm]: of the layer that comes last before it, once; 0 for none.
+
+    i: its index among the steps.
+    """
+    for step in reversed([s for s in steps[:i] if not s.left_out]):
+        if STEPS[step.kind].leaves_film:
+            return step.sanded_um
+        if step.kind in {StepKind.ABRADE, StepKind.BLOCK}:
+            return 0.0
+    return 0.0
+
+
 @dataclass(frozen=True)
 class Misplaced:
     """A step that would come before one that is done."""
@@ -147,13 +160,17 @@ def misplaced(before: Sequence[PlanStep], after: Sequence[PlanStep], done: Colle
 
 @dataclass(frozen=True)
 class StepState:
-    """How far a step is: coats done in full, share of the next, done, and lapsed (do it again)."""
+    """How far a step is: coats done in full, share of the next, done, and lapsed (do it again).
+
+    anew: it came back from it bare, or coated anew, so that what was planned before on its metal is past.
+    """
 
     step: PlanStep
     coats_done: int = 0
     share: float = 0.0
     done: bool = False
     lapsed: bool = False
+    anew: bool = False
 
 
 @dataclass(frozen=True)
@@ -164,12 +181,22 @@ class Progress:
     next_index: int | None
 
     def is_passed_over(self, i: int) -> bool:
-        """True for an undone step before a layer that is on, and for metal work before one that is begun."""
+        """True for an undone step before a layer that is on, and for metal work before one that is begun, or before the
+        return from a contractor who left it bare or coated.
+        """
         mine = self.states[i]
         if mine.done:
             return False
-        later = [s for s in self.states[i + 1 :] if STEPS[s.step.kind].leaves_film and not s.step.left_out]
-        return any(s.done or (mine.step.kind in METAL_WORK and (s.coats_done or s.share)) for s in later)
+        metal, rest = mine.step.kind in METAL_WORK, self.states[i + 1 :]
+        later = [s for s in rest if STEPS[s.step.kind].leaves_film and not s.step.left_out]
+        return any(s.done or (metal and (s.coats_done or s.share)) for s in later) or (
+            metal and any(s.anew for s in rest)
+        )
+
+    @property
+    def coats_on(self) -> dict[str, int]:
+        """{id of a step: its coats that are on}."""
+        return {s.step.id: s.coats_done for s in self.states}
 
     @property
     def next(self) -> StepState | None:
@@ -223,7 +250,8 @@ def _state(step: PlanStep, events: Sequence[Event]) -> StepState:
         # Its share is the strip of film that is gone, not how much of the seam is welded.
         return StepState(step, 0, float(bool(mine)), bool(mine))
     share = min(1.0, sum(e.share for e in mine))
-    return StepState(step, 0, share, share >= FULL)
+    anew = any(isinstance(e, happened.Back) and e.came != "as-sent" for e in mine)
+    return StepState(step, 0, share, share >= FULL, anew=anew)
 
 
 def _coated(step: PlanStep, coats: Sequence[Event]) -> StepState:

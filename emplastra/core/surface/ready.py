@@ -12,7 +12,7 @@ from typing import Any
 import yaml
 
 from ..product.film import METHODS
-from ..product.kinds import ProductKind
+from ..product.kinds import SPRAYED, ProductKind
 from ..product.mixing import choose_band
 from ..product.sheet import Sheet
 from .steps import STEPS
@@ -151,8 +151,9 @@ def with_sheet(told: Mapping[str, Any], sheet: Sheet | None) -> dict[str, Any]:
 
 
 def _method(told: str, sheet: Sheet) -> str:
-    """The method that was told if the sheet takes it, else the sheet's first."""
+    """The method that was told if the sheet takes it, else what is usual for its kind, else the sheet's first."""
     if sheet.form == "aerosol":
         return "aerosol"
     methods = sheet.methods or tuple(METHODS)
-    return told if told in methods else methods[0]
+    usual = "hvlp" if sheet.kind in SPRAYED else "brush"
+    return next((way for way in (told, usual) if way in methods), methods[0])

@@ -5,6 +5,8 @@ from django.db import models
 from django.db.models import Q
 
 from emplastra.core.surface import events
+from emplastra.core.surface.plan import read_steps
+from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.contractor import CAUTION, SEND_OFF, TRADES
 from emplastra.shared.fields import day_input
 from emplastra.shared.services import Refused
@@ -69,6 +71,12 @@ class AwayForm(WholeForm):
         return (*super().zones(), *((zone, 1.0, "") for zone in self.cleaned_data.get("also", ())))
 
 
+def planned(steps):
+    """Id of the step of a plan that sends it away, before its turn or not; "" where it has none, or several."""
+    mine = [step.id for step in steps if STEPS[step.kind].entry == "away" and not step.left_out]
+    return mine[0] if len(mine) == 1 else ""
+
+
 class Kind(EntryKind):
     key, label, group, order = "away", "Sent away", "place", 140
     row, form, columns, related, cautions = Away, AwayForm, ("contractor", "due"), ("away",), (CAUTION,)
@@ -82,7 +90,16 @@ class Kind(EntryKind):
 
     def initial(self, about, first):
         told = about.of(self)
-        return super().initial(about, first) | {"send_off": list(told.send_off)} if told else {}
+        if told:
+            return super().initial(about, first) | {"send_off": list(told.send_off)}
+        return {} if first["step"] else {"step": planned(about.steps)}
+
+    def zones(self, form, about):
+        """What goes with it goes on its own plan's step."""
+        told, beside = form.zones(), form.cleaned_data.get("also", ())
+        plans = {zone.pk: zone.build_ups.order_by("number").last() for zone in beside}
+        steps = {pk: planned(read_steps(plan.steps)) for pk, plan in plans.items() if plan}
+        return tuple((zone, share, step or steps.get(zone.pk, "")) for zone, share, step in told)
 
     def details(self, data, about):
         if not about.entry:

@@ -72,6 +72,12 @@ class Kind(EntryKind):
     def recorded_by(self, step):
         return step.entry == "away"
 
+    def initial(self, about, first):
+        """It is back from the step on which it went."""
+        away = None if about.entry else self._away(about)
+        row = away and away.places_on.filter(zone=about.zone).first()
+        return super().initial(about, first) | ({"step": row.step} if row else {})
+
     def _away(self, about):
         """The entry that sent it away."""
         told = about.of(self)

@@ -41,7 +41,7 @@ class Kind(EntryKind):
             return {"how": told.how} if told else {}
         steps = [s for s in about.steps if s.kind == StepKind.STRIP]
         step = next((s for s in steps if s.id == first["step"]), steps[0] if steps else None)
-        return {"how": way_of(step.note) if step else ""}
+        return {"how": (step.way or way_of(step.note)) if step else ""}
 
     def details(self, data, about):
         # Who did not tell how has no row: so it was before it was asked.
@@ -49,4 +49,5 @@ class Kind(EntryKind):
 
     def tell(self, entry, context):
         told = getattr(entry, "bared", None)
-        return f"Bared: {told.get_how_display().lower()}" if told else self.label, []
+        how = told.get_how_display() if told else ""
+        return f"Bared: {how[:1].lower()}{how[1:]}" if how else self.label, []

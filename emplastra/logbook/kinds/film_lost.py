@@ -85,4 +85,4 @@ class Kind(EntryKind):
     def tell(self, entry, context):
         told = entry.film_lost
         strip = [("strip", length_q(told.length_mm, told.strip_mm, digits=0))] if told.length_mm else []
-        return f"{told.get_cause_display()}: film lost on {context.share:.1%} of it", strip
+        return f"{told.get_cause_display()}: what film was there is off", strip

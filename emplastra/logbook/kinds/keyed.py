@@ -5,6 +5,7 @@ from django.db import models
 
 from emplastra.core.surface import events
 from emplastra.core.surface.names import StepKind
+from emplastra.core.surface.plan import to_sand_um
 from emplastra.core.words import film_q
 from emplastra.shared.fields import QuantityField
 
@@ -46,7 +47,10 @@ class Kind(EntryKind):
         if told:
             return {"grit": told.grit, "um_off": told.um_off, "by_hand": told.by_hand}
         step = about.next_step
-        return {"grit": step.grit} if step and step.grit and first["step"] else {}
+        if not step or not first["step"]:
+            return {}
+        off_um = to_sand_um(about.steps, [each.id for each in about.steps].index(step.id))
+        return {"grit": step.grit} | ({"um_off": off_um} if off_um else {})
 
     def details(self, data, about):
         return {"grit": data["grit"], "um_off": data["um_off"] or 0.0, "by_hand": data["by_hand"]}

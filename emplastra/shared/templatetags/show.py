@@ -27,8 +27,9 @@ def hour(value, workshop):
 
 @register.filter
 def when(value, workshop):
-    """An hour as it is spoken of: 15:49, yesterday 15:49, Wed 15:49, 12 May 15:49. value: [epoch s]."""
-    return "–" if value is None else times.moment(value, workshop.zone, clock.now())
+    """An hour as it is spoken of: 15:49, yesterday 15:49, Wed 15:49, 12 May 15:49. value: aware, or epoch seconds."""
+    here = _local(value, workshop)
+    return times.moment(here.timestamp(), workshop.zone, clock.now()) if here else "–"
 
 
 @register.filter
@@ -54,7 +55,7 @@ def day_year(value, workshop):
 def minutes(value):
     """Minutes as people say them: 45 min, 2.5 h, 72 h, 30 days."""
     if value < 120:
-        return f"{value:g} min"
+        return f"{value:.{2 if value < 10 else 3}g} min"
     return f"{value / 60:.3g} h" if value <= 14 * 1440 else f"{value / 1440:.3g} days"
 
 
@@ -91,6 +92,12 @@ def film_bare(value):
 def unit_of(workshop, dimension):
     """The unit in which a workshop reads a dimension."""
     return units.display_unit(dimension, workshop.units)
+
+
+@register.filter
+def unit_said(unit):
+    """A unit as it is written beside a number."""
+    return units.symbol(unit or "")
 
 
 @register.simple_tag
@@ -184,6 +191,12 @@ def grams(value):
 def percent(value, digits=0):
     """A share 0..1 as percent."""
     return f"{100 * value:.{digits}f} %"
+
+
+@register.filter
+def share(value):
+    """A share 0..1 of a face as percent, one that is small to its tenth."""
+    return percent(value, 1 if 0 < value < 0.01 else 0)
 
 
 @register.filter

@@ -3,6 +3,8 @@
   "use strict";
   const { now } = window.workshop;
   const pad = (n) => String(n).padStart(2, "0");
+  /* With its units: "17:14" would be read as an hour of the day. Seconds only where they matter. */
+  const said = (left) => `${Math.floor(left / 60)} min${left < 600 ? ` ${pad(left % 60)} s` : ""}`;
   const ended = new Set();
   function count() {
     for (const node of document.querySelectorAll("time[data-until]")) {
@@ -15,7 +17,7 @@
         if (rows) setTimeout(() => htmx.trigger(rows, "refresh"), 1200);
       }
       /* What is past is said as the hour it was: hours are never signed. */
-      node.textContent = left >= 0 && left < 7200 ? `${Math.floor(left / 60)}:${pad(left % 60)}` : node.dataset.hour;
+      node.textContent = left >= 0 && left < 7200 ? said(left) : node.dataset.hour;
       node.title = node.dataset.hour;
     }
     for (const node of document.querySelectorAll("time[data-since]")) {
