@@ -5,7 +5,8 @@
   document.addEventListener("click", (event) => { if (event.target.closest("[data-print]")) print(); });
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.target.closest("input, select, textarea, dialog")) return;
+    /* A dialog just closed still has the keys for a moment. */
+    if (event.target.closest("input, select, textarea, dialog[open]")) return;
     if (event.key === "/") {
       const find = document.getElementById("find");
       if (find) { event.preventDefault(); find.focus(); }
