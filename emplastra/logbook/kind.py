@@ -49,6 +49,10 @@ class About:
     steps: Sequence[PlanStep] = ()
     next_step: PlanStep | None = None
 
+    def planned(self, first):
+        """The step of the plan that a form starts with, None where it is on none."""
+        return next((step for step in self.steps if step.id == first["step"]), None)
+
     def of(self, kind):
         """The corrected entry's row of this kind, None for a new entry."""
         return getattr(self.entry, kind.name, None) if self.entry else None
@@ -101,6 +105,8 @@ class EntryKind:
     """Columns of its row that its form asks under the same names."""
     given = ()
     """Fields that a link may fill."""
+    follows = ()
+    """Fields that the chosen step of the plan decides."""
 
     name = ""
     """How an entry calls its row; its key with underscores if nothing is said."""

@@ -14,7 +14,7 @@ from emplastra.jobs.judging import OUT_OF_PLAN
 from emplastra.logbook.kinds.coat import film_from
 from emplastra.shared.times import from_epoch
 
-from .selectors import metal_at
+from .selectors import metal_at, sprayed_s
 
 
 @dataclass
@@ -178,7 +178,8 @@ def _fit(coat, each, facts):
     typed = Typed(coat.air_c, coat.rh_pct, coat.surface_c)
     metal_c = metal_at(each, tau_s, coat.began_s) if coat.surface_c is None else coat.surface_c
     longer = thicker(film_of_coat(coat)[0].dft_um, coat.sheet.aim_um)
-    return fit_of(coat.sheet, each.where, tau_s, metal_c, coat.began_s, coat.ended_s, facts.outdoors, typed, longer)
+    ended_s = sprayed_s(each, coat.began_s, coat.ended_s)
+    return fit_of(coat.sheet, each.where, tau_s, metal_c, coat.began_s, ended_s, facts.outdoors, typed, longer)
 
 
 def event_act(event, each, facts, tense, first=None):

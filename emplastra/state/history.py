@@ -6,7 +6,7 @@ from emplastra.core.surface.fit import blushed
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.patches import FULL
 
-from .selectors import metal_at
+from .selectors import metal_at, sprayed_s
 
 
 def joined(state, spot):
@@ -39,7 +39,8 @@ def blushed_of(each, facts, layer):
 def _blush(each, facts, layer):
     longer = thicker(layer.film.dft_um, layer.sheet.aim_um)
     metal_c = metal_at(each, each.tau_s, layer.began_s)
-    found = blushed(layer.sheet, each.where, each.tau_s, metal_c, layer.began_s, layer.ended_s, facts.outdoors, longer)
+    ended_s = sprayed_s(each, layer.began_s, layer.ended_s)
+    found = blushed(layer.sheet, each.where, each.tau_s, metal_c, layer.began_s, ended_s, facts.outdoors, longer)
     return found or ""
 
 

@@ -106,7 +106,7 @@ class ZoneState:
         t_s, where, outdoors = self.surface.t_s, self.facts.where, self.all.outdoors
         if self.sheet is None:
             return fit_now(Limits(), where, self.facts.tau_s, self.now.temp_c, t_s, outdoors)
-        ended_s = t_s + 60.0 * SPRAY_MIN_PER_M2 * self.facts.area_m2
+        ended_s = sprayed_s(self.facts, t_s, t_s)
         return fit_of(self.sheet, where, self.facts.tau_s, self.now.temp_c, t_s, ended_s, outdoors, longer=longer)
 
 
@@ -150,6 +150,11 @@ def state_of(each: ZoneFacts, facts: Facts, t_s: float, made=ZoneState):
         Setting(each.revision.substrate, where, toward, lead, drying, each.salted, facts.workshop.wet_prompt_min * 60),
     )
     return made(each, facts, plan, surface, toward, sheet, lead)
+
+
+def sprayed_s(each, began_s, ended_s):
+    """When a coat on a zone (ZoneFacts) is on [epoch s]: as told, or, told at one moment, after the time it takes."""
+    return ended_s if ended_s > began_s else began_s + 60.0 * SPRAY_MIN_PER_M2 * each.area_m2
 
 
 def _lead_s(each, facts, sheet, t_s):

@@ -3,7 +3,6 @@
 from django.shortcuts import render
 from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
-from django_htmx.http import trigger_client_event
 
 from emplastra.core.buying.amounts import variant_for
 from emplastra.core.rules.cautions import owed
@@ -27,14 +26,6 @@ from emplastra.store.services import name_batch
 
 from .log_views import LogView
 
-FOLLOWED = {
-    "hx-trigger": "change",
-    "hx-params": "source",
-    "hx-swap": "none",
-    "hx-select-oob": "#f-step,#f-method,#f-thinner_pct,#f-batch,#f-use_by",
-}
-"""Where a coat comes from decides its step, method, thinner and batch; the other fields stay as they are typed."""
-
 
 def _batches(pot, data):
     """[(what, use by)] of what a coat was made of: the pot's tins that were named, else the batch typed."""
@@ -44,11 +35,17 @@ def _batches(pot, data):
     return [(f"{name}, batch {tin.batch}", tin.use_by) for name, tin in tins]
 
 
+def _unlogged(sheet):
+    """How a coat of a sheet comes that is from no pot here."""
+    return "mixed, but no pot logged" if sheet and sheet.form == "mixed" else "straight from the tin or can"
+
+
 class LogCoat(LogView):
     """A coat, with its verdicts and its window shown while it is typed."""
 
     kind = KINDS[Kind.COAT]
     template = "work/log_coat.html"
+    followed = ("source", ("step", "method", "thinner_pct", "batch", "use_by"))
 
     @property
     def pots(self):
@@ -84,7 +81,8 @@ class LogCoat(LogView):
         kinds = {k for s in STEPS.values() if s.leaves_film for k in s.products}
         names = list(Product.objects.filter(kind__in=kinds, retired=False).values_list("name", flat=True))
         planned = [s.product for s in self.state().facts.steps if s.product in names]
-        sources += [(f"product:{name}", f"{name}, straight from the tin or can") for name in (*planned, *names)]
+        sheets = self.state().all.sheets
+        sources += [(f"product:{name}", f"{name}, {_unlogged(sheets.get(name))}") for name in (*planned, *names)]
         others = self.zone.job.zones.in_use().exclude(pk=self.zone.pk) if not self.entry else ()
         named = dict(reversed(sources))
         return super().form_kwargs() | {"sources": [(key, named[key]) for key in dict(sources)], "others": others}
@@ -138,15 +136,6 @@ class LogCoat(LogView):
             if at.step.product == product and STEPS[at.step.kind].leaves_film and not (at.done or at.step.left_out):
                 return at.step
         return None
-
-    def make_form(self, data=None):
-        form = super().make_form(data)
-        if not self.entry:
-            form.fields["source"].widget.attrs |= FOLLOWED | {"hx-get": self.request.path}
-        return form
-
-    def get(self, request, **kwargs):
-        return trigger_client_event(super().get(request, **kwargs), "followed", after="settle")
 
     def told(self, form):
         """The coat as typed, with its pot, product and plan."""

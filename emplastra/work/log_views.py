@@ -6,6 +6,7 @@ from django.http import Http404, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
+from django_htmx.http import trigger_client_event
 
 from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.face import Act, Tense
@@ -116,6 +117,23 @@ class LogView(OnceView):
         steps = [(i, s) for i, s in planned if self.kind.recorded_by(STEPS[s.kind])]
         found = {"zone": self.zone, "steps": steps, "correcting": self.entry is not None}
         return found | self.kind.form_kwargs(self.about)
+
+    def make_form(self, data=None):
+        form = super().make_form(data)
+        if not self.entry and self.followed:
+            field, led = self.followed
+            swapped = {"hx-get": self.request.path, "hx-trigger": "change", "hx-params": field, "hx-swap": "none"}
+            swapped |= {"hx-select-oob": ",".join(f"#f-{name}" for name in led)}
+            form.fields[field].widget.attrs |= swapped
+        return form
+
+    @property
+    def followed(self):
+        """(a field, names of those that it decides; the others stay as they are typed), None where it decides none."""
+        return ("step", self.kind.follows) if self.kind.follows else None
+
+    def get(self, request, **kwargs):
+        return trigger_client_event(super().get(request, **kwargs), "followed", after="settle")
 
     def initial(self):
         first = self._start()

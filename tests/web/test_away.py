@@ -84,6 +84,16 @@ class ContractorTests(ShopCase):
         for zone in (self.shop.zone, other):
             self.assertEqual(zone_state(zone)[0].next_step.id, "i")
 
+    def test_what_had_no_step_when_it_went_comes_back_from_the_one_planned_since(self):
+        other = self.shop.make_zone("Other")
+        self.away(also=[other.pk])
+        for zone, step in ((self.shop.zone, "a"), (other, "b")):
+            save_build_up(zone, self.shop.user, [{"kind": "contractor", "id": step}, {"kind": "inspect", "id": "i"}], 1)
+        start = self.client.get(f"/zones/{self.shop.zone.pk}/log/back").context["form"]["step"].value()
+        self.assertEqual(start, "a")
+        self.log("back", began="11:40", ended="11:50", step=start, came="bare")
+        self.assertEqual([zone_state(z)[0].next_step.id for z in (self.shop.zone, other)], ["i", "i"])
+
     def test_an_absence_is_struck_only_with_its_return(self):
         away = self.shop.tell(Kind.AWAY, -30, contractor="Plater", due=None)
         self.shop.tell(Kind.BACK, -6, away=away, came="bare", condition="clean")

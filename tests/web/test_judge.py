@@ -9,6 +9,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from emplastra.accounts.models import User
+from emplastra.climate.services import import_forecast
 from emplastra.core.rules.registry import SCHOOLS
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.answers import Answer
@@ -306,6 +307,25 @@ class OneWordTests(TestCase):
         document = self.client.get(f"/jobs/{self.shop.job.pk}/record.json").json()
         told = [e for zone in document["zones"] for e in zone["entries"] if e["kind"] == "coat"][-1]
         self.assertIn("late", [a["id"] for a in told["accepted"]])
+
+    def test_a_coat_told_at_one_moment_takes_the_time_that_now_gives_it(self):
+        """10 m² are sprayed in 60 min and flash 20: 20 °C falling to 0 by 14:00 is under its 10 °C from 13:00 on."""
+        wide = {"shapes": [{"kind": "flat", "dims": {"length": 10000, "width": 1000}, "count": 1}]}
+        revise_zone(self.shop.zone, self.shop.user, **(measures_of(self.shop.zone) | wide))
+        lines = "".join(f"{(NOON + h * H / 4).isoformat()},{20 - 2.5 * h},60\n" for h in range(9))
+        import_forecast(self.shop.user, [self.shop.place], "f.csv", f"time,air_c,rh_pct\n{lines}".encode())
+        self.shop.tell(Kind.BARED, -3, -2, "s-strip", how="sander")
+        self.shop.tell(Kind.DEGREASED, -0.2, -0.1, "s-wipe")
+        air = lambda ruled: {v.sentence for v in ruled.open if v.aspect == "air"}  # noqa: E731
+        now = air(Book().state(self.shop.zone).ruled)
+        self.assertIn("Too cold: air \ue000temperature|1| to |1|6.66", " ".join(now))
+        form = self.client.get(f"/zones/{self.pk}/log/coat").context
+        self.assertEqual(air(form["consequence"]["ruled"]), now)
+        fields = sent(form["form"])
+        self.assertEqual(self.client.post(f"/zones/{self.pk}/log/coat", fields).status_code, 302)
+        self.assertRegex(self.page("record"), r"Too cold: air 6\.7 °C, at least 10 °C")
+        brief = self.client.post(f"/zones/{self.pk}/log/coat/preview", fields | {"ended": "12:05", "began": "12:00"})
+        self.assertFalse(air(brief.context["consequence"]["ruled"]))
 
     def test_what_is_said_of_a_stale_and_a_missing_wipe_follows_what_is_logged(self):
         self.shop.tell(Kind.BARED, -3, -2, "s-strip", how="sander")

@@ -52,6 +52,18 @@ class DetailTests(ShopCase):
             (form()["step"].value(), form()["grit"].value(), form()["um_off"].value()), ("b", "P320", "30")
         )
 
+    def test_another_step_of_the_plan_brings_its_grit_and_what_it_takes(self):
+        steps = [{"id": "a", "kind": "abrade", "grit": "P80"}, {"id": "p", "kind": "prime", "product": "Test primer", "coats": 1, "dft_um": 80, "sanded_um": 30, "method": "brush"}, {"id": "b", "kind": "block", "grit": "P320"}]  # fmt: skip
+        save_build_up(self.shop.zone, self.shop.user, steps, 1)
+        address = reverse("work:log", args=[self.shop.zone.pk, "keyed"])
+        for step, said in (("a", ("P80", "0")), ("b", ("P320", "30")), ("", (None, "0"))):
+            answer = self.client.get(address, {"step": step})
+            form = answer.context["form"]
+            self.assertEqual((form["grit"].value(), form["um_off"].value()), said)
+        self.assertIn("followed", answer.headers["HX-Trigger-After-Settle"])
+        wired = form.fields["step"].widget.attrs
+        self.assertEqual((wired["hx-get"], wired["hx-select-oob"]), (address, "#f-grit,#f-um_off"))
+
     def test_an_export_writes_its_quantities_too(self):
         self.shop.tell("keyed", -3, -2, grit="P120", um_off=25.4)
         address = reverse("record:json", args=[self.shop.job.pk])

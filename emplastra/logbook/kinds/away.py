@@ -77,6 +77,12 @@ def planned(steps):
     return mine[0] if len(mine) == 1 else ""
 
 
+def planned_on(zone):
+    """As `planned`, of a zone's newest plan."""
+    plan = zone.build_ups.order_by("number").last()
+    return planned(read_steps(plan.steps)) if plan else ""
+
+
 class Kind(EntryKind):
     key, label, group, order = "away", "Sent away", "place", 140
     row, form, columns, related, cautions = Away, AwayForm, ("contractor", "due"), ("away",), (CAUTION,)
@@ -96,10 +102,8 @@ class Kind(EntryKind):
 
     def zones(self, form, about):
         """What goes with it goes on its own plan's step."""
-        told, beside = form.zones(), form.cleaned_data.get("also", ())
-        plans = {zone.pk: zone.build_ups.order_by("number").last() for zone in beside}
-        steps = {pk: planned(read_steps(plan.steps)) for pk, plan in plans.items() if plan}
-        return tuple((zone, share, step or steps.get(zone.pk, "")) for zone, share, step in told)
+        beside = form.cleaned_data.get("also", ())
+        return tuple((z, share, step or (planned_on(z) if z in beside else "")) for z, share, step in form.zones())
 
     def details(self, data, about):
         if not about.entry:

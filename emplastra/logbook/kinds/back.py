@@ -13,6 +13,7 @@ from ..entry import Entry
 from ..forms import WholeForm
 from ..kind import Detail, EntryKind, of_entry
 from ..running import running_absence
+from .away import planned, planned_on
 
 
 class Back(Detail):
@@ -73,10 +74,10 @@ class Kind(EntryKind):
         return step.entry == "away"
 
     def initial(self, about, first):
-        """It is back from the step on which it went."""
+        """It is back from the step on which it went, or from the one that its plan has since."""
         away = None if about.entry else self._away(about)
         row = away and away.places_on.filter(zone=about.zone).first()
-        return super().initial(about, first) | ({"step": row.step} if row else {})
+        return super().initial(about, first) | ({"step": row.step or planned(about.steps)} if row else {})
 
     def _away(self, about):
         """The entry that sent it away."""
@@ -94,7 +95,8 @@ class Kind(EntryKind):
         told, away = form.zones(), self._away(about)
         if about.entry or away is None:
             return told
-        return (*told, *((row.zone, 1.0, row.step) for row in away.places_on.exclude(zone=about.zone)))
+        beside = away.places_on.exclude(zone=about.zone).select_related("zone")
+        return (*told, *((row.zone, 1.0, row.step or planned_on(row.zone)) for row in beside))
 
     def after(self, entry, data, about):
         if data["rework"] and not about.entry:

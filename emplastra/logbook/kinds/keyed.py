@@ -37,7 +37,7 @@ class KeyedForm(LogForm):
 class Kind(EntryKind):
     key, label, group, order = "keyed", "Keyed", "surface", 40
     row, form, columns, related, given = Keyed, KeyedForm, ("grit", "um_off", "by_hand"), ("keyed",), ("grit",)
-    caution_step, work = StepKind.ABRADE, "key"
+    follows, caution_step, work = ("grit", "um_off"), StepKind.ABRADE, "key"
 
     def event(self, common, told, sheets):
         return events.Keyed(*common, grit=told["grit"], um_off=told["um_off"], by_hand=bool(told["by_hand"]))
@@ -46,10 +46,10 @@ class Kind(EntryKind):
         told = about.of(self)
         if told:
             return {"grit": told.grit, "um_off": told.um_off, "by_hand": told.by_hand}
-        step = about.next_step
-        if not step or not first["step"]:
+        step = about.planned(first)
+        if step is None:
             return {}
-        off_um = to_sand_um(about.steps, [each.id for each in about.steps].index(step.id))
+        off_um = to_sand_um(about.steps, about.steps.index(step))
         return {"grit": step.grit} | ({"um_off": off_um} if off_um else {})
 
     def details(self, data, about):

@@ -46,7 +46,7 @@ class Kind(EntryKind):
         return {"products": Product.objects.filter(kind=ProductKind.ACID_PREP)}
 
     def initial(self, about, first):
-        told, step = about.of(self), about.next_step
+        told, step = about.of(self), about.planned(first) or about.next_step
         named = Product.objects.filter(name=step.product).first() if step and step.product else None
         return {
             "product": told.product if told else named or Product.objects.filter(kind=ProductKind.ACID_PREP).first()
