@@ -6,8 +6,8 @@ from html.parser import HTMLParser
 
 _LINK = re.compile(r'(?:href|hx-get|src)="(/[^"#]*)')
 _NUMBER = r"(?<!\w)[−+-]?\d[\d\s.,]*(?: (?:to|×) [−+-]?[\d.,]+)* ?"
-METRIC = re.compile(_NUMBER + r"(?:µm|mm|cm|m²|m2|cm2|mL|L|°C|K|bar)(?![\w²/])")
-US = re.compile(_NUMBER + r"(?:mil|in|ft|sq ft|sq in|fl oz US|°F|psi)(?![\w/])")
+METRIC = re.compile(_NUMBER + r"(?:m²/L|mL/m²|(?:µm|mm|cm|m²|m2|cm2|mL|L|°C|K|bar)(?![\w²/]))")
+US = re.compile(_NUMBER + r"(?:sq ft/gal US|fl oz US/sq ft|(?:mil|in|ft|sq ft|sq in|fl oz US|°F|psi)(?![\w/]))")
 
 
 class _Texts(HTMLParser):

@@ -22,6 +22,8 @@ CORE_UNIT = {
     "temperature": "°C",
     "pressure": "bar",
     "percent": "%",
+    "coverage": "m2/L",
+    "use": "mL/m2",
 }
 
 #: spelling -> (dimension, name known to pint). Film and length share their units.
@@ -58,6 +60,8 @@ _SPELLINGS: dict[str, dict[str, tuple[str, ...]]] = {
     "temperature": {"degC": ("°c", "degc"), "degF": ("°f", "degf")},
     "pressure": {"bar": ("bar",), "kilopascal": ("kpa",), "psi": ("psi",)},
     "percent": {"percent": ("%", "percent")},
+    "coverage": {"metre**2/litre": ("m2/l", "m²/l"), "foot**2/US_liquid_gallon": ("sq ft/gal us",)},
+    "use": {"millilitre/metre**2": ("ml/m2", "ml/m²"), "US_fluid_ounce/foot**2": ("fl oz us/sq ft",)},
 }
 _UNIT = {
     spelling: (dimension, name)
@@ -170,6 +174,8 @@ def _refuse(text: str, dimension: str, default: str) -> NoReturn:
         "temperature": "18 °C, 64 °F",
         "pressure": "2 bar, 30 psi",
         "percent": "10 or 10 %",
+        "coverage": "8 m²/L, 320 sq ft/gal US",
+        "use": "180 mL/m², 0.6 fl oz US/sq ft",
     }
     raise UnitError(
         f"“{text[:MAX_CHARACTERS]}” is not understood: write for example {examples[dimension]} ({default} is "
@@ -252,9 +258,25 @@ _US = {
     "temperature": "°F",
     "difference": "°F",
     "pressure": "psi",
+    "coverage": "sq ft/gal US",
+    "use": "fl oz US/sq ft",
 }
 """What a US workshop reads where it is not the core's unit; masses stay in g, as scales show them."""
-_USUAL = {"µm": 0, "mm": 0, "m2": 2, "mL": 0, "g": 1, "°C": 1, "K": 1, "bar": 1, "mil": 1, "in": 2, "sq ft": 1}
+_USUAL = {
+    "µm": 0,
+    "mm": 0,
+    "m2": 2,
+    "mL": 0,
+    "g": 1,
+    "°C": 1,
+    "K": 1,
+    "bar": 1,
+    "mil": 1,
+    "in": 2,
+    "sq ft": 1,
+    "sq ft/gal US": 0,
+    "fl oz US/sq ft": 2,
+}
 """Digits after the point, by unit."""
 
 

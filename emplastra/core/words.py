@@ -50,6 +50,16 @@ def volume_q(*values: float, digits: int | None = 0) -> str:
     return quantity("volume", *values, digits=digits)
 
 
+def coverage_q(*values: float) -> str:
+    """What a litre covers [m2/L]."""
+    return quantity("coverage", *values, joined="–")
+
+
+def use_q(*values: float) -> str:
+    """What is used of a thing [mL/m2]."""
+    return quantity("use", *values)
+
+
 def celsius_q(*values: float, digits: int | None = None, unit: bool = True) -> str:
     """A temperature [°C]."""
     return quantity("temperature", *values, digits=digits, unit=unit)

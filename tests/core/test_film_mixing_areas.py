@@ -217,6 +217,8 @@ class AreaTests(SimpleTestCase):
         table = [
             ("flat", {"length": 1200, "width": 700}, 0.84),
             ("box", {"length": 2400, "width": 60, "height": 100}, 0.768),
+            ("angle", {"length": 1000, "width": 50, "height": 50}, 0.2),
+            ("channel", {"length": 1000, "width": 100, "height": 50}, 0.4),
             ("tube", {"diameter": 48.3 - 2 * 3.2, "length": 6000}, 0.789796393112),
             ("dome", {"radius": 500, "height": 120}, 0.376991118431),
             ("bend", {"radius": 150, "diameter": 60, "angle": 90}, 0.0444132198049),
@@ -229,6 +231,12 @@ class AreaTests(SimpleTestCase):
         self.assertAlmostEqual(
             areas.total_area_m2([{"kind": "flat", "dims": {"length": 500, "width": 500}, "count": 4}]), 1
         )
+
+    def test_rolled_sections_take_little_less_than_their_legs_make(self):
+        """Surface of a metre [m2] of L 50x50x5 (EN 10056-1) and UPN 100 (DIN 1026-1), from memory."""
+        for kind, dims, table, within in (("angle", {"length": 1000, "width": 50, "height": 50}, 0.194, 1.04), ("channel", {"length": 1000, "width": 100, "height": 50}, 0.372, 1.08)):  # fmt: skip
+            with self.subTest(kind):
+                self.assertTrue(1.0 < areas.area_m2(kind, dims) / table < within)
 
     def test_absurd_sizes_are_named(self):
         for field, dims in (

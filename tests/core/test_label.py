@@ -148,7 +148,29 @@ class GrammarTests(SimpleTestCase):
             label.millimetres,
             [("4 mm", 4), ("1/8 in", 3.175), ("deep", "no depth"), ("0 mm", "above 0"), ("101 mm", "above 0")],
         )
-        self.check(label.volume_ml, [("4 L", 4000), ("1 US gal", 3785.4118), ("4 gal", "two things")])
+        self.check(label.volume_ml, [("4 L", 4000), ("1 US gal", 3785.4118), ("4 gal", "US gal, or imp gal")])
+
+    def test_a_us_workshop_is_understood_and_spoken_to_in_its_own_units(self):
+        """1 ft² = 0.09290304 m², 1 US gal = 3.785411784 L, 1 US fl oz = 29.5735295625 mL: exact definitions."""
+        ft2, gal, oz = 0.09290304, 3.785411784, 29.5735295625
+        us = lambda reader: lambda text: reader(text, US)  # noqa: E731
+        near = lambda *values: tuple(round(v, 6) for v in values)  # noqa: E731
+        self.check(us(label.coverage), [
+            ("310 sq ft/gal", near(310 * ft2 / gal, 310 * ft2 / gal)), ("300–400 sq ft/gal", near(300 * ft2 / gal, 400 * ft2 / gal)), ("20 sq ft per 12 fl oz can", near(20 * ft2 / (12 * oz / 1000), 20 * ft2 / (12 * oz / 1000))),
+            ("310 sq ft/imp gal", near(310 * ft2 / 4.54609, 310 * ft2 / 4.54609)), ("lots", "300–400 sq ft/gal"), ("9000 sq ft/gal", "at most 8000 sq ft"),
+        ])  # fmt: skip
+        self.check(us(label.use_ml_m2), [("1 gal per 200 sq ft", round(1000 * gal / (200 * ft2), 6)), ("0.6 fl oz/sq ft", round(0.6 * oz / ft2, 6)), ("much", "0.6 fl oz/sq ft")])  # fmt: skip
+        self.check(us(label.volume_ml), [("1 gal", 3785.4118), ("1 quart", 946.3529), ("much", "is not understood")])
+        for reader, said in ((label.film, "2–3 mil"), (label.limits, "50–90 °F"), (label.millimetres, "1/8 in"), (lambda text, means: label.times("", "min", means), "68 °F")):  # fmt: skip
+            with self.subTest(said), self.assertRaisesRegex(LabelError, said):
+                reader("x", US)
+        with self.assertRaisesRegex(LabelError, "68 °F is named twice"):
+            label.times("2 h at 68 °F, 3 h at 68 °F", "min", US)
+        typed = {"coverage": "310 sq ft/gal", "use": "0.6 fl oz/sq ft", "lift": "1/8 in", "limits": "50 to 95 °F, below 85 %, 5 °F above the dew point"}  # fmt: skip
+        made = entry.entered(entry.skeleton("body-filler", "mixed", "A tin"), typed, {}, frozenset(), US)
+        self.assertEqual(made.errors, {})
+        said = entry.typed_of(made.document, US)
+        self.assertEqual([said[name] for name in typed], ["310 sq ft/gal US", "0.6 fl oz US/sq ft", "0.125 in", "50 °F to 95 °F, at most 85 %, 5 °F above dew point"])  # fmt: skip
 
     @given(st.text(alphabet="0123456789 .,:;-–%°CFhmindays/()µabcto\n", max_size=60))
     @settings(max_examples=300, deadline=None)

@@ -93,6 +93,7 @@ class NumberTests(SimpleTestCase):
         for kind, dims, edges in (
             ("flat", {"length": 2000, "width": 500}, 5000), ("box", {"length": 2000, "width": 50, "height": 30}, 8320), ("tube", {"diameter": 100, "length": 900}, 200 * pi),
             ("cone", {"d1": 100, "d2": 300, "height": 400}, 400 * pi), ("dome", {"radius": 500, "height": 200}, 800 * pi), ("bend", {"diameter": 80, "radius": 300, "angle": 90}, 160 * pi), ("given", {"m2": 4.0}, 8000),
+            ("angle", {"length": 2000, "width": 40, "height": 60}, 2 * (2000 + 100) + 2000), ("channel", {"length": 2000, "width": 100, "height": 50}, 2 * (2000 + 200) + 2 * 2000),
         ):  # fmt: skip
             with self.subTest(kind):
                 self.assertAlmostEqual(edges_mm([{"kind": kind, "dims": dims}]), edges)

@@ -39,6 +39,18 @@ SHAPES = {
         "2·(w + h)·l",
         lambda d: 2 * (d["width"] + d["height"]) * d["length"],
     ),
+    "angle": Shape(
+        "Angle, both faces",
+        (("length", "length", False), ("width", "one leg", False), ("height", "other leg", False)),
+        "2·(w + h)·l",
+        lambda d: 2 * (d["width"] + d["height"]) * d["length"],
+    ),
+    "channel": Shape(
+        "Channel, both faces",
+        (("length", "length", False), ("width", "web", False), ("height", "each flange", False)),
+        "2·(w + 2·h)·l",
+        lambda d: 2 * (d["width"] + 2 * d["height"]) * d["length"],
+    ),
     "tube": Shape(
         "Tube, outside",
         (("diameter", "outer diameter", False), ("length", "length", False)),
@@ -68,7 +80,7 @@ SHAPES = {
 }
 MAX_M2 = 1000.0
 """Largest area taken as meant [m2]."""
-TYPED = ("flat", "box", "tube", "cone", "dome", "bend", "given")
+TYPED = ("flat", "box", "angle", "channel", "tube", "cone", "dome", "bend", "given")
 """Kinds that are typed; the others are measured by the program."""
 
 
@@ -101,6 +113,8 @@ def area_m2(kind: str, dims: Mapping[str, float], count: int = 1) -> float:
 _EDGES: dict[str, Callable[[Mapping[str, float]], float]] = {
     "flat": lambda d: 2 * (d["length"] + d["width"]),
     "box": lambda d: 4 * d["length"] + 4 * (d["width"] + d["height"]),
+    "angle": lambda d: 3 * d["length"] + 2 * (d["width"] + d["height"]),
+    "channel": lambda d: 4 * d["length"] + 2 * (d["width"] + 2 * d["height"]),
     "tube": lambda d: 2 * math.pi * d["diameter"],
     "cone": lambda d: math.pi * (d["d1"] + d["d2"]),
     "dome": lambda d: 2 * math.pi * math.sqrt(max(0.0, d["height"] * (2 * d["radius"] - d["height"]))),
@@ -108,7 +122,7 @@ _EDGES: dict[str, Callable[[Mapping[str, float]], float]] = {
     "given": lambda d: 4000 * math.sqrt(d["m2"]),
     "mesh": lambda d: 4000 * math.sqrt(d["m2"]),
 }
-"""Length of the edges of a shape [mm]: rims, and the corners of a box; of an area alone those of a square."""
+"""Length of the edges of a shape [mm]: rims, and the corners of a section; of an area alone those of a square."""
 
 
 def edges_mm(shapes: Sequence[Mapping]) -> float:

@@ -13,14 +13,24 @@ from itertools import pairwise
 from typing import Any
 
 from ..units import show
-from ..words import celsius_q, film_q, length_q, volume_q
+from ..words import celsius_q, coverage_q, film_q, length_q, use_q, volume_q
 from . import label
 from .asks import GROUPS, KINDS, OF_MIXES, TAKEN, asked, typical_of
 from .kinds import ProductKind
 from .label import LabelError, Means
 from .schema import ACTS, TIMES, UNKNOWN
 from .sheet import problems_of
-from .spoken import degrees, duration, film_text, limits_text, micrometres, points_text, ratio_text, window_text
+from .spoken import (
+    degrees,
+    duration,
+    figures,
+    film_text,
+    limits_text,
+    micrometres,
+    points_text,
+    ratio_text,
+    window_text,
+)
 
 Document = dict[str, Any]
 
@@ -42,11 +52,11 @@ FIELDS: dict[str, FieldTraits] = {
     "induction": FieldTraits("Wait after stirring", f"15 min at {_20}, or none"),
     "pot_life": FieldTraits("Pot life", f"6 h at {_20}"),
     "contact": FieldTraits("Keep wet for", f"30 min at {_20}"),
-    "use": FieldTraits("Uses", "180 mL/m²"),
+    "use": FieldTraits("Uses", use_q(180)),
     "dilution": FieldTraits("With water", "1:5"),
     "coats": FieldTraits("Coats", "2"),
     "film": FieldTraits("Dry film a coat", film_q(40, 60), f"With the wet film beside it the solids follow: {film_q(120)} wet, {film_q(50)} dry"),
-    "coverage": FieldTraits("Covers", "8–10 m²/L"),
+    "coverage": FieldTraits("Covers", coverage_q(8, 10)),
     "lift": FieldTraits("Most in one lift", length_q(4)),
     "flash": FieldTraits("Flash", f"20 min at {_20}"),
     "recoat": FieldTraits("Coat again", f"2 h to 24 h at {_20}", "Or: after 2 h, no limit; within 1 h or after 24 h"),
@@ -645,7 +655,7 @@ def _put_schedules(d: Document, text: str, means: Means) -> None:
 
 
 _TIN = re.compile(
-    r"(?P<name>\D+?)\s+(?P<size>\d+(?:[.,]\d+)?\s*(?:ml|l|fl oz (?:us|imp)|(?:us|imp) (?:gal|qt|pt|fl oz)))\b"
+    r"(?P<name>\D+?)\s+(?P<size>\d+(?:[.,]\d+)?\s*(?:ml|l|fl oz (?:us|imp)|(?:(?:us|imp) )?(?:gal|qt|pt|fl oz)))\b"
     r"\s*(?P<price>\d+(?:[.,]\d+)?)?",
     re.I,
 )
@@ -657,8 +667,9 @@ def _put_tins(d: Document, text: str, means: Means) -> None:
     for line in filter(None, map(str.strip, text.splitlines())):
         match = _TIN.fullmatch(line)
         if match is None:
-            raise LabelError(f"“{line[:40]}”: write part, size and price, as in base 4 L 96.00")
-        ml = label.volume_ml(match["size"])
+            said = means.said("base 4 L 96.00", "base 1 gal 96.00")
+            raise LabelError(f"“{line[:40]}”: write part, size and price, as in {said}")
+        ml = label.volume_ml(match["size"], means)
         row = {"component": _named(d, match["name"].strip())[0]["key"], "ml": ml}
         rows.append(row | ({"price": label.parse_number(match["price"])} if match["price"] else {}))
     if rows:
@@ -667,7 +678,7 @@ def _put_tins(d: Document, text: str, means: Means) -> None:
 
 def _put_use(d: Document, text: str, means: Means) -> None:
     use = {k: v for k, v in d.get("use", {}).items() if k != "ml_m2"}
-    _set_use(d, use | ({"ml_m2": label.use_ml_m2(text)} if text else {}))
+    _set_use(d, use | ({"ml_m2": label.use_ml_m2(text, means)} if text else {}))
 
 
 def _put_dilution(d: Document, text: str, means: Means) -> None:
@@ -799,7 +810,7 @@ def _um(value: float | None, system: str) -> str:
 
 def _coverage_text(d: Document, system: str) -> str:
     told = dict.fromkeys(d.get("coverage_m2_l", ()))
-    return "–".join(f"{v:g}" for v in told) + " m²/L" if told else ""
+    return figures(told, "coverage", system) if told else ""
 
 
 def _shelf_text(d: Document, system: str) -> str:
@@ -818,12 +829,12 @@ _TEXT: dict[str, Callable[[Document, str], str]] = {
     "thinner": _thinner_text,
     "induction": _induction_text,
     "pot_life": lambda d, s: points_text(d["pot_life"], s) if d.get("pot_life") else "",
-    "use": lambda d, s: f"{d['use']['ml_m2']:g} mL/m²" if d.get("use", {}).get("ml_m2") else "",
+    "use": lambda d, s: figures([d["use"]["ml_m2"]], "use", s) if d.get("use", {}).get("ml_m2") else "",
     "dilution": _dilution_text,
     "coats": lambda d, s: str(d.get("film", {}).get("coats", "")),
     "film": lambda d, s: film_text(d.get("film", {}), s),
     "coverage": _coverage_text,
-    "lift": lambda d, s: f"{d['lift_mm']:g} mm" if "lift_mm" in d else "",
+    "lift": lambda d, s: figures([d["lift_mm"]], "length", s) if "lift_mm" in d else "",
     "recoat": lambda d, s: window_text(_any_row(d), s) if _any_row(d) else "",
     "remedy": lambda d, s: _any_row(d).get("remedy", {}).get("grit", ""),
     "grit": lambda d, s: "–".join(dict.fromkeys(d.get("grit", ()))),

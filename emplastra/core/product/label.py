@@ -38,7 +38,11 @@ class Means:
     @property
     def degree(self) -> str:
         """The unit of a temperature that names none."""
-        return "°F" if self.system == "us" else "°C"
+        return self.said("°C", "°F")
+
+    def said(self, metric: str, us: str) -> str:
+        """What is said to a workshop of either system."""
+        return us if self.system == "us" else metric
 
 
 METRIC = Means()
@@ -137,7 +141,7 @@ def times(text: str, role: str = "min", means: Means = METRIC) -> Points | dict[
 
 
 def _points(text: str, role: str, means: Means) -> Points:
-    return _by_temperature((_of(temp, role, means), minutes(body, role)) for temp, body in items(text))
+    return _by_temperature(((_of(temp, role, means), minutes(body, role)) for temp, body in items(text)), means)
 
 
 def _of(temp: str, role: str, means: Means) -> float:
@@ -148,14 +152,15 @@ def _of(temp: str, role: str, means: Means) -> float:
     return high if role == "min" else low
 
 
-def _by_temperature(pairs: Iterator[tuple[float, float]]) -> Points:
+def _by_temperature(pairs: Iterator[tuple[float, float]], means: Means) -> Points:
     found: dict[float, float] = {}
     for temp_c, value in pairs:
         if temp_c in found:
-            raise LabelError(f"{temp_c:g} °C is named twice: one time for each temperature")
+            named = means.said(f"{temp_c:g} °C", f"{temp_c * 1.8 + 32:g} °F")
+            raise LabelError(f"{named} is named twice: one time for each temperature")
         found[temp_c] = value
     if not found:
-        raise LabelError("write a time, for example 2 h at 20 °C")
+        raise LabelError(f"write a time, for example {means.said('2 h at 20 °C', '2 h at 68 °F')}")
     return [[temp_c, found[temp_c]] for temp_c in sorted(found)]
 
 
@@ -354,7 +359,8 @@ def film(text: str, means: Means = METRIC) -> FilmTold:
     told, left = _films(whole)
     dry, ends = told["dry"], told["min"] + told["max"]
     if re.search(r"\d", left) or len(dry) > 2 or not (dry or ends):
-        raise LabelError(f"“{whole}” is no dry film: write for example 40–60 µm, 2 mil, 120 µm wet, 50 µm dry")
+        said = means.said("40–60 µm, 2 mil, 120 µm wet, 50 µm dry", "2–3 mil, 50 µm, 5 mil wet, 2 mil dry")
+        raise LabelError(f"“{whole}” is no dry film: write for example {said}")
     low, high = (told[name][0] if told[name] else None for name in ("min", "max"))
     if len(dry) == 2:
         low, high = min(dry), max(dry)
@@ -382,31 +388,44 @@ def _um(number: str, unit: str) -> float:
     return found
 
 
+_VOLUME = r"(?:l|lit(?:re|er)s?|ml|(?:us |imp )?(?:fl\.? oz|gal(?:lon)?|quart|qt|pint|pt)(?: us| imp)?)\b\.?"
 _AREA = r"(?:m2|m²|sq\.?\s?m|sq\.?\s?ft|ft2|ft²|square feet|square met(?:re|er)s)"
 _COVER = re.compile(
     rf"(?:about |approx\.? )?(?P<low>{_N})\s*(?:{_AREA})?(?:{_TO}(?P<high>{_N}))?\s*(?P<area>{_AREA})\s*(?:/|per|a|from)\s*(?P<count>{_N})?\s*"
-    r"(?P<unit>l|lit(?:re|er)s?|ml|us gal(?:lon)?|imp gal(?:lon)?|gal(?:lon)?)\b\.?(?:\s*can)?",
+    rf"(?P<unit>{_VOLUME})(?:\s*can)?",
     re.I,
 )
+
+
+def _ml(number: str, unit: str, means: Means) -> float:
+    """A volume [mL]; an ounce, pint, quart or gallon that does not say whose is the US one in a US workshop alone."""
+    unit = " ".join(unit.lower().replace("gallon", "gal").replace("quart", "qt").replace("pint", "pt").split())
+    unit = unit.replace(".", "")
+    if unit in {"gal", "qt", "pt", "fl oz"}:
+        if means.system != "us":
+            raise LabelError(f"US {unit}, or imp {unit}? Write which")
+        unit = f"us {unit}"
+    return convert(_number(number), "mL" if unit == "ml" else "L" if unit.startswith("l") else unit, "mL")
+
+
+def _m2(unit: str) -> float:
+    """An area's unit [m2]."""
+    return convert(1.0, "sq ft", "m2") if re.match(r"sq\.?\s?ft|ft|square feet", unit, re.I) else 1.0
 
 
 def coverage(text: str, means: Means = METRIC) -> tuple[float, float]:
     """(least, most) that a litre covers [m2/L]: "8–10 m²/L", "350 sq ft/US gal", "2 m² per 400 mL can"."""
     match = _COVER.fullmatch(_whole(text).rstrip("."))
     if match is None:
-        raise LabelError(f"“{text}” is no coverage: write for example 8–10 m²/L, or 2 m² per 400 mL")
-    unit = " ".join(match["unit"].lower().replace("gallon", "gal").split())
-    if unit == "gal":
-        if means.system != "us":
-            raise LabelError("US gal, or imp gal? Write which")
-        unit = "us gal"
-    unit = "mL" if unit == "ml" else "L" if unit.startswith("l") else unit
-    litres = convert(_number(match["count"] or "1"), unit, "mL") / 1000
-    is_feet = re.match(r"sq\.?\s?ft|ft|square feet", match["area"], re.I) is not None
-    area = convert(1.0, "sq ft", "m2") if is_feet else 1.0
-    ends = sorted(_number(n) * area / litres for n in (match["low"], match["high"] or match["low"]))
+        said = means.said("8–10 m²/L, or 2 m² per 400 mL", "300–400 sq ft/gal, or 20 sq ft per 12 fl oz")
+        raise LabelError(f"“{text}” is no coverage: write for example {said}")
+    litres = _ml(match["count"] or "1", match["unit"], means) / 1000
+    ends = sorted(_number(n) * _m2(match["area"]) / litres for n in (match["low"], match["high"] or match["low"]))
     if not 0 < ends[0] <= ends[1] <= 200:
-        raise LabelError("a litre covers more than 0 and at most 200 m²")
+        most = means.said(
+            "a litre covers more than 0 and at most 200 m²", "a gallon covers more than 0 and at most 8000 sq ft"
+        )
+        raise LabelError(most)
     return round(ends[0], 6), round(ends[1], 6)
 
 
@@ -442,7 +461,8 @@ def limits(text: str, means: Means = METRIC) -> dict[str, Any]:
         found["rh_pct"] = [low, high] if low != high else _one_end(humidity["word"] or "max", low)
         left = left[: humidity.start()] + left[humidity.end() :]
     if not found or re.search(r"\d", left):
-        raise LabelError(f"“{whole}” is not understood: write for example 10–30 °C, at most 80 %")
+        said = means.said("10–30 °C", "50–90 °F")
+        raise LabelError(f"“{whole}” is not understood: write for example {said}, at most 80 %")
     return found
 
 
@@ -473,12 +493,20 @@ def shelf(text: str) -> dict[str, float]:
     return found
 
 
-def use_ml_m2(text: str) -> float:
-    """What is used [mL/m2]: "180 mL/m²", "0.2 L per m²"."""
-    match = re.fullmatch(rf"({_N})\s*(ml|l)\s*(?:/|per)\s*(?:m2|m²|sq m)", _whole(text), re.I)
-    if match is None or not 0 < _number(match[1]) * (1000 if match[2].lower() == "l" else 1) <= 10000:
-        raise LabelError(f"“{text}” is not understood: write for example 180 mL/m²")
-    return _number(match[1]) * (1000 if match[2].lower() == "l" else 1)
+_USE = re.compile(
+    rf"(?P<number>{_N})\s*(?P<unit>{_VOLUME})\s*(?:/|per|on|for)\s*(?P<count>{_N})?\s*(?P<area>{_AREA})", re.I
+)
+
+
+def use_ml_m2(text: str, means: Means = METRIC) -> float:
+    """What is used [mL/m2]: "180 mL/m²", "0.2 L per m²", "1 US gal per 200 sq ft"."""
+    match, found = _USE.fullmatch(_whole(text)), 0.0
+    if match is not None:
+        found = _ml(match["number"], match["unit"], means) / (_number(match["count"] or "1") * _m2(match["area"]))
+    if not 0 < found <= 10000:
+        said = means.said("180 mL/m²", "0.6 fl oz/sq ft")
+        raise LabelError(f"“{text}” is not understood: write for example {said}")
+    return round(found, 6)
 
 
 def water_parts(text: str) -> float:
@@ -495,11 +523,11 @@ def millimetres(text: str, means: Means = METRIC) -> float:
     """A depth [mm]: "4 mm", "1/8 in"."""
     match = re.fullmatch(rf"(?:max\.?|at most|up to)?\s*({_N})\s*(mm|in|\")?", _whole(text), re.I)
     if match is None:
-        raise LabelError(f"“{text}” is no depth: write for example 4 mm")
+        raise LabelError(f"“{text}” is no depth: write for example {means.said('4 mm', '1/8 in')}")
     unit = match[2] or ("in" if means.system == "us" else "mm")
     found = _number(match[1]) * (1.0 if unit.lower() == "mm" else 25.4)
     if not 0 < found <= 100:
-        raise LabelError("a depth must be above 0 and at most 100 mm")
+        raise LabelError(f"a depth must be above 0 and at most {means.said('100 mm', '4 in')}")
     return round(found, 3)
 
 
@@ -511,8 +539,11 @@ def count(text: str, most: int = 12) -> int:
     return int(match[1])
 
 
-def volume_ml(text: str) -> float:
-    """A volume [mL]: "4 L", "1 US gal"."""
+def volume_ml(text: str, means: Means = METRIC) -> float:
+    """A volume [mL]: "4 L", "1 US gal"; in a US workshop "1 gal"."""
+    match = re.fullmatch(rf"({_N})\s*({_VOLUME})", _whole(text), re.I)
+    if match is not None:
+        return round(_ml(match[1], match[2], means), 4)
     try:
         return round(parse_quantity(_whole(text), "volume").value, 4)
     except UnitError as error:

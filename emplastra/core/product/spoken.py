@@ -1,9 +1,9 @@
 """A sheet's figures as they are written on a label, in metric or US units: what `label` reads back."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
-from ..units import convert
+from ..units import convert, display_unit, in_unit, symbol
 
 Document = dict[str, Any]
 
@@ -95,12 +95,18 @@ def film_text(film: Document, system: str = "metric") -> str:
     return ", ".join(f"{word}{micrometres(um, system)}" for word, um in told if um is not None)
 
 
+def figures(values: Iterable[float], dimension: str, system: str = "metric") -> str:
+    """Values of a dimension with their unit, so exact that they are read back as what they were."""
+    unit = display_unit(dimension, system)
+    return "–".join(f"{in_unit(value, dimension, unit):.4g}" for value in values) + f" {symbol(unit)}"
+
+
 def limits_text(told: Document, system: str = "metric") -> str:
     """Climate limits of a document, those of the air for both where they are one."""
     found = [
         _limit(told.get("air_c"), lambda t: degrees(t, system)),
         _limit(told.get("rh_pct"), lambda rh: f"{rh:g} %"),
-        f"{told['spread_k']:g} K above dew point" if "spread_k" in told else "",
+        f"{figures([told['spread_k']], 'difference', system)} above dew point" if "spread_k" in told else "",
     ]
     return ", ".join(filter(None, found))
 
