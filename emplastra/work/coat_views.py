@@ -14,7 +14,7 @@ from emplastra.core.surface.names import Runs, StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.materials.models import Product
-from emplastra.materials.selectors import current_sheet, revision_at
+from emplastra.materials.selectors import current_sheet, revision_at, shelf_sheets
 from emplastra.say.book import book_of
 from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused
@@ -81,7 +81,7 @@ class LogCoat(LogView):
         kinds = {k for s in STEPS.values() if s.leaves_film for k in s.products}
         names = list(Product.objects.filter(kind__in=kinds, retired=False).values_list("name", flat=True))
         planned = [s.product for s in self.state().facts.steps if s.product in names]
-        sheets = self.state().all.sheets
+        sheets = {sheet.product: sheet for sheet in shelf_sheets()}
         sources += [(f"product:{name}", f"{name}, {_unlogged(sheets.get(name))}") for name in (*planned, *names)]
         others = self.zone.job.zones.in_use().exclude(pk=self.zone.pk) if not self.entry else ()
         named = dict(reversed(sources))

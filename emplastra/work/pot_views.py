@@ -290,7 +290,10 @@ class PotPage(OnceView):
     form_class = WeighForm
     template = "work/pot.html"
     action = "weigh"
-    done = "Weighed."
+
+    @property
+    def done(self):
+        return "Weighed." if self.pot.unit == "g" else "Poured."
 
     def setup(self, request, *args, **kwargs):
         super().setup(request, *args, **kwargs)

@@ -282,6 +282,9 @@ class LogTests(ShopCase):
         values = {"token": "x", "began": "11:00", "ended": "11:30", "share": "100", "step": "s-prime", "source": "product:Test primer", "method": "brush", "thinner_pct": "0", "wft_um": "120"}  # fmt: skip
         page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/log/coat/preview", values))
         self.assertIn("60 µm dry computed", page)
+        offered = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/log/coat"))
+        for name in ("Test primer, mixed, but no pot logged", "Test can, straight from the tin or can"):
+            self.assertIn(name, offered)
         self.assertRegex(page, r"Opens for Test primer\s+Tue 12 May 14:22")
         self.assertRegex(page, r"Closes\s+Wed 13 May 11:00")
 
