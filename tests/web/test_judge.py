@@ -325,7 +325,7 @@ class OneWordTests(TestCase):
         brief = self.client.post(f"/zones/{self.pk}/log/coat/preview", fields | {"began": "11:50", "ended": "12:00"})
         self.assertFalse(air(brief.context["consequence"]["ruled"]))
         self.assertEqual(self.client.post(f"/zones/{self.pk}/log/coat", fields).status_code, 302)
-        self.assertRegex(self.page("record"), r"Too cold: air 6\.7 °C, at least 10 °C")
+        self.assertRegex(self.page("record"), r"method Brush, 0 % thinner.*Too cold: air 6\.7 °C, at least 10 °C")
 
     def test_what_is_said_of_a_stale_and_a_missing_wipe_follows_what_is_logged(self):
         self.shop.tell(Kind.BARED, -3, -2, "s-strip", how="sander")

@@ -133,9 +133,10 @@ class Kind(EntryKind):
 
     def tell(self, entry, context):
         coat = entry.coat
+        how = METHODS[coat.method].name if coat.method in METHODS else coat.method
         facts = [
             ("batch", ", ".join(name for name, _ in context.batches) or "none named"),
-            ("method", f"{coat.method}, {coat.thinner_pct:g} % thinner"),
+            ("method", f"{how}, {coat.thinner_pct:g} % thinner"),
         ]
         if coat.reducer:
             facts.append(("thinned with", dict(REDUCERS)[coat.reducer]))
