@@ -28,7 +28,7 @@ class KeyedForm(LogForm):
     )
     um_off = QuantityField("film", 0, 5000, label="Film taken off", initial=0.0)
     by_hand = forms.BooleanField(label="By hand, no machine", required=False)
-    order = ("grit", "um_off", "by_hand")
+    order = ("step", "grit", "um_off", "by_hand")
 
     def clean_grit(self):
         return self.cleaned_data["grit"].strip().upper()
