@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from django.template.loader import render_to_string
 from django.utils.safestring import mark_safe
 
-from emplastra.core.product import entry
+from emplastra.core.product import entry, worded
 from emplastra.core.product.asks import GROUPS, KINDS
 from emplastra.core.product.film import METHODS
 from emplastra.core.product.label import Means
@@ -147,7 +147,7 @@ def _curves(sheet, temp_c, system):
     found = []
     for row in sheet.windows:
         picture = window_curve(row, temp_c, system)
-        name = "Coat again" if row.next == "any" else f"Then {entry.next_words(row.next)}"
+        name = "Coat again" if row.next == "any" else f"Then {worded.next_words(row.next)}"
         remedy = f"later: key with {row.grit}" if row.grit else ""
         found += [(name, picture, remedy)] if picture else []
     for name, table in tables_of(sheet).items():
