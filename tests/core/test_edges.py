@@ -4,11 +4,25 @@ Constant tables and steady air, so that every hour is plain arithmetic.
 """
 
 from dataclasses import replace
+from zoneinfo import ZoneInfo
 
+import numpy as np
 from django.test import SimpleTestCase
 
+from emplastra.core.air import dewpoint, forecast
+from emplastra.core.air.log_file import read_log
+from emplastra.core.air.log_shape import recognise
+from emplastra.core.buying.amounts import FaceAsked
+from emplastra.core.buying.enough import is_enough
+from emplastra.core.metal import access, harm
+from emplastra.core.piece import meshes
+from emplastra.core.product import entry, film, label
 from emplastra.core.product.mixing import Part, plan_pot
 from emplastra.core.product.tables import TimeTable
+from emplastra.core.rules import cautions
+from emplastra.core.rules import face as faces
+from emplastra.core.rules.access import verdicts
+from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.judge import Aspect
 from emplastra.core.surface.bare import CLOTH
 from emplastra.core.surface.clocks import Setting, degreased_clock, dry_off_clock, fold, recoat_clock, with_clocks
@@ -18,7 +32,7 @@ from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.patches import Layer, Patch
 from tests.core.test_surface import FILM, SELF, SHEET, H, coat, where
-from tests.rulings import ruling_of
+from tests.rulings import act_of, face_of, ruling_of, sheet_of
 
 
 def layer(step, ended, product="p"):
@@ -163,3 +177,140 @@ class JudgeEdges(SimpleTestCase):
         parts = [Part("a", "A", 6.0, 1.5, 50.0, "base"), Part("b", "B", 1.0, 1.0, 50.0, "hardener")]
         given = {g.name: g.value for g in plan_pot(parts, 100.0).working.given}
         self.assertEqual(given["ratio by mass"], "1.0000 : 0.1667")
+
+
+class NumberEdges(SimpleTestCase):
+    def test_air_at_its_limits(self):
+        """Air above its own dew point by half a degree is taken as full; both ends of the formula's range are in it."""
+        self.assertEqual(dewpoint.rh_pct(20.0, 20.5), 100.0)
+        low, high = dewpoint.RANGE_C
+        for temp in (low, high):
+            self.assertLess(dewpoint.dew_point_c(temp, 50.0), temp)
+        with self.assertRaisesRegex(ValueError, rf"{low}.*{high}"):
+            dewpoint.dew_point_c(high + 0.1, 50.0)
+        breach = dewpoint.Breach("air", 4.0, 5.0, "low", "°C", 3600.0)
+        self.assertEqual([breach.seen_from(t) == breach.sentence for t in (3540.0, 3541.0)], [False, True])
+
+    def test_a_forecast_is_set_right_from_24_pairs_half_an_hour_apart_at_most(self):
+        """A logger 2 K under what was forecast, half an hour beside its hours; then a minute more than that."""
+        for count, apart_s, k in ((24, 1800.0, -2.0), (23, 1800.0, 0.0), (24, 1801.0, 0.0)):
+            t = np.arange(count) * 7200.0
+            past = forecast.Hourly(t, np.full(count, 20.0), np.full(count, 10.0))
+            log = forecast.Hourly(t + apart_s, np.full(count, 18.0), np.full(count, 10.0))
+            by_day, by_night = forecast.offsets(log, past, np.ones(count, bool), t[-1])
+            self.assertAlmostEqual(by_day.air_k, k)
+            self.assertEqual(by_night.pairs, 0)
+
+    def test_lines_of_a_log_without_humidity_and_with_too_high_a_dew_point(self):
+        zone = ZoneInfo("Europe/Vienna")
+        rows = lambda head, *lines: read_log("\n".join([head, *(f"2026-05-12T0{n}:00:00Z,{x}" for n, x in enumerate(lines, 1))]), recognise("\n".join([head, *(f"2026-05-12T0{n}:00:00Z,{x}" for n, x in enumerate(lines, 1))])).shape, zone, 1.8e9)  # fmt: skip # noqa: E731
+        read = rows("time,air_c,rh_pct", "20,", "20,50", "21,50")
+        self.assertEqual((len(read.rows), len(read.problems)), (2, 0))
+        read = rows("time,air_c,dew_c", "20,20.4", "20,20.6", "20,10")
+        self.assertEqual((len(read.rows), [n for n, _ in read.problems]), (2, [3]))
+        self.assertAlmostEqual(read.rows[0].rh_pct, 100.0)
+
+    def test_is_it_enough_at_its_edges(self):
+        """1 m² by brush, no profile: 95 % of 1000 mL at 50 % solids are 475 µm; of the 10 mL that a brush keeps, none."""
+        face = (FaceAsked("a", 1.0),)
+        film = {"min_um": 5, "typical_um": 50, "max_um": 9000, "coats": 1}
+        ask = lambda ml, um, **more: is_enough(sheet, None, ml, face, "brush", um, **more)  # noqa: E731
+        part = [{"key": "a", "name": "A", "role": "ready", "density_g_ml": 1.2, "solids_pct": 50}]
+        sheet = sheet_of("enamel", product="S", components=part, film=film | {"sag_wft_um": 100})
+        self.assertEqual(
+            [ask(ml, 40.0).word for ml in (110, 130)], ["enough", "more"]
+        )  # 47.5 and 57 µm dry: 95, 114 wet
+        sheet = sheet_of("enamel", product="T", components=part, film=film | {"max_um": 50})
+        self.assertEqual([ask(ml, 40.0).word for ml in (110, 130)], ["enough", "more"])
+        none = ask(9, 40.0)
+        self.assertEqual((none.wet_um, none.each_um, none.coats), (0.0, 0.0, 0))
+        self.assertEqual(ask(1010, 475.0).stop_m2, None)
+        self.assertAlmostEqual(ask(1009.5, 475.0).stop_m2, 0.9995)
+        self.assertIn("100 / 1000 × 10 × 50.0 × 0.950 / 1.00 − 0.0", ask(110, 40.0).working.lines[0].sum)
+        told = [sheet_of("enamel", product=f"U{n}", components=part, film=f) for n, f in enumerate(({"typical_um": 50, "sag_wft_um": 100}, {"typical_um": 50}))]  # fmt: skip
+        self.assertEqual([is_enough(s, None, 100, face, "brush", 40.0).told for s in told], [True, False])
+
+    def test_old_layers_that_only_touching_harms(self):
+        """A compound may hold asbestos: nothing touches it; a test that names lead knows it."""
+        self.assertEqual(harm.held_by((), "lead"), {"lead": True})
+        held = harm.held_by(["compound"])
+        self.assertIn("nothing touches them before a laboratory says no", harm.against("scrape", held))
+        self.assertIn("no dry sanding, blasting or heat before a test says no", harm.against("sander", harm.held_by(["oil"])))  # fmt: skip
+
+    def test_acts_told_done_take_no_entry_and_columns_are_no_more_than_needed(self):
+        acts = [access.Act("a", "weld", "Patch", ("f",), done=True), access.Act("b", "weld", "Patch", ("f",))]
+        entry = access.Happened("weld", "f", 100.0, 7)
+        self.assertEqual([(x.done, x.entries) for x in access.logged(acts, [entry])], [(True, ()), (True, (7,))])
+        chain = [access.Act(x, "weld", x, ("f",), after) for x, after in (("a", ("b", "c")), ("b", ("c",)), ("c", ()))]  # fmt: skip
+        self.assertEqual([[x.id for x in column] for column in access.columns(chain)], [["c"], ["b"], ["a"]])
+        self.assertEqual(sorted(access.shown_edges(chain)), [("b", "a"), ("c", "b")])
+
+    def test_a_mesh_measures_the_same_wherever_it_lies(self):
+        """A right angle of 3 and 4 has 6, a thousand away as at the origin; parts over the list are one part more."""
+        corner = np.array([[0, 0, 0], [3, 0, 0], [0, 4, 0]], float)
+        for away in (0.0, 1000.0):
+            self.assertAlmostEqual(meshes.measure(corner + away, np.array([[0, 1, 2]])).area, 6.0)
+        count = meshes.LISTED + 2
+        many = np.concatenate([corner * (1 + n) + [100.0 * n, 0, 0] for n in range(count)])
+        found = meshes.measure(many, np.arange(3 * count).reshape(-1, 3))
+        self.assertEqual([p.number for p in found.parts], list(range(1, meshes.LISTED + 2)))
+        self.assertAlmostEqual(found.parts[-1].area, 6.0 * (1 + 4))  # the two least
+        with self.assertRaisesRegex(meshes.MeshError, "no area"):
+            meshes.measure(np.zeros((3, 3)), np.array([[0, 1, 2]]))
+
+    def test_a_label_keeps_what_stands_beside_what_is_typed(self):
+        """Of a range a minimum is meant at its warm end, a maximum at its cold one; a remedy is read; one use leaves the other."""
+        opened = label.window("2 h to 24 h at 18–22 °C")[0]
+        self.assertEqual((opened["opens"], opened["closes"]), ([[22, 120]], [[18, 1440]]))
+        made = entry.entered(entry.skeleton("epoxy-primer", "mixed", "A"), {"windows": "body filler: 12 h to 3 days at 20 °C, then P180"})  # fmt: skip
+        self.assertEqual((made.errors, made.document["windows"][0]["remedy"]), ({}, {"grit": "P180"}))
+        cleaner = entry.entered(
+            entry.skeleton("cleaner", "ready", "A"), {"use": "50 mL/m²", "dilution": "1:5"}
+        ).document
+        self.assertEqual(cleaner["use"], {"ml_m2": 50.0, "water_parts": 5.0})
+        again = entry.entered(cleaner, entry.typed_of(cleaner) | {"use": "60 mL/m²"}).document
+        self.assertEqual(again["use"], {"ml_m2": 60.0, "water_parts": 5.0})
+
+    def test_workings_show_the_sum_that_they_name(self):
+        """2 m² of 50 µm at 50 %, by gun on flat: 0.55 stays, 30 mL are left in it; a tenth of thinner on top."""
+        need = film.need(film.CoatAsked(2.0, 50.0, 50.0, "hvlp", "flat", thinner_pct=10.0))
+        ready = next(line for line in need.working.lines if line.name == "ready to use")
+        mixed, thinner = (float(x) for x in ready.sum.split(" + "))
+        self.assertAlmostEqual(ready.value, mixed + thinner, delta=1.0)
+        self.assertAlmostEqual(mixed, 2 * 50 / 500 / 0.55 * 1000 + 30, delta=1.0)
+
+
+class RuleEdges(SimpleTestCase):
+    def test_what_lies_on_bare_metal(self):
+        """Bright where a machine keyed it or its way leaves no rust, else as rust was told."""
+        for done, told, what in (
+            ([[-3, "bared", "sander"]], {"rust": "A"}, "bare steel"), ([[-3, "bared"]], {"rust": "A"}, "mill scale"), ([[-3, "bared"], [-2, "keyed", "P80"]], {"rust": "A"}, "bare steel"),
+            ([[-3, "bared"], [-2, "keyed", "P80", "by hand"]], {"rust": "A"}, "mill scale"), ([], {"layer_1": "none", "rust": "A"}, "mill scale"), ([], {"layer_1": "none", "rust": "none"}, "bare steel"),
+            ([], {"layer_1": "oil"}, "alkyd enamel"), ([], {}, "as found"), ([[-3, "bared", "sander"], [-2, "coat", "epoxy-primer"]], {"layer_1": "none"}, "epoxy"),
+        ):  # fmt: skip
+            with self.subTest(done, told=told):
+                face, _ = face_of({"done": done, "told": told})
+                self.assertEqual([g.what for g in faces.grounds(act_of({"act": ["prime", "epoxy-primer"]}), face)], [what])  # fmt: skip
+
+    def test_what_is_said_of_wet_and_of_nights(self):
+        filler = [[-40, "bared", "sander"], [-30, "coat", "body-filler"]]
+        says = lambda **row: " ".join(
+            v.sentence for v in ruling_of({"act": ["surface", "two-pack-surfacer"], **row}).verdicts
+        )  # noqa: E731
+        self.assertIn("outdoors for a night", says(done=filler, yard=True, nights=1))
+        self.assertIn("outdoors for 2 nights", says(done=filler, yard=True, nights=2))
+        epoxy = [[-40, "bared", "sander"], [-30, "coat", "epoxy-primer"]]
+        self.assertNotIn("outdoors for", says(done=epoxy, yard=True, nights=2))
+
+    def test_dust_of_a_film_that_nobody_knows(self):
+        face, _ = face_of({"done": [[-30, "bared", "sander"]]})
+        unknown = Patch(layers=(Layer("", "x", None, FILM, 0.0, 0.0),))
+        sheet = sheet_of("clear-coat", "mixed", hazards=["isocyanate"])
+        two_pack = Patch(layers=(Layer("", "c", sheet, FILM, 0.0, 0.0),))
+        said = [any(words == cautions.TWO_PACK for words in owed(act_of({"act": ["abrade"]}), replace(face, surface=Surface(0.0, patches=(patch,))))) for patch in (unknown, two_pack)]  # fmt: skip
+        self.assertEqual(said, [False, True])
+
+    def test_a_ring_is_named_from_its_first_back_to_it(self):
+        acts = (access.Act("a", "weld", "A", ("f",), ("b",)), access.Act("b", "weld", "B", ("f",), ("a",)))
+        said = " ".join(v.sentence for v in verdicts(access.Plan(acts, {"f": access.Face("F")})))
+        self.assertRegex(said, r"(A → Weld: B → Weld: A|B → Weld: A → Weld: B)")
