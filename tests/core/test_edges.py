@@ -294,9 +294,10 @@ class RuleEdges(SimpleTestCase):
 
     def test_what_is_said_of_wet_and_of_nights(self):
         filler = [[-40, "bared", "sander"], [-30, "coat", "body-filler"]]
-        says = lambda **row: " ".join(
-            v.sentence for v in ruling_of({"act": ["surface", "two-pack-surfacer"], **row}).verdicts
-        )  # noqa: E731
+
+        def says(**row):
+            return " ".join(v.sentence for v in ruling_of({"act": ["surface", "two-pack-surfacer"], **row}).verdicts)
+
         self.assertIn("outdoors for a night", says(done=filler, yard=True, nights=1))
         self.assertIn("outdoors for 2 nights", says(done=filler, yard=True, nights=2))
         epoxy = [[-40, "bared", "sander"], [-30, "coat", "epoxy-primer"]]
