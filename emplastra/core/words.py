@@ -75,10 +75,13 @@ TOLD_S = 60.0
 
 
 def lasting(minutes: float) -> str:
-    """How long something lasted [min], as it is said of what is late: 40 min, 17 h, 6 days."""
-    if minutes < 119.5:
-        return f"{minutes:.0f} min"
-    return f"{minutes / 60:.0f} h" if minutes < 72 * 60 else f"{minutes / 1440:.0f} days"
+    """A length of time [min] in words: 12 min, 3 h 20, 4 days."""
+    whole = round(abs(minutes))
+    if whole < 60:
+        return f"{whole} min"
+    if whole < 48 * 60:
+        return f"{whole // 60} h {whole % 60:02d}" if whole % 60 else f"{whole // 60} h"
+    return f"{whole / 1440:.0f} days"
 
 
 def hour_q(t_s: float) -> str:

@@ -97,6 +97,10 @@ def followers():
     return [thread for thread in threading.enumerate() if thread.name == FOLLOWS]
 
 
+TOO_LARGE = "is too large to be worked on here, or broken: make it smaller"
+"""What is said of a file whose work ended without a word."""
+
+
 def _follow(pk, child, path):
     """Take down what the child says until it ends."""
     rows = Task.objects.filter(pk=pk, state=Task.State.RUNNING)
@@ -111,7 +115,8 @@ def _follow(pk, child, path):
                 rows.update(done=said["done"], words=said["words"])
         child.wait()
         # One that landed, or said why it cannot, runs no longer by its row.
-        rows.update(state=Task.State.FAILED, words="is too large to be worked on here, or broken: make it smaller")
+        words = "was stopped before it was done: begin it again" if path is None else TOO_LARGE
+        rows.update(state=Task.State.FAILED, words=words)
     finally:
         _running.pop(pk, None)
         if path is not None:

@@ -4,6 +4,8 @@ import re
 from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo, available_timezones
 
+from emplastra.core.words import lasting
+
 JANUARY, JULY = datetime(2026, 1, 15), datetime(2026, 7, 15)
 _FORM = re.compile(
     r"\s*(?:(?P<day>\d{4}-\d{2}-\d{2}|today|yesterday)[ T]+)?(?P<hour>\d{1,2}):(?P<minute>\d{2})"
@@ -125,9 +127,4 @@ def moment(t_s, zone, now):
 
 def span(seconds):
     """A length of time in words: 12 min, 3 h 20, 4 days."""
-    minutes = round(abs(seconds) / 60)
-    if minutes < 60:
-        return f"{minutes} min"
-    if minutes < 48 * 60:
-        return f"{minutes // 60} h {minutes % 60:02d}" if minutes % 60 else f"{minutes // 60} h"
-    return f"{minutes / 1440:.0f} days"
+    return lasting(seconds / 60)

@@ -82,7 +82,7 @@ class NumberTests(SimpleTestCase):
                 (film(min_um=40, typical_um=50, max_um=60), "min 40 µm, 50 µm, max 60 µm"),
                 ((film(min_um=40), film(max_um=60)), ("min 40 µm", "max 60 µm")),
                 ([sheet.FilmRange(min_um=low, max_um=high).aim_um for low, high in ((40, 60), (40, None), (None, 60), (None, None))], [50, 40, 60, None]),
-                ([lasting(m) for m in (119, 120, 71 * 60, 72 * 60, 154 * 60)], ["119 min", "2 h", "71 h", "3 days", "6 days"]),
+                ([lasting(m) for m in (59.4, 60, -119, 120, 47 * 60 + 59, 48 * 60, 154 * 60)], ["59 min", "1 h", "1 h 59", "2 h", "47 h 59", "2 days", "6 days"]),
                 (table((10, 60), (20, 30)).outside([9.9, 10, 20, 20.1]).tolist(), [True, False, False, True]),
             ]
         )  # fmt: skip

@@ -295,7 +295,7 @@ class OneWordTests(TestCase):
         self.shop.tell(Kind.BARED, -30, -29, "s-strip", how="sander")
         self.shop.tell(Kind.DEGREASED, -28, -27.9, "s-wipe")
         self.shop.coat(-25, -24.9)
-        said = "The window of the film under it has been closed for 60 min: key with P240 first."
+        said = "The window of the film under it has been closed for 1 h: key with P240 first."
         self.assertRegex(text_of(self.client.get("/")), r"Closed 11:00 \. Key P240, then it is open again")
         self.assertIn(f"Stop Prime, coat 2 of 2, Cab side: {said}", text_of(self.client.get("/")))
         self.assertIn(f"Stops {said}", self.page())

@@ -250,7 +250,7 @@ class LogTests(ShopCase):
         self.shop.coat(-3, -2)  # opens at 12:00
         self.assertEqual(self.coat(wft_um="144", batch="OLD", use_by="2026-05-11").status_code, 302)
         page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record"))
-        self.assertIn("The film under it is not open for Test primer yet: 60 min too early", page)
+        self.assertIn("The film under it is not open for Test primer yet: 1 h too early", page)
         self.assertIn("72 µm dry, the sheet allows at most 60", page)
         self.assertIn("OLD is out of date: use by 11 May 2026", page)
         self.assertIn("72 µm", page)

@@ -174,7 +174,7 @@ class JudgedTests(RuleCase):
         """The sheet's window opens 2 h after the end of the first coat: begun half an hour after it is 90 min early."""
         self.shop.coat(-4, -3)
         second = self.shop.coat(-2.5, -2)
-        sentence = "The film under it is not open for Test primer yet: 90 min too early."
+        sentence = "The film under it is not open for Test primer yet: 1 h 30 too early."
         url = f"/zones/{self.shop.zone.pk}/record"
         self.assertEqual(said_of([self.shop.zone])[0]["early"], [[self.shop.zone.pk, "Cab side", "stops", sentence]])
         self.assertIn(f"Stops {sentence}", text_of(self.client.get(url)))
