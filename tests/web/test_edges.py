@@ -87,9 +87,11 @@ class PastTests(SimpleTestCase):
 class DrawnTests(SimpleTestCase):
     def test_where_the_clock_is_put_on_and_back(self):
         """In Vienna on 29 March 2026 at 01:00 UTC to 03:00, on 25 October to 02:00."""
-        scale = lambda text: Told(
-            start_s=utc(text).timestamp(), end_s=utc(text).timestamp() + 24 * H, x=lambda t_s: t_s
-        )  # noqa: E731
+
+        def scale(text):
+            start_s = utc(text).timestamp()
+            return Told(start_s=start_s, end_s=start_s + 24 * H, x=lambda t_s: t_s)
+
         vienna = Told(zone=ZoneInfo("Europe/Vienna"))
         for day, said in (("2026-03-28T12:00", "clock on to 03:00"), ("2026-10-24T12:00", "clock back to 02:00"), ("2026-05-12T12:00", None)):  # fmt: skip
             self.assertEqual([words for _, words in clock_changes(scale(day), vienna)], [said] if said else [])
