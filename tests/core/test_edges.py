@@ -19,18 +19,20 @@ from emplastra.core.piece import meshes
 from emplastra.core.product import entry, film, label
 from emplastra.core.product.mixing import Part, plan_pot
 from emplastra.core.product.tables import TimeTable
-from emplastra.core.rules import cautions
+from emplastra.core.rules import cautions, stack, trial
 from emplastra.core.rules import face as faces
 from emplastra.core.rules.access import verdicts
 from emplastra.core.rules.cautions import owed
-from emplastra.core.rules.judge import Aspect
+from emplastra.core.rules.judge import Aspect, judge
+from emplastra.core.surface import patches
 from emplastra.core.surface.bare import CLOTH
 from emplastra.core.surface.clocks import Setting, degreased_clock, dry_off_clock, fold, recoat_clock, with_clocks
-from emplastra.core.surface.events import Away, Back, Bared, Checked, Degreased, Dried, Rinsed
+from emplastra.core.surface.events import Away, Back, Bared, Checked, Coated, Degreased, Dried, Rinsed
 from emplastra.core.surface.fold import Clock, Surface, Toward, build, coat_order, rank
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.patches import Layer, Patch
+from emplastra.core.surface.plan import PlanStep, progress_of
 from tests.core.test_surface import FILM, SELF, SHEET, H, coat, where
 from tests.rulings import act_of, face_of, ruling_of, sheet_of
 
@@ -315,3 +317,71 @@ class RuleEdges(SimpleTestCase):
         acts = (access.Act("a", "weld", "A", ("f",), ("b",)), access.Act("b", "weld", "B", ("f",), ("a",)))
         said = " ".join(v.sentence for v in verdicts(access.Plan(acts, {"f": access.Face("F")})))
         self.assertRegex(said, r"(A → Weld: B → Weld: A|B → Weld: A → Weld: B)")
+
+    def test_each_side_of_what_a_rule_asks(self):
+        """(the act and its face, the rule, what it says; "" for nothing)."""
+        bare, epoxy = [[-3, "bared", "sander"], [-0.4, "wiped"]], [[-60, "bared", "sander"], [-59, "wiped"], [-58, "coat", "epoxy-primer"]]  # fmt: skip
+        prime, shut = ["prime", "epoxy-primer"], [-2, "closed"]
+        table = [
+            ({"act": ["wax", "cavity-wax"], "part": "box", "done": [*epoxy, shut]}, "closed", ""), ({"act": ["wax", "cavity-wax"], "done": [*epoxy, shut]}, "closed", "open it first"), ({"act": prime, "part": "box", "done": [*epoxy, shut]}, "closed", "open it first"),
+            ({"act": prime, "done": [*bare, shut]}, "closed", "closed up bare"), ({"act": prime, "ends": "bare", "done": [*bare, shut]}, "closed", "open it first"), ({"act": prime, "done": [*epoxy, [-3, "weld", 0.1], shut]}, "closed", "closed up bare"), ({"act": prime, "done": epoxy}, "closed", ""),
+            ({"act": prime, "part": "box", "done": bare, "told": {"holes": "pinholes"}}, "pinholes", "against the light"), ({"act": prime, "done": bare, "told": {"holes": "pinholes"}}, "pinholes", "skimmed."),
+            ({"act": prime, "done": bare, "told": {"duty": "load"}}, "soundness-first", "Soundness"), ({"act": prime, "part": "tube", "done": bare, "told": {"duty": "load"}}, "soundness-first", ""), ({"act": prime, "done": epoxy, "told": {"duty": "load"}}, "soundness-first", ""), ({"act": prime, "done": bare}, "soundness-first", ""),
+            ({"act": prime, "yard": True, "plan": {}, "done": bare}, "last-chalks", "last coat"), ({"act": prime, "plan": {}, "done": bare}, "last-chalks", ""), ({"act": prime, "yard": True, "plan": {"after": ["base"]}, "done": bare}, "last-chalks", ""), ({"act": ["single-stage", "enamel"], "yard": True, "plan": {}, "done": epoxy}, "last-chalks", ""),
+            ({"act": ["fill", "body-filler", {"um": 4000.4, "lift_mm": 4}], "done": bare}, "filler-lift", ""), ({"act": ["fill", "body-filler", {"um": 4001, "lift_mm": 4}], "done": bare}, "filler-lift", "in one lift, its sheet takes"),
+            ({"act": ["close"], "part": "box", "told": {"drain_1": "open"}, "done": epoxy}, "drain-after", "Drain 1 has not"), ({"act": ["close"], "part": "box", "told": {"drain_1": "open", "drain_2": "open"}, "done": epoxy}, "drain-after", "Drains 1, 2 have not"), ({"act": ["close"], "part": "box", "told": {"drain_1": "open"}, "done": [*epoxy, [-1, "check", "drains"]]}, "drain-after", ""), ({"act": ["close"], "part": "box", "told": {"drain_1": "open"}, "done": [*epoxy, [-1, "check", "drains", "failed"]]}, "drain-after", "shut by paint"),
+            ({"act": ["base", "base-coat"], "done": [*epoxy, [-2, "keyed", "P80"], [-0.4, "wiped"]]}, "grit-coarse", "go on with P1"), ({"act": ["base", "base-coat"], "finish": "covered", "done": [*epoxy, [-2, "keyed", "P80"]]}, "grit-coarse", ""),
+            ({"act": ["prime", "epoxy-mastic"], "done": [[-3, "bared", "wire-wheel"], [-0.4, "wiped"]]}, "burnished", "wire"), ({"act": ["prime", "epoxy-mastic"], "told": {"rust": "C"}, "mended": ["rust"], "done": [[-3, "bared", "wire-brush"], [-0.4, "wiped"]]}, "burnished", ""),
+            ({"act": ["weld"], "done": [[-3, "bared", "sander"], [-0.4, "wiped", "panel-wipe", {"hazards": ["chlorinated"]}]]}, "phosgene", "makes phosgene"), ({"act": ["weld"], "done": [[-3, "bared", "sander"], [-0.4, "wiped", "panel-wipe"]]}, "phosgene", ""), ({"act": ["powder", "powder"], "done": [[-3, "bared", "sander"], [-0.4, "wiped", "panel-wipe", {"hazards": ["chlorinated"]}]]}, "phosgene", "makes phosgene"), ({"act": ["strip", {"way": "scrape"}], "done": [[-3, "bared", "sander"], [-0.4, "wiped", "panel-wipe", {"hazards": ["chlorinated"]}]]}, "phosgene", ""),
+        ]  # fmt: skip
+        for row, rule, said in table:
+            with self.subTest(rule, row=row):
+                found = " ".join(v.sentence for v in ruling_of(row).verdicts if v.rule == rule)
+                (self.assertEqual if said == "" else self.assertIn)(said.lower(), found.lower())
+
+    def test_mid_coats_in_hand_count_with_those_planned(self):
+        """A fifth is put on where four are planned, here and beside: it is the fifth that differs."""
+        face, where = face_of({"face": "door", "mids": {"door": 4, "wing": 4}, "done": [[-60, "bared", "sander"], [-58, "coat", "epoxy-primer"], [-3, "coat", "base-coat"]]})  # fmt: skip
+        for number, said in ((4, ""), (5, "5 mid-coats here, 4 on wing")):
+            act = replace(act_of({"act": ["mid", "mid-coat"]}, where), coat=number)
+            found = " ".join(v.sentence for v in judge(act, face).verdicts if v.rule == "mid-coats")
+            (self.assertEqual if said == "" else self.assertIn)(said, found)
+
+
+class PlanEdges(SimpleTestCase):
+    def test_the_latest_wipe_counts(self):
+        """Wiped at 0 and at 50 min: at 70 min it holds, at 110 it is used up."""
+        steps = [PlanStep("w", "degrease"), PlanStep("p", "prime", "E", 1, 50.0)]
+        wipes = [Degreased(t * 60, t * 60, 1.0, "w", n) for n, t in enumerate((0, 50), 1)]
+        self.assertEqual([progress_of(steps, wipes, t * 60).states[0].lapsed for t in (70, 109, 110)], [False, False, True])  # fmt: skip
+
+    def test_a_coat_is_whole_from_a_thousandth_less_on(self):
+        step = [PlanStep("p", "prime", "E", 1, 50.0)]
+
+        def done(*shares):
+            coats = [Coated(n * H, n * H, share, "p", n, None, FILM, "E") for n, share in enumerate(shares, 1)]
+            return progress_of(step, coats, 9 * H).states[0].done
+
+        self.assertEqual([done(0.999), done(0.998), done(0.5, 0.499), done(1.0)], [True, False, True, True])
+
+    def test_a_layer_on_part_of_a_patch_spreads_its_film_and_is_bare_beside(self):
+        spread = patches._spread(replace(layer("a", 1), share=0.4, sanded_um=10.0))
+        self.assertEqual((spread.share, spread.film.dft_um, spread.sanded_um, spread.least_um), (1.0, 20.0, 4.0, 0.0))
+
+    def test_a_system_is_tried_on_metal_that_waits_for_its_strip(self):
+        strip = PlanStep("s", "strip", way="sander")
+        steps = lambda *first: [*first, PlanStep("w", "degrease"), PlanStep("p", "prime", "Test epoxy-primer", 1, 50.0)]  # noqa: E731
+        sheets = {"Test epoxy-primer": sheet_of("epoxy-primer")}
+        for plan, words in ((steps(strip), False), (steps(replace(strip, left_out="done")), False), (steps(PlanStep("k", "abrade", grit="P80")), False)):  # fmt: skip
+            face = replace(face_of({})[0], stripped=False, told={("layer", "1"): face_of({"told": {"layer_1": "none"}})[0].told["layer", "1"]})  # fmt: skip
+            said = {v.rule for _, r in trial.try_on(plan, sheets, face) for v in r.verdicts}
+            self.assertEqual("not-stripped" in said, words)
+
+    def test_grades_that_a_layer_wants_under_it(self):
+        """On metal from P80 on, or P36 where its sheet's kind wants that; under a layer what that bears; nothing unsanded."""
+        sheets = {"E": sheet_of("epoxy-primer"), "U": sheet_of("flake-urethane"), "S": sheet_of("two-pack-surfacer")}
+        plan = lambda first: stack.plan_of([PlanStep("k", "abrade", grit="P80"), PlanStep("e", "prime", first, 1, 50.0), PlanStep("b", "abrade", grit="P240"), PlanStep("s", "surface", "S", 1, 60.0), PlanStep("c", "base", "", 1, 20.0)], sheets, "show", None)  # fmt: skip # noqa: E731
+        self.assertEqual([stack.LayerCase(plan(x), 0).wants[0] for x in "EU"], ["P80", "P36"])
+        self.assertEqual([stack.LayerCase(plan("E"), i).under for i in range(3)], ["metal", "E", "S"])
+        self.assertIsNone(stack.LayerCase(plan("E"), 2).wants)
+        self.assertEqual([x for x in vars(plan("E")).values() if isinstance(x, bool)], [True])
