@@ -3,7 +3,9 @@
 Constant tables and steady air, so that every hour is plain arithmetic.
 """
 
+import tempfile
 from dataclasses import replace
+from pathlib import Path
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -16,15 +18,16 @@ from emplastra.core.buying.amounts import FaceAsked
 from emplastra.core.buying.enough import is_enough
 from emplastra.core.metal import access, harm
 from emplastra.core.piece import meshes
-from emplastra.core.product import entry, film, label
+from emplastra.core.product import entry, film, label, spoken
 from emplastra.core.product.mixing import Part, plan_pot
+from emplastra.core.product.sheet import _trouble_of
 from emplastra.core.product.tables import TimeTable
 from emplastra.core.rules import cautions, stack, trial
 from emplastra.core.rules import face as faces
 from emplastra.core.rules.access import verdicts
 from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.judge import Aspect, judge
-from emplastra.core.surface import patches
+from emplastra.core.surface import clocks, patches
 from emplastra.core.surface.bare import CLOTH
 from emplastra.core.surface.clocks import Setting, degreased_clock, dry_off_clock, fold, recoat_clock, with_clocks
 from emplastra.core.surface.events import Away, Back, Bared, Checked, Coated, Degreased, Dried, Rinsed
@@ -106,6 +109,26 @@ class ClockEdges(SimpleTestCase):
         dry_s = dry_off_clock(build(rinsed, 2.1 * H), setting).opens_s
         at = lambda t_s: dry_off_clock(replace(build(rinsed, t_s), t_s=t_s), setting).status  # noqa: E731
         self.assertEqual([at(dry_s - 1), at(dry_s)], [Status.WAITING, Status.OPEN])
+
+    def test_the_window_of_the_whole_whichever_part_comes_first(self):
+
+        def part(opens, closes):
+            ends = {"opens_s": opens * H, "closing_s": closes * H, "closes_s": closes * H}
+            return Clock(Runs.RECOAT, "", Status.OPEN, 0.0, **ends)
+
+        parts = [part(3, 24), part(7, 28)]
+        for order in (parts, parts[::-1]):
+            whole = clocks._of_whole(order, 10 * H)
+            self.assertEqual((whole.opens_s, whole.closes_s), (7 * H, 24 * H))
+
+    def test_a_coat_begun_as_the_one_under_it_is_dry_is_not_wet_on_wet(self):
+        row = [{"next": "self", "opens": [[0, 10], [40, 10]], "closes": [[0, 60], [40, 60]], "wet_on_wet": True}]
+        sheet = sheet_of("base-coat", windows=row, times={"sandable": [[-20, 120], [60, 120]]})
+        lower = Layer("p", sheet.product, sheet, FILM, 0.0, 0.0)
+        air = where()
+        dry_s = clocks._film_dry(lower, sheet.window_for(sheet.product, sheet.kind), air).t_s
+        at = lambda t_s: clocks._wet_on_wet(lower, replace(lower, began_s=t_s, ended_s=t_s), air)  # noqa: E731
+        self.assertEqual([at(dry_s - 1), at(dry_s)], [True, False])
 
     def test_a_window_that_opens_has_no_note(self):
         self.assertEqual(fold([coat(0, 1)], "steel", where(), 1.5 * H, SELF).clock("recoat").note, "")
@@ -190,6 +213,11 @@ class NumberEdges(SimpleTestCase):
             self.assertLess(dewpoint.dew_point_c(temp, 50.0), temp)
         with self.assertRaisesRegex(ValueError, rf"{low}.*{high}"):
             dewpoint.dew_point_c(high + 0.1, 50.0)
+        lines = {
+            line.name: line.value
+            for line in dewpoint.dew_point_working(20.0, 50.0, Basis.MEASURED, 12.0, Basis.MEASURED, "").lines
+        }
+        self.assertAlmostEqual(lines["spread"], 12.0 - lines["dew point"])
         breach = dewpoint.Breach("air", 4.0, 5.0, "low", "°C", 3600.0)
         self.assertEqual([breach.seen_from(t) == breach.sentence for t in (3540.0, 3541.0)], [False, True])
 
@@ -273,6 +301,28 @@ class NumberEdges(SimpleTestCase):
         again = entry.entered(cleaner, entry.typed_of(cleaner) | {"use": "60 mL/m²"}).document
         self.assertEqual(again["use"], {"ml_m2": 60.0, "water_parts": 5.0})
 
+    def test_windows_and_tables_in_words_and_their_faults(self):
+        """One that opens at once and closes is "within", one with both ends is from the one to the other."""
+        row = lambda opens, closes: spoken.window_text({"opens": opens, "closes": closes})  # noqa: E731
+        self.assertEqual([row([[20, 120]], [[20, 1440]]), row([[20, 120]], None), row("unknown", [[20, 60]])], ["2 h to 24 h at 20 °C", "after 2 h at 20 °C, no limit", "within 1 h at 20 °C"])  # fmt: skip
+        rows = lambda *tables: {"rh": [[rh, table] for rh, table in tables]}  # noqa: E731
+        even, short = [[10, 60], [30, 20]], [[10, 60], [20, 30]]
+        self.assertEqual(_trouble_of(rows((50, even), (80, even))), "")
+        self.assertIn("same lowest to the same highest", _trouble_of(rows((50, even), (80, short))))
+        self.assertIn("takes longer", _trouble_of([[10, 20], [30, 60]]))
+
+    def test_a_file_that_is_no_mesh(self):
+        box = b"v 0 0 0\nf 1 2 3\n"
+        self.assertEqual(meshes.kind_of("a.b.OBJ", box, len(box)), "obj")
+        for data in (b"v 0 0\x00 0\n", b"hello\n"):
+            with self.assertRaisesRegex(meshes.MeshError, "no vertices"):
+                meshes.kind_of("a.obj", data, len(data))
+        with tempfile.NamedTemporaryFile(suffix=".obj") as file:
+            file.write(b"v 0 0 0\nv 1 0 0\n")
+            file.flush()
+            with self.assertRaisesRegex(meshes.MeshError, "no face"):
+                meshes.read(Path(file.name), "obj")
+
     def test_workings_show_the_sum_that_they_name(self):
         """2 m² of 50 µm at 50 %, by gun on flat: 0.55 stays, 30 mL are left in it; a tenth of thinner on top."""
         need = film.need(film.CoatAsked(2.0, 50.0, 50.0, "hvlp", "flat", thinner_pct=10.0))
@@ -292,7 +342,15 @@ class RuleEdges(SimpleTestCase):
         ):  # fmt: skip
             with self.subTest(done, told=told):
                 face, _ = face_of({"done": done, "told": told})
-                self.assertEqual([g.what for g in faces.grounds(act_of({"act": ["prime", "epoxy-primer"]}), face)], [what])  # fmt: skip
+                met = list(faces.grounds(act_of({"act": ["prime", "epoxy-primer"]}), face))
+                self.assertEqual([g.what for g in met], [what])
+                self.assertTrue(all(g.rust_known for g in met))
+
+    def test_rust_that_nobody_told_of_is_not_known(self):
+        for done, told, substrate, known in (([[-3, "bared"]], {"rust": ""}, "steel", False), ([[-3, "bared"]], {"rust": "C"}, "steel", True), ([[-3, "bared", "sander"]], {"rust": ""}, "steel", True), ([[-3, "bared"]], {"rust": ""}, "aluminium", True)):  # fmt: skip
+            face, _ = face_of({"done": done, "told": told, "substrate": substrate})
+            ground = next(iter(faces.grounds(act_of({"act": ["prime", "epoxy-primer"]}), face)))
+            self.assertEqual(ground.rust_known, known, (done, told, substrate))
 
     def test_what_is_said_of_wet_and_of_nights(self):
         filler = [[-40, "bared", "sander"], [-30, "coat", "body-filler"]]
