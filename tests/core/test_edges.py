@@ -36,6 +36,7 @@ from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.patches import Layer, Patch
 from emplastra.core.surface.plan import PlanStep, progress_of
+from emplastra.core.working import Basis
 from tests.core.test_surface import FILM, SELF, SHEET, H, coat, where
 from tests.rulings import act_of, face_of, ruling_of, sheet_of
 
