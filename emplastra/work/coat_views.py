@@ -37,7 +37,7 @@ def _batches(pot, data):
 
 def _unlogged(sheet):
     """How a coat of a sheet comes that is from no pot here."""
-    return "mixed, but no pot logged" if sheet and sheet.form == "mixed" else "straight from the tin or can"
+    return "no pot logged" if sheet and sheet.form == "mixed" else "straight from the tin or can"
 
 
 class LogCoat(LogView):

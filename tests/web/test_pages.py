@@ -283,7 +283,7 @@ class LogTests(ShopCase):
         page = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/log/coat/preview", values))
         self.assertIn("60 µm dry computed", page)
         offered = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/log/coat"))
-        for name in ("Test primer, mixed, but no pot logged", "Test can, straight from the tin or can"):
+        for name in ("Test primer, no pot logged", "Test can, straight from the tin or can"):
             self.assertIn(name, offered)
         self.assertRegex(page, r"Opens for Test primer\s+Tue 12 May 14:22")
         self.assertRegex(page, r"Closes\s+Wed 13 May 11:00")
