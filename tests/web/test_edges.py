@@ -8,6 +8,9 @@ from django.test import SimpleTestCase
 
 from emplastra.accounts.models import Role, User
 from emplastra.accounts.services import set_active
+from emplastra.climate.services import note_reading
+from emplastra.core.air.dewpoint import dew_point_c
+from emplastra.core.piece.areas import ShapeError
 from emplastra.core.product.film import Film
 from emplastra.core.surface import events
 from emplastra.core.surface.events import Access, Coated, FilmLost
@@ -15,15 +18,18 @@ from emplastra.core.surface.fold import Surface
 from emplastra.core.surface.names import Loss
 from emplastra.core.surface.patches import Layer, Patch
 from emplastra.core.surface.plan import PlanStep, StepState
+from emplastra.core.survey.answers import Answer
 from emplastra.core.working import Basis
 from emplastra.jobs.services import save_build_up
+from emplastra.jobs.surveying import state as survey
 from emplastra.logbook.models import Kind
-from emplastra.shared.services import Refused
+from emplastra.shared import clock
+from emplastra.shared.services import Refused, as_refused
 from emplastra.state.faces import _coats_before, _shut_drains, _to_come_um, faces_of, happened
 from emplastra.state.history import joined, masked, nights_of
 from emplastra.state.joining import _said, _stack
 from emplastra.state.lifeline import _metal_spans, _window_spans, clock_changes
-from emplastra.state.needs import needs_of
+from emplastra.state.needs import Takings, needs_of
 from emplastra.state.selectors import lead_time_s
 from emplastra.state.stack import span_of
 from emplastra.store.services import name_batch
@@ -153,3 +159,40 @@ class ServiceTests(ShopCase):
             [n.mixed_ml for n in needs_of(again, again.all.sheets) if hasattr(n, "mixed_ml")],
             [n.mixed_ml for n in needs_of(one, one.all.sheets) if hasattr(n, "mixed_ml")],
         )
+
+    def test_metal_now_is_so_far_above_the_dew_point_and_its_fit_is_kept_for_a_minute(self):
+        state, _ = zone_state(self.shop.zone)
+        self.assertAlmostEqual(state.now.spread_k, state.now.temp_c - dew_point_c(20.0, 50.0), places=1)
+        first = state.fit
+        for seconds, same in ((30, True), (29, True), (2, False)):
+            clock.advance(seconds=seconds)
+            self.assertEqual(zone_state(self.shop.zone)[0].fit is first, same)
+
+    def test_what_is_mixed_is_mixed_by_the_air_where_it_stands(self):
+        """At 20 °C by the mild ratio, 4:1, at 10 by the cold one, 3:1. What is keyed already takes no disc."""
+        steps = [{"id": "k", "kind": "abrade", "grit": "P80"}, {"id": "s-prime", "kind": "prime", "product": "Test primer", "coats": 1, "dft_um": 50, "method": "brush"}]  # fmt: skip
+        save_build_up(self.shop.zone, self.shop.user, steps, 1)
+        for air_c, share in ((20.0, 1 / 4), (10.0, 1 / 3)):
+            clock.advance(hours=2)
+            note_reading(self.shop.user, self.shop.place, clock.now(), air_c, 50)
+            parts = next(dict(n.parts) for n in self.needs(self.shop.zone) if hasattr(n, "parts"))
+            self.assertAlmostEqual(parts["Hardener"] / parts["Base"], share)
+        kinds = [n.step.kind for n in self.needs(self.shop.zone)]
+        self.shop.tell(Kind.KEYED, -1, -0.5, "k", grit="P80")
+        self.assertEqual((kinds, [n.step.kind for n in self.needs(self.shop.zone)]), (["abrade", "prime"], ["prime"]))
+
+    def needs(self, zone):
+        state, _ = zone_state(zone)
+        return Takings(state.all).alike(state.facts).taken
+
+    def test_wax_that_smears_is_near_until_it_is_answered(self):
+        waxed = lambda: faces_of([zone_state(self.shop.zone)[0]])[str(self.shop.zone.pk)].waxed  # noqa: E731
+        self.assertFalse(waxed())
+        survey(self.shop.zone, self.shop.user, "bared", [(Answer("wax", "", "smears", {}), "made-so")])
+        self.assertTrue(waxed())
+
+    def test_a_refusal_names_the_field_that_was_asked_or_its_own(self):
+        for asked, named in (("shapes", "shapes"), ("", "length")):
+            with self.assertRaises(Refused) as caught, as_refused(asked):
+                raise ShapeError("length", "too long")
+            self.assertEqual(caught.exception.field, named)
