@@ -22,7 +22,7 @@ from emplastra.core.product import entry, film, label, spoken
 from emplastra.core.product.mixing import Part, plan_pot
 from emplastra.core.product.sheet import _trouble_of
 from emplastra.core.product.tables import TimeTable
-from emplastra.core.rules import cautions, stack, trial
+from emplastra.core.rules import cautions, rehearsal, stack, trial
 from emplastra.core.rules import face as faces
 from emplastra.core.rules.access import verdicts
 from emplastra.core.rules.cautions import owed
@@ -385,6 +385,10 @@ class RuleEdges(SimpleTestCase):
             ({"act": ["wax", "cavity-wax"], "part": "box", "done": [*epoxy, shut]}, "closed", ""), ({"act": ["wax", "cavity-wax"], "done": [*epoxy, shut]}, "closed", "open it first"), ({"act": prime, "part": "box", "done": [*epoxy, shut]}, "closed", "open it first"),
             ({"act": prime, "done": [*bare, shut]}, "closed", "closed up bare"), ({"act": prime, "ends": "bare", "done": [*bare, shut]}, "closed", "open it first"), ({"act": prime, "done": [*epoxy, [-3, "weld", 0.1], shut]}, "closed", "closed up bare"), ({"act": prime, "done": epoxy}, "closed", ""),
             ({"act": prime, "part": "box", "done": bare, "told": {"holes": "pinholes"}}, "pinholes", "against the light"), ({"act": prime, "done": bare, "told": {"holes": "pinholes"}}, "pinholes", "skimmed."),
+            ({"act": ["close"], "part": "box", "plan": {}, "done": [*epoxy, [-20, "coat", "cavity-wax", 0.5]]}, "wax-inside-missing", ""), ({"act": ["close"], "part": "box", "plan": {}, "done": epoxy}, "wax-inside-missing", "No cavity wax"), ({"act": ["close"], "part": "skin", "plan": {}, "done": epoxy}, "wax-inside-missing", ""),
+            ({"act": prime, "strip_due": True}, "not-stripped", "Not stripped yet"), ({"act": prime, "strip_due": True, "done": bare}, "not-stripped", ""), ({"act": prime}, "not-stripped", ""),
+            ({"act": prime, "done": [[-3, "bared", "sander"], [-2, "acid"], [-1.9, "rinsed"], [-1, "dried"]]}, "acid-short", "stood 6 of its 30"), ({"act": prime, "done": [[-3, "bared", "sander"], [-2, "acid"], [-1.4, "rinsed"], [-1, "dried"]]}, "acid-short", ""),
+            ({"act": prime, "done": epoxy, "told": {"holes": "pinholes"}, "mended": ["holes"], "uncaused": {"holes": ""}}, "uncaused", ""), ({"act": prime, "done": bare, "told": {"holes": "pinholes"}, "mended": ["holes"], "uncaused": {"holes": ""}}, "uncaused", "nobody named"), ({"act": ["close"], "done": epoxy, "told": {"holes": "pinholes"}, "mended": ["holes"], "uncaused": {"holes": ""}}, "uncaused", "nobody named"),
             ({"act": prime, "done": bare, "told": {"duty": "load"}}, "soundness-first", "Soundness"), ({"act": prime, "part": "tube", "done": bare, "told": {"duty": "load"}}, "soundness-first", ""), ({"act": prime, "done": epoxy, "told": {"duty": "load"}}, "soundness-first", ""), ({"act": prime, "done": bare}, "soundness-first", ""),
             ({"act": prime, "yard": True, "plan": {}, "done": bare}, "last-chalks", "last coat"), ({"act": prime, "plan": {}, "done": bare}, "last-chalks", ""), ({"act": prime, "yard": True, "plan": {"after": ["base"]}, "done": bare}, "last-chalks", ""), ({"act": ["single-stage", "enamel"], "yard": True, "plan": {}, "done": epoxy}, "last-chalks", ""),
             ({"act": ["fill", "body-filler", {"um": 4000.4, "lift_mm": 4}], "done": bare}, "filler-lift", ""), ({"act": ["fill", "body-filler", {"um": 4001, "lift_mm": 4}], "done": bare}, "filler-lift", "in one lift, its sheet takes"),
@@ -405,6 +409,12 @@ class RuleEdges(SimpleTestCase):
             act = replace(act_of({"act": ["mid", "mid-coat"]}, where), coat=number)
             found = " ".join(v.sentence for v in judge(act, face).verdicts if v.rule == "mid-coats")
             (self.assertEqual if said == "" else self.assertIn)(said, found)
+
+    def test_a_stripe_is_missed_before_the_first_coat_alone(self):
+        face, where = face_of({"form": "frame", "done": [[-3, "bared", "sander"], [-0.4, "wiped"]]})
+        for number, said in ((1, True), (2, False)):
+            act = replace(act_of({"act": ["prime", "epoxy-primer"], "plan": {}}, where), coat=number)
+            self.assertEqual("stripe" in {v.rule for v in judge(act, face).verdicts}, said)
 
 
 class PlanEdges(SimpleTestCase):
@@ -428,13 +438,20 @@ class PlanEdges(SimpleTestCase):
         self.assertEqual((spread.share, spread.film.dft_um, spread.sanded_um, spread.least_um), (1.0, 20.0, 4.0, 0.0))
 
     def test_a_system_is_tried_on_metal_that_waits_for_its_strip(self):
-        strip = PlanStep("s", "strip", way="sander")
-        steps = lambda *first: [*first, PlanStep("w", "degrease"), PlanStep("p", "prime", "Test epoxy-primer", 1, 50.0)]  # noqa: E731
-        sheets = {"Test epoxy-primer": sheet_of("epoxy-primer")}
-        for plan, words in ((steps(strip), False), (steps(replace(strip, left_out="done")), False), (steps(PlanStep("k", "abrade", grit="P80")), False)):  # fmt: skip
-            face = replace(face_of({})[0], stripped=False, told={("layer", "1"): face_of({"told": {"layer_1": "none"}})[0].told["layer", "1"]})  # fmt: skip
-            said = {v.rule for _, r in trial.try_on(plan, sheets, face) for v in r.verdicts}
-            self.assertEqual("not-stripped" in said, words)
+        strip, prime = PlanStep("s", "strip", way="sander"), PlanStep("p", "prime", "Test epoxy-primer", 1, 50.0)
+        face, sheets = face_of({})[0], {"Test epoxy-primer": sheet_of("epoxy-primer")}
+        for plan, waits in (([prime, strip], True), ([strip, prime], False), ([PlanStep("w", "degrease"), prime], False), ([prime, replace(strip, left_out="done")], False)):  # fmt: skip
+            said = {v.rule for _, ruling in trial.try_on(plan, sheets, face) for v in ruling.verdicts}
+            self.assertEqual("not-stripped" in said, waits, plan)
+
+    def test_what_a_planned_strip_leaves(self):
+        bared = [Bared(0, 0, 1.0, "s", 1)]
+        strip, wipe = PlanStep("s", "strip"), PlanStep("w", "degrease")
+        for was, step, rest, now in ((False, strip, bared, True), (True, wipe, [], True), (False, wipe, [], False), (False, strip, [replace(bared[0], share=0.5)], False)):  # fmt: skip
+            face = rehearsal.left_by(replace(face_of({})[0], stripped=was, strip_due=not was), step, rest, 60.0)
+            self.assertEqual((face.stripped, face.strip_due), (now, not now))
+        steps = [PlanStep(x, kind) for x, kind in (("a", "prime"), ("b", "prime"), ("c", "degrease"))]
+        self.assertEqual([rehearsal._is_last(steps, i) for i in range(3)], [False, True, True])
 
     def test_grades_that_a_layer_wants_under_it(self):
         """On metal from P80 on, or P36 where its sheet's kind wants that; under a layer what that bears; nothing unsanded."""
@@ -443,4 +460,8 @@ class PlanEdges(SimpleTestCase):
         self.assertEqual([stack.LayerCase(plan(x), 0).wants[0] for x in "EU"], ["P80", "P36"])
         self.assertEqual([stack.LayerCase(plan("E"), i).under for i in range(3)], ["metal", "E", "S"])
         self.assertIsNone(stack.LayerCase(plan("E"), 2).wants)
+        self.assertEqual([x.min_um for x in plan("E").layers], [5, 5, 0.0])
+        self.assertEqual([rung.grades[0] for rung in stack.ladder(plan("U"))], ["P36", "P240"])
+        over = stack.plan_of([PlanStep("e", "prime", "E", 1, 50.0, sanded_um=60.0)], sheets, "show", None)
+        self.assertEqual(over.layers[0].left_um, 0.0)
         self.assertEqual([x for x in vars(plan("E")).values() if isinstance(x, bool)], [True])
