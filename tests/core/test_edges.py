@@ -6,6 +6,7 @@ Constant tables and steady air, so that every hour is plain arithmetic.
 import tempfile
 from dataclasses import replace
 from pathlib import Path
+from types import SimpleNamespace as Told
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -22,7 +23,7 @@ from emplastra.core.product import entry, film, label, spoken
 from emplastra.core.product.mixing import Part, plan_pot
 from emplastra.core.product.sheet import _trouble_of
 from emplastra.core.product.tables import TimeTable
-from emplastra.core.rules import cautions, rehearsal, stack, trial
+from emplastra.core.rules import cautions, rehearsal, stack, standard, trial
 from emplastra.core.rules import face as faces
 from emplastra.core.rules.access import verdicts
 from emplastra.core.rules.cautions import owed
@@ -36,6 +37,7 @@ from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.patches import Layer, Patch
 from emplastra.core.surface.plan import PlanStep, progress_of
+from emplastra.core.survey.answers import Answer
 from emplastra.core.working import Basis
 from tests.core.test_surface import FILM, SELF, SHEET, H, coat, where
 from tests.rulings import act_of, face_of, ruling_of, sheet_of
@@ -386,6 +388,8 @@ class RuleEdges(SimpleTestCase):
             ({"act": prime, "done": [*bare, shut]}, "closed", "closed up bare"), ({"act": prime, "ends": "bare", "done": [*bare, shut]}, "closed", "open it first"), ({"act": prime, "done": [*epoxy, [-3, "weld", 0.1], shut]}, "closed", "closed up bare"), ({"act": prime, "done": epoxy}, "closed", ""),
             ({"act": prime, "part": "box", "done": bare, "told": {"holes": "pinholes"}}, "pinholes", "against the light"), ({"act": prime, "done": bare, "told": {"holes": "pinholes"}}, "pinholes", "skimmed."),
             ({"act": ["close"], "part": "box", "plan": {}, "done": [*epoxy, [-20, "coat", "cavity-wax", 0.5]]}, "wax-inside-missing", ""), ({"act": ["close"], "part": "box", "plan": {}, "done": epoxy}, "wax-inside-missing", "No cavity wax"), ({"act": ["close"], "part": "skin", "plan": {}, "done": epoxy}, "wax-inside-missing", ""),
+            ({"act": prime, "done": bare, "told": {"duty": "load"}}, "inspection", ""), ({"act": prime, "done": bare, "told": {"duty": "load", "thin": ["thin", {"left": 0.9}]}}, "inspection", "No coating verdict"), ({"act": prime, "done": bare, "told": {"duty": "load", "thin": ["thin", {"left": 0.91}]}}, "inspection", ""), ({"act": prime, "done": bare, "told": {"thin": ["thin", {"left": 0.5}]}}, "inspection", ""),
+            ({"act": ["base", "base-coat"], "done": [*epoxy, [-20, "coat", "chip-coat"]]}, "over-what", "does not say that it can be painted over"), ({"act": ["base", "base-coat"], "done": [*epoxy, [-20, "coat", "chip-coat", {"overpaintable": True}]]}, "over-what", ""),
             ({"act": prime, "strip_due": True}, "not-stripped", "Not stripped yet"), ({"act": prime, "strip_due": True, "done": bare}, "not-stripped", ""), ({"act": prime}, "not-stripped", ""),
             ({"act": prime, "done": [[-3, "bared", "sander"], [-2, "acid"], [-1.9, "rinsed"], [-1, "dried"]]}, "acid-short", "stood 6 of its 30"), ({"act": prime, "done": [[-3, "bared", "sander"], [-2, "acid"], [-1.4, "rinsed"], [-1, "dried"]]}, "acid-short", ""),
             ({"act": prime, "done": epoxy, "told": {"holes": "pinholes"}, "mended": ["holes"], "uncaused": {"holes": ""}}, "uncaused", ""), ({"act": prime, "done": bare, "told": {"holes": "pinholes"}, "mended": ["holes"], "uncaused": {"holes": ""}}, "uncaused", "nobody named"), ({"act": ["close"], "done": epoxy, "told": {"holes": "pinholes"}, "mended": ["holes"], "uncaused": {"holes": ""}}, "uncaused", "nobody named"),
@@ -393,7 +397,7 @@ class RuleEdges(SimpleTestCase):
             ({"act": prime, "yard": True, "plan": {}, "done": bare}, "last-chalks", "last coat"), ({"act": prime, "plan": {}, "done": bare}, "last-chalks", ""), ({"act": prime, "yard": True, "plan": {"after": ["base"]}, "done": bare}, "last-chalks", ""), ({"act": ["single-stage", "enamel"], "yard": True, "plan": {}, "done": epoxy}, "last-chalks", ""),
             ({"act": ["fill", "body-filler", {"um": 4000.4, "lift_mm": 4}], "done": bare}, "filler-lift", ""), ({"act": ["fill", "body-filler", {"um": 4001, "lift_mm": 4}], "done": bare}, "filler-lift", "in one lift, its sheet takes"),
             ({"act": ["close"], "part": "box", "told": {"drain_1": "open"}, "done": epoxy}, "drain-after", "Drain 1 has not"), ({"act": ["close"], "part": "box", "told": {"drain_1": "open", "drain_2": "open"}, "done": epoxy}, "drain-after", "Drains 1, 2 have not"), ({"act": ["close"], "part": "box", "told": {"drain_1": "open"}, "done": [*epoxy, [-1, "check", "drains"]]}, "drain-after", ""), ({"act": ["close"], "part": "box", "told": {"drain_1": "open"}, "done": [*epoxy, [-1, "check", "drains", "failed"]]}, "drain-after", "shut by paint"),
-            ({"act": ["base", "base-coat"], "done": [*epoxy, [-2, "keyed", "P80"], [-0.4, "wiped"]]}, "grit-coarse", "go on with P1"), ({"act": ["base", "base-coat"], "finish": "covered", "done": [*epoxy, [-2, "keyed", "P80"]]}, "grit-coarse", ""),
+            ({"act": ["base", "base-coat"], "done": [*epoxy, [-2, "keyed", "P80"], [-0.4, "wiped"]]}, "grit-coarse", "P400."), ({"act": ["base", "base-coat"], "finish": "covered", "done": [*epoxy, [-2, "keyed", "P80"]]}, "grit-coarse", ""),
             ({"act": ["prime", "epoxy-mastic"], "done": [[-3, "bared", "wire-wheel"], [-0.4, "wiped"]]}, "burnished", "wire"), ({"act": ["prime", "epoxy-mastic"], "told": {"rust": "C"}, "mended": ["rust"], "done": [[-3, "bared", "wire-brush"], [-0.4, "wiped"]]}, "burnished", ""),
             ({"act": ["weld"], "done": [[-3, "bared", "sander"], [-0.4, "wiped", "panel-wipe", {"hazards": ["chlorinated"]}]]}, "phosgene", "makes phosgene"), ({"act": ["weld"], "done": [[-3, "bared", "sander"], [-0.4, "wiped", "panel-wipe"]]}, "phosgene", ""), ({"act": ["powder", "powder"], "done": [[-3, "bared", "sander"], [-0.4, "wiped", "panel-wipe", {"hazards": ["chlorinated"]}]]}, "phosgene", "makes phosgene"), ({"act": ["strip", {"way": "scrape"}], "done": [[-3, "bared", "sander"], [-0.4, "wiped", "panel-wipe", {"hazards": ["chlorinated"]}]]}, "phosgene", ""),
         ]  # fmt: skip
@@ -418,6 +422,18 @@ class RuleEdges(SimpleTestCase):
 
 
 class PlanEdges(SimpleTestCase):
+    def test_what_is_not_polished_stays_in_its_plan_with_what_comes_after(self):
+        steps = [PlanStep(k, k) for k in ("clear", "polish", "wax", "inspect")]
+        made, said = standard._polish(steps, {}, Told(polished=False, levelled=False, why="a frame"))
+        self.assertEqual(([s.kind for s in made], made[1].left_out, said), ([s.kind for s in steps], "not polished: a frame", "Not polished"))  # fmt: skip
+
+    def test_hints_of_salts(self):
+        """Over the limit: wash and test again; under it, or told in words, nothing of that."""
+        wash = "Wash again and test again before any treatment."
+        hints = lambda choice, **values: Answer("salts", "", choice, values).hints  # noqa: E731
+        self.assertEqual([wash in hints("tested", rise=r, ml=10, cm2=12.5) for r in (1.0, 100.0)], [False, True])
+        self.assertNotIn(wash, hints("white"))
+
     def test_the_latest_wipe_counts(self):
         """Wiped at 0 and at 50 min: at 70 min it holds, at 110 it is used up."""
         steps = [PlanStep("w", "degrease"), PlanStep("p", "prime", "E", 1, 50.0)]
