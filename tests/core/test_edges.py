@@ -18,7 +18,7 @@ from emplastra.core.air.log_shape import recognise
 from emplastra.core.buying.amounts import FaceAsked
 from emplastra.core.buying.enough import is_enough
 from emplastra.core.metal import access, harm
-from emplastra.core.piece import meshes
+from emplastra.core.piece import areas, meshes
 from emplastra.core.product import entry, film, label, spoken
 from emplastra.core.product.mixing import Part, plan_pot
 from emplastra.core.product.sheet import _trouble_of
@@ -57,6 +57,10 @@ class FoldEdges(SimpleTestCase):
             self.assertEqual(rank(clock)[1], ends)
         due = [rank(clock_at(Status.BARE, 5.0, at=at))[0] for at in (4.9, 5.0)]
         self.assertGreater(due[0], due[1])  # overdue leads from its very moment on
+        first, second = (
+            rank(clock_at(status))[0] for status in list(Status)[list(Status).index(Status.KEEP_WET) :][:2]
+        )
+        self.assertTrue(first < due[1] < second)  # what stands wet comes before what is overdue, that before the rest
         thrice = replace(clock_at(Status.OPEN, 10.0), stretches=((0.0, 10.0), (20.0, 30.0), (40.0, None)))
         self.assertEqual(thrice.again_s, 20.0)
 
@@ -293,6 +297,7 @@ class NumberEdges(SimpleTestCase):
 
     def test_a_label_keeps_what_stands_beside_what_is_typed(self):
         """Of a range a minimum is meant at its warm end, a maximum at its cold one; a remedy is read; one use leaves the other."""
+        self.assertEqual([label.minutes(text) for text in ("2 weeks", "3 days", "90 s")], [20160.0, 4320.0, 1.5])
         opened = label.window("2 h to 24 h at 18–22 °C")[0]
         self.assertEqual((opened["opens"], opened["closes"]), ([[22, 120]], [[18, 1440]]))
         made = entry.entered(entry.skeleton("epoxy-primer", "mixed", "A"), {"windows": "body filler: 12 h to 3 days at 20 °C, then P180"})  # fmt: skip
@@ -313,6 +318,15 @@ class NumberEdges(SimpleTestCase):
         self.assertEqual(_trouble_of(rows((50, even), (80, even))), "")
         self.assertIn("same lowest to the same highest", _trouble_of(rows((50, even), (80, short))))
         self.assertIn("takes longer", _trouble_of([[10, 20], [30, 60]]))
+
+    def test_a_side_of_nothing_is_refused_but_for_a_cone_s_tip(self):
+        self.assertGreater(areas.area_m2("cone", {"d1": 100, "d2": 0, "height": 50}), 0.0)
+        for kind, shape in areas.SHAPES.items():
+            for key, _, may_be_nothing in shape.dims:
+                dims = dict.fromkeys((name for name, _, _ in shape.dims), 1.0) | {key: 0.0}
+                self.assertEqual((kind, key) == ("cone", "d2"), may_be_nothing)
+                if not may_be_nothing:
+                    self.assertRaises(areas.ShapeError, areas.area_m2, kind, dims)
 
     def test_a_file_that_is_no_mesh(self):
         box = b"v 0 0 0\nf 1 2 3\n"
