@@ -183,12 +183,13 @@ def _refuse(text: str, dimension: str, default: str) -> NoReturn:
     )
 
 
-def parse_quantity(text: str, dimension: str, default: str | None = None) -> Quantity:
+def parse_quantity(text: str, dimension: str, default: str | None = None, system: str = "metric") -> Quantity:
     """Read one quantity and give it in the core's unit of its dimension.
 
     text: at most 40 characters, for example "1 1/2 in", "3 ft 6 in", "0,6 L".
     dimension: a key of CORE_UNIT. default: the unit meant when none is written
-    (None: the core's). Raises UnitError, and nothing else, for any text.
+    (None: the core's). system: in a "us" workshop a gallon, quart, pint or fluid ounce is the US one where it does
+    not say whose. Raises UnitError, and nothing else, for any text.
     """
     target = CORE_UNIT[dimension]
     default = default or target
@@ -199,7 +200,7 @@ def parse_quantity(text: str, dimension: str, default: str | None = None) -> Qua
     if of_two is not None:
         return Quantity(of_two, target, text)
     match = _ONE.match(text)
-    unit = _meant(match["unit"] or default) if match else ""
+    unit = _meant(match["unit"] or default, system) if match else ""
     known = _UNIT.get(unit)
     if match is None or known is None or known[0] != ("length" if dimension == "film" else dimension):
         _refuse(text, dimension, default)
@@ -222,9 +223,14 @@ def _of_two(text: str, dimension: str, target: str, default: str) -> float | Non
     return convert(int(feet[1]) * 12 + parse_number(feet[2]), "in", target) if feet else None
 
 
-def _meant(written: str) -> str:
+_OF_TWO_LANDS = frozenset({"gal", "qt", "pt", "fl oz"})
+
+
+def _meant(written: str, system: str) -> str:
     """A unit as it is written, in small letters. Raises UnitError for one that can mean two things."""
     unit = " ".join(written.lower().split())
+    if system == "us" and unit in _OF_TWO_LANDS:
+        return f"us {unit}"
     if unit in _REFUSED:
         raise UnitError(f"“{written.strip()}” can mean two things: {_REFUSED[unit]}")
     return unit

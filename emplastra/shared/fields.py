@@ -38,7 +38,7 @@ class QuantityField(forms.CharField):
         if not text:
             return None
         try:
-            number = units.parse_quantity(text, self.dimension, self.unit).value
+            number = units.parse_quantity(text, self.dimension, self.unit, self.system).value
         except units.UnitError as error:
             raise forms.ValidationError(str(error)) from error
         for bound, wrong, word in (

@@ -331,7 +331,8 @@ class PotPage(OnceView):
         """What scale or cup shows as typed so far, None while it is no amount."""
         dimension = "mass" if self.pot.measure is Measure.SCALE else "volume"
         try:
-            return parse_quantity(self.request.POST.get("shown", ""), dimension).value
+            shown, system = self.request.POST.get("shown", ""), self.request.workshop.units
+            return parse_quantity(shown, dimension, system=system).value
         except UnitError:
             return None
 

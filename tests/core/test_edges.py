@@ -38,6 +38,7 @@ from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.patches import Layer, Patch
 from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.survey.answers import Answer
+from emplastra.core.units import UnitError, parse_quantity
 from emplastra.core.working import Basis
 from tests.core.test_surface import FILM, SELF, SHEET, H, coat, where
 from tests.rulings import act_of, face_of, ruling_of, sheet_of
@@ -318,6 +319,13 @@ class NumberEdges(SimpleTestCase):
         self.assertEqual(_trouble_of(rows((50, even), (80, even))), "")
         self.assertIn("same lowest to the same highest", _trouble_of(rows((50, even), (80, short))))
         self.assertIn("takes longer", _trouble_of([[10, 20], [30, 60]]))
+
+    def test_a_volume_of_two_lands_is_the_us_one_in_a_us_workshop_alone(self):
+        """1 US gal = 3785.411784 mL, a quart a quarter, a pint an eighth, a fluid ounce a 128th: exact definitions."""
+        for unit, part in (("gal", 1), ("qt", 4), ("pt", 8), ("fl oz", 128)):
+            self.assertAlmostEqual(parse_quantity(f"1 {unit}", "volume", "fl oz US", "us").value, 3785.411784 / part)
+            self.assertRaisesRegex(UnitError, "two things", parse_quantity, f"1 {unit}", "volume")
+        self.assertRaisesRegex(UnitError, "two things", parse_quantity, "1 oz", "mass", "g", "us")
 
     def test_a_side_of_nothing_is_refused_but_for_a_cone_s_tip(self):
         self.assertGreater(areas.area_m2("cone", {"d1": 100, "d2": 0, "height": 50}), 0.0)
