@@ -78,12 +78,13 @@ class LogCoat(LogView):
         sources = [(f"pot:{p.entry.pk}", self._pot_named(p)) for p in reversed(self.pots)]
         if self.entry and self.entry.coat.pot_id:
             sources.insert(0, (f"pot:{self.entry.coat.pot_id}", "The same pot"))
-        sources += self._unpotted()
+        sources += self.unpotted
         others = self.zone.job.zones.in_use().exclude(pk=self.zone.pk) if not self.entry else ()
         named = dict(reversed(sources))
         return super().form_kwargs() | {"sources": [(key, named[key]) for key in dict(sources)], "others": others}
 
-    def _unpotted(self):
+    @cached_property
+    def unpotted(self):
         """Sources that are no pot: what the plan wants first."""
         kinds = {k for s in STEPS.values() if s.leaves_film for k in s.products}
         names = list(Product.objects.filter(kind__in=kinds, retired=False).values_list("name", flat=True))

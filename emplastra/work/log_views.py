@@ -147,7 +147,8 @@ class LogView(OnceView):
             return base | {"share": self.row.share * 100, "step": self.row.step}
         now, next_step = book_of(self.request, self.zone).facts.now, self.state().next_step
         step = next_step.id if next_step and STEPS[next_step.kind].entry == self.kind.key else ""
-        start = {"began": now, "ended": now, "step": step, "seen": self.newest().pk if self.newest() else 0}
+        newest = self.newest()
+        start = {"began": now, "ended": now, "step": step, "seen": newest.pk if newest else 0}
         return start | self._given()
 
     def _given(self):
