@@ -28,8 +28,7 @@ from emplastra.core.rules import face as faces
 from emplastra.core.rules.access import verdicts
 from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.judge import Aspect, judge
-from emplastra.core.surface import clocks, patches
-from emplastra.core.surface.bare import CLOTH
+from emplastra.core.surface import bare, clocks, patches
 from emplastra.core.surface.clocks import Setting, degreased_clock, dry_off_clock, fold, recoat_clock, with_clocks
 from emplastra.core.surface.events import Away, Back, Bared, Checked, Coated, Degreased, Dried, Rinsed
 from emplastra.core.surface.fold import Clock, Surface, Toward, build, coat_order, rank
@@ -37,8 +36,9 @@ from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.names import Runs, Status
 from emplastra.core.surface.patches import Layer, Patch
 from emplastra.core.surface.plan import PlanStep, progress_of
+from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.answers import Answer
-from emplastra.core.units import UnitError, parse_quantity
+from emplastra.core.units import UnitError, parse_quantity, show
 from emplastra.core.working import Basis
 from tests.core.test_surface import FILM, SELF, SHEET, H, coat, where
 from tests.rulings import act_of, face_of, ruling_of, sheet_of
@@ -82,8 +82,8 @@ class FoldEdges(SimpleTestCase):
 
     def test_bare_metal_alone_is_asked_whether_it_is_prepped(self):
         coated = Patch(0.5, layers=(layer("a", 1),))
-        for bare, said in ((True, True), (False, False)):
-            self.assertEqual(Surface(0.0, patches=(Patch(0.5, bare_s=0.0, prepped=bare), coated)).prepped, said)
+        for prepped, said in ((True, True), (False, False)):
+            self.assertEqual(Surface(0.0, patches=(Patch(0.5, bare_s=0.0, prepped=prepped), coated)).prepped, said)
         self.assertFalse(Surface(0.0, patches=(coated,)).prepped)
 
     def test_of_equal_clocks_the_faces_own_leads(self):
@@ -159,7 +159,7 @@ class ClockEdges(SimpleTestCase):
         air = where()
         at = lambda h: with_clocks(build(events, h * H), Setting("steel", air, SELF)).clock(Runs.BARE)  # noqa: E731
         due_s = at(2).closes_s
-        whole = 1.0 + CLOTH
+        whole = 1.0 + bare.CLOTH
         rates = [(1.0 - at(h).done) * whole / (due_s / H - h) for h in (2, 2.5, 3)]
         self.assertGreater(due_s, 3.5 * H)
         for rate in rates[1:]:
@@ -326,6 +326,18 @@ class NumberEdges(SimpleTestCase):
             self.assertAlmostEqual(parse_quantity(f"1 {unit}", "volume", "fl oz US", "us").value, 3785.411784 / part)
             self.assertRaisesRegex(UnitError, "two things", parse_quantity, f"1 {unit}", "volume")
         self.assertRaisesRegex(UnitError, "two things", parse_quantity, "1 oz", "mass", "g", "us")
+
+    def test_thin_sheet_in_inches_has_a_digit_more(self):
+        self.assertEqual([show(25.4 * inches, "length", "us") for inches in (0.4, 0.6)], ["0.400 in", "0.60 in"])
+
+    def test_a_step_is_said_by_its_own_word_or_its_name(self):
+        self.assertEqual([STEPS[kind].verb for kind in ("guide-coat", "contractor", "prime")], ["Dust the guide coat on", "Send it away", "Prime"])  # fmt: skip
+
+    def test_the_bare_time_of_one_moment_is_that_of_many(self):
+        """Metal at 12 °C in air that is drier, near dew, and wetter than it."""
+        table = bare.bare_table("steel", False, False)
+        for dew in (0.0, 5.0, 8.9, 9.1, 12.0, 13.0, 15.0):
+            self.assertAlmostEqual(table.rate_one(12.0, 12.0, dew), float(table.rates([12.0], [12.0], [dew])[0]), msg=dew)  # fmt: skip
 
     def test_a_side_of_nothing_is_refused_but_for_a_cone_s_tip(self):
         self.assertGreater(areas.area_m2("cone", {"d1": 100, "d2": 0, "height": 50}), 0.0)
