@@ -20,6 +20,7 @@ from emplastra.core.surface.patches import Layer, Patch
 from emplastra.core.surface.plan import PlanStep, StepState
 from emplastra.core.survey.answers import Answer
 from emplastra.core.working import Basis
+from emplastra.jobs.models import Zone
 from emplastra.jobs.services import save_build_up
 from emplastra.jobs.surveying import state as survey
 from emplastra.logbook.models import Kind
@@ -27,7 +28,7 @@ from emplastra.shared import clock
 from emplastra.shared.services import Refused, as_refused
 from emplastra.state.faces import _coats_before, _shut_drains, _to_come_um, faces_of, happened
 from emplastra.state.history import joined, masked, nights_of
-from emplastra.state.joining import _said, _stack
+from emplastra.state.joining import _said, _stack, why_not
 from emplastra.state.lifeline import _metal_spans, _window_spans, clock_changes
 from emplastra.state.needs import Takings, needs_of
 from emplastra.state.selectors import lead_time_s
@@ -196,3 +197,21 @@ class ServiceTests(ShopCase):
             with self.assertRaises(Refused) as caught, as_refused(asked):
                 raise ShapeError("length", "too long")
             self.assertEqual(caught.exception.field, named)
+
+    def test_zones_with_a_spot_in_use_are_not_joined(self):
+        other = self.shop.make_zone("Other")
+        why = lambda: why_not(*(zone_state(zone)[0] for zone in (self.shop.zone, other)))  # noqa: E731
+        self.assertEqual(why(), "")
+        spot = Zone.objects.create(job=self.shop.job, name="Chip", parent=self.shop.zone)
+        self.assertEqual(why(), "Cab side has a spot, or is one: close that first")
+        self.assertIn("has a spot", why_not(zone_state(spot)[0], zone_state(other)[0]))
+        for gone in ({"removed": True, "retired": ""}, {"removed": False, "retired": "joined"}):
+            Zone.objects.filter(pk=spot.pk).update(**gone)
+            self.assertEqual(why(), "")
+
+    def test_what_the_bared_metal_showed_holds_over_what_was_found(self):
+        for stage, choice in (("found", "smears"), ("bared", "no"), ("found", "smears")):
+            clock.advance(minutes=1)
+            survey(self.shop.zone, self.shop.user, stage, [(Answer("wax", "", choice, {}), "")])
+        face = faces_of([zone_state(self.shop.zone)[0]])[str(self.shop.zone.pk)]
+        self.assertFalse(face.waxed)
