@@ -38,6 +38,7 @@ from emplastra.core.surface.patches import Layer, Patch
 from emplastra.core.surface.plan import PlanStep, progress_of
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.answers import Answer
+from emplastra.core.survey.inspection import POINTS
 from emplastra.core.units import UnitError, parse_quantity, show
 from emplastra.core.working import Basis
 from tests.core.test_surface import FILM, SELF, SHEET, H, coat, where
@@ -447,6 +448,15 @@ class RuleEdges(SimpleTestCase):
             act = replace(act_of({"act": ["mid", "mid-coat"]}, where), coat=number)
             found = " ".join(v.sentence for v in judge(act, face).verdicts if v.rule == "mid-coats")
             (self.assertEqual if said == "" else self.assertIn)(said, found)
+
+    def test_each_fault_of_a_weld_has_its_word(self):
+        """A gap and a hole through stop, a blind pinhole is skimmed, the rest warns. Common practice, no source."""
+        words = {"round": "stops", "burrs": "warns", "through": "stops", "blind": "advises", "holes": "warns", "flush": "warns", "marks": "warns"}  # fmt: skip
+        self.assertEqual({key: point.severity for key, point in POINTS.items()}, words)
+        done = lambda *points: [[-60, "bared", "sander"], [-3, "weld", 0.1], [-2.9, "looked", *points]]  # noqa: E731
+        for key, word in words.items():
+            ruling = ruling_of({"act": ["prime", "epoxy-primer"], "done": done(f"{key}=fault")})
+            self.assertEqual([v.severity for v in ruling.verdicts if v.rule == "weld-faults"], [word], key)
 
     def test_a_stripe_is_missed_before_the_first_coat_alone(self):
         face, where = face_of({"form": "frame", "done": [[-3, "bared", "sander"], [-0.4, "wiped"]]})
