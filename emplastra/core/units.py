@@ -200,7 +200,7 @@ def parse_quantity(text: str, dimension: str, default: str | None = None, system
     if of_two is not None:
         return Quantity(of_two, target, text)
     match = _ONE.match(text)
-    unit = _meant(match["unit"] or default, system) if match else ""
+    unit = unit_meant(match["unit"] or default, system) if match else ""
     known = _UNIT.get(unit)
     if match is None or known is None or known[0] != ("length" if dimension == "film" else dimension):
         _refuse(text, dimension, default)
@@ -223,13 +223,17 @@ def _of_two(text: str, dimension: str, target: str, default: str) -> float | Non
     return convert(int(feet[1]) * 12 + parse_number(feet[2]), "in", target) if feet else None
 
 
-_OF_TWO_LANDS = frozenset({"gal", "qt", "pt", "fl oz"})
+OF_TWO_LANDS = frozenset({"gal", "qt", "pt", "fl oz"})
+"""Volumes that are one thing in the US and another in Britain."""
 
 
-def _meant(written: str, system: str) -> str:
-    """A unit as it is written, in small letters. Raises UnitError for one that can mean two things."""
+def unit_meant(written: str, system: str = "metric") -> str:
+    """A unit as it is written, in small letters; in a "us" workshop a volume of two lands is the US one.
+
+    Raises UnitError for one that can mean two things.
+    """
     unit = " ".join(written.lower().split())
-    if system == "us" and unit in _OF_TWO_LANDS:
+    if system == "us" and unit in OF_TWO_LANDS:
         return f"us {unit}"
     if unit in _REFUSED:
         raise UnitError(f"“{written.strip()}” can mean two things: {_REFUSED[unit]}")

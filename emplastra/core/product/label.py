@@ -10,9 +10,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..units import UnitError, convert, parse_number, parse_quantity
+from ..units import OF_TWO_LANDS, UnitError, convert, parse_number, parse_quantity, unit_meant
 from .abrasives import GRAIN_UM
 from .schema import UNKNOWN
+from .spoken import degrees
 
 MAX_CHARACTERS = 300
 AT_C = 20.0
@@ -156,8 +157,7 @@ def _by_temperature(pairs: Iterator[tuple[float, float]], means: Means) -> Point
     found: dict[float, float] = {}
     for temp_c, value in pairs:
         if temp_c in found:
-            named = means.said(f"{temp_c:g} °C", f"{temp_c * 1.8 + 32:g} °F")
-            raise LabelError(f"{named} is named twice: one time for each temperature")
+            raise LabelError(f"{degrees(temp_c, means.system)} is named twice: one time for each temperature")
         found[temp_c] = value
     if not found:
         raise LabelError(f"write a time, for example {means.said('2 h at 20 °C', '2 h at 68 °F')}")
@@ -401,11 +401,9 @@ def _ml(number: str, unit: str, means: Means) -> float:
     """A volume [mL]; an ounce, pint, quart or gallon that does not say whose is the US one in a US workshop alone."""
     unit = " ".join(unit.lower().replace("gallon", "gal").replace("quart", "qt").replace("pint", "pt").split())
     unit = unit.replace(".", "")
-    if unit in {"gal", "qt", "pt", "fl oz"}:
-        if means.system != "us":
-            raise LabelError(f"US {unit}, or imp {unit}? Write which")
-        unit = f"us {unit}"
-    return convert(_number(number), "mL" if unit == "ml" else "L" if unit.startswith("l") else unit, "mL")
+    if means.system != "us" and unit in OF_TWO_LANDS:
+        raise LabelError(f"US {unit}, or imp {unit}? Write which")
+    return convert(_number(number), unit_meant(unit, means.system), "mL")
 
 
 def _m2(unit: str) -> float:
