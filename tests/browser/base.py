@@ -119,8 +119,8 @@ class BrowserCase(DropTriggers, StaticLiveServerTestCase):
         """Answer the survey of the zone in view, (topic, tile) and choices by their labels, and save."""
         page = self.page
         self.tab("Survey")
-        for group in page.locator("details").all():
-            group.evaluate("group => { group.open = true }")
+        expect(page.locator("#photos")).to_be_visible()  # the end of the page: all groups are there
+        page.locator("details").evaluate_all("groups => groups.forEach((group) => { group.open = true })")
         for topic, answer in tiles:
             page.locator(f'[data-topic="{topic}"] label.tile', has_text=answer).first.click()
         for label, answer in selects.items():

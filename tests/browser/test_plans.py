@@ -163,7 +163,13 @@ class PlansTests(BrowserCase):
         expect(page.locator("fieldset.step")).to_have_count(4)
         page.get_by_label("Delete step 4").click()
         expect(page.locator("fieldset.step")).to_have_count(3)  # a double tap put one in
-        expect(page.locator("fieldset.step", has_text="Abrade").get_by_label("Grit")).to_have_value("P120")
+        grit = page.locator("fieldset.step", has_text="Abrade").get_by_label("Grit")
+        expect(grit).to_have_value("P120")
+        page.wait_for_load_state("networkidle")
+        with page.expect_response("**/systems/look*"), self.held("**/systems/look*", lambda: grit.fill("P150")):
+            page.get_by_label("Delete step 2").click()  # the look on its way speaks of a step that is no more
+            expect(page.locator("fieldset.step")).to_have_count(2)
+        expect(grit).to_have_value("P150")
 
     def test_a_coat_sent_before_its_step_has_followed_waits_for_it(self):
         """Of another product than the plan's it is in no step of it."""

@@ -16,6 +16,17 @@
     const ask = asked.get(xhr);
     if (ask) for (const f of fieldsOf(ask.form ?? ask.target)) if (ask.was.has(keyOf(f)) && ask.was.get(keyOf(f)) !== stateOf(f)) ask.typed.set(keyOf(f), stateOf(f));
   });
+  /* An answer that was on its way while a step was taken out speaks of it still: what has no place any more is left out. */
+  body.addEventListener("htmx:beforeSwap", ({ detail }) => {
+    if (!detail.serverResponse?.includes("hx-swap-oob")) return;
+    const answer = document.createElement("template");
+    answer.innerHTML = detail.serverResponse;
+    for (const part of answer.content.querySelectorAll("[hx-swap-oob]")) {
+      const [, place] = part.getAttribute("hx-swap-oob").split(":");
+      if (!document.querySelector(place ?? `#${CSS.escape(part.id)}`)) part.remove();
+    }
+    detail.serverResponse = answer.innerHTML;
+  });
   const putBack = () => {
     for (const { form, typed } of asked.values()) {
       for (const field of typed.size ? fieldsOf(form ?? document) : []) {
