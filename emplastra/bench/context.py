@@ -2,6 +2,7 @@
 
 from django.utils.functional import SimpleLazyObject
 
+from emplastra.logbook.running import just_done, newest_entry
 from emplastra.say.book import book_of
 from emplastra.shared.services import new_token
 
@@ -14,6 +15,8 @@ def bands(request):
     return {
         "air": SimpleLazyObject(lambda: book_of(request).band(getattr(request, "zone_in_view", None))),
         "token": SimpleLazyObject(new_token),
+        "newest": SimpleLazyObject(newest_entry),
+        "just_done": SimpleLazyObject(lambda: just_done(request.user)),
         "route_is_slim": not match or match.view_name not in {"bench:home", "bench:jobs"},
         "route": SimpleLazyObject(lambda: book_of(request).stages()),
     }

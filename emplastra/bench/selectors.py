@@ -10,6 +10,7 @@ from emplastra.logbook.models import Entry
 from emplastra.materials.models import Product
 from emplastra.say.acts import NEVER
 from emplastra.say.hours import moment
+from emplastra.say.taps import watches as watches_run
 from emplastra.store.models import Tin
 
 SHOWN = 30
@@ -39,10 +40,13 @@ class BenchRow:
     pot: PotRow | None = None
     watch: object = None
     watch_expired: bool = False
+    work: object = None
 
     @property
     def urgent_key(self):
         """What is announced when it turns up: which row, and what has come to pass on it; "" if nothing has."""
+        if self.work:
+            return ""
         if self.watch:
             return f"watch-{self.watch.pk}-{self.watch_expired}" if self.group == 2 else ""
         if self.pot:
@@ -56,6 +60,8 @@ class BenchRow:
     @property
     def words(self):
         """The row as it is announced."""
+        if self.work:
+            return ""
         if self.watch:
             return f"{self.watch.zone.name}: look at what was put off, {self.watch.what}"
         if self.pot:
@@ -79,13 +85,14 @@ def bench(book, everything=False):
     places = [(group, sort_s, pk, None) for group, sort_s, pk in book.order() if group < 5]
     places += [(1, row.until_s or NEVER, 0, row) for row in pot_rows(book)]
     places += [(row.group, row.sort_s, 0, row) for row in watch_rows(book)]
+    places += [(0, work.since_s, 0, BenchRow(0, work.since_s, 0, work=work)) for work in watches_run()]
     places.sort(key=lambda place: place[:3])
     shown = places if everything else places[:SHOWN]
     resting = [pk for group, _, pk in book.order() if group == 5]
     ids = [pk for *_, pk, own in shown if own is None]
     states = {state.zone.pk: state for state in book.states([*ids, *resting[:RESTING]])}
     rows = [_row(group, sort_s, states.get(pk), own) for group, sort_s, pk, own in shown]
-    urgent = sum(1 for group, *_ in places if group <= 2)
+    urgent = sum(1 for group, *_ in places if 1 <= group <= 2)
     return BenchView(rows, len(places) - len(shown), urgent, [states[pk] for pk in resting[:RESTING]], len(resting))
 
 

@@ -69,6 +69,16 @@ class EntryZone(AppendOnly):
         return f"{self.zone} {self.share:.0%}"
 
 
+class Lasted(AppendOnly):
+    """An entry of work that was begun by an entry of its own: so its hours are those of two taps."""
+
+    entry = models.OneToOneField(Entry, on_delete=models.PROTECT, related_name="lasted")
+    begun = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="stops")
+
+    def __str__(self):
+        return f"{self.begun} → {self.entry}"
+
+
 class Correction(AppendOnly):
     """An entry that no longer holds: replaced by another, or by none (void)."""
 

@@ -50,11 +50,13 @@ class LogForm(WorkshopForm):
     confirm_old = forms.BooleanField(label="Yes, this was over 12 hours ago", required=False)
     reason = forms.CharField(label="Why is it corrected?", max_length=200)
     seen = forms.IntegerField(widget=forms.HiddenInput, required=False)
+    begun = forms.IntegerField(widget=forms.HiddenInput, required=False)
     order = ()
 
-    def __init__(self, *args, zone, steps=(), correcting=False, **kwargs):
+    def __init__(self, *args, zone, steps=(), correcting=False, others=(), **kwargs):
+        """others: zones on which the same may have been done."""
         super().__init__(*args, **kwargs)
-        self.zone, self.correcting = zone, correcting
+        self.zone, self.correcting, self.others = zone, correcting, list(others)
         if correcting:
             del self.fields["anyway"]
         else:
@@ -67,6 +69,26 @@ class LogForm(WorkshopForm):
         self.order_fields(
             ["token", "reason", *self.order, "step", "began", "ended", "share", "note", "anyway", "confirm_old"]
         )
+        for other in self.others:
+            self.fields[f"also_{other.pk}"] = self._also(other)
+
+    def _also(self, other):
+        """The field of another zone: the share covered there."""
+        field = QuantityField("percent", 0, 100, label=f"Also {other.name}", required=False)
+        field.help_text, field.system = "Share covered, blank: not", self.workshop.units
+        return field
+
+    def also_fields(self):
+        """Bound fields of the other zones."""
+        return [self[f"also_{zone.pk}"] for zone in self.others]
+
+    def own_fields(self):
+        """Bound fields to show, but for those of other zones."""
+        return [f for f in self.visible_fields() if not f.name.startswith("also_")]
+
+    def also_typed(self):
+        """True if another zone has a share or an error."""
+        return any(f.errors or f.value() for f in self.also_fields())
 
     def clean(self):
         data = super().clean()
@@ -76,8 +98,17 @@ class LogForm(WorkshopForm):
         return data
 
     def zones(self):
-        """((zone, share, step),) for the service."""
-        return ((self.zone, self.cleaned_data["share"] / 100, self.cleaned_data["step"]),)
+        """((zone, share, step),) for the service; the steps of other zones are their own plans' to say."""
+        return (self.own_zone(), *self.also_zones())
+
+    def own_zone(self):
+        """(zone, share, step) of the zone in view."""
+        return self.zone, self.cleaned_data["share"] / 100, self.cleaned_data["step"]
+
+    def also_zones(self):
+        """((zone, share, ""), ...) of the others that have a share."""
+        told = [(zone, self.cleaned_data.get(f"also_{zone.pk}")) for zone in self.others]
+        return tuple((zone, share / 100, "") for zone, share in told if share)
 
 
 class WholeForm(LogForm):
@@ -87,8 +118,15 @@ class WholeForm(LogForm):
         super().__init__(*args, **kwargs)
         del self.fields["share"]
 
-    def zones(self):
-        return ((self.zone, 1.0, self.cleaned_data.get("step", "")),)
+    def own_zone(self):
+        return self.zone, 1.0, self.cleaned_data.get("step", "")
+
+    def _also(self, other):
+        """A tick: all of it, or none."""
+        return forms.BooleanField(label=f"Also {other.name}", required=False)
+
+    def also_zones(self):
+        return tuple((zone, 1.0, "") for zone in self.others if self.cleaned_data.get(f"also_{zone.pk}"))
 
 
 class UnplannedForm(WholeForm):

@@ -48,6 +48,8 @@ class About:
     entry: Any = None
     steps: Sequence[PlanStep] = ()
     next_step: PlanStep | None = None
+    answerable: Sequence[str] = ()
+    """Checks that what lies there can answer."""
 
     def planned(self, first):
         """The step of the plan that a form starts with, None where it is on none."""
@@ -105,6 +107,14 @@ class EntryKind:
     """Columns of its row that its form asks under the same names."""
     given = ()
     """Fields that a link may fill."""
+    at_once = False
+    """True if one tap may record it, with what its form shows at first."""
+    lasts = False
+    """True if it takes so long that its beginning is worth a tap of its own."""
+    together = True
+    """True if one entry of it may be of several zones."""
+    same = ()
+    """Fields that are done alike on a like face."""
     follows = ()
     """Fields that the chosen step of the plan decides."""
 
@@ -149,6 +159,10 @@ class EntryKind:
     def zones(self, form, about):
         """((zone, share, step id), ...) as typed."""
         return form.zones()
+
+    def others(self, about, zones):
+        """Those of a job's other zones on which it may have been done together with this one."""
+        return zones if self.together else ()
 
     def context(self, about):
         """More for its page."""

@@ -10,11 +10,11 @@ from emplastra.jobs.services import drop_steps
 from emplastra.shared import clock
 from emplastra.shared.services import Refused, writes
 
-from .models import KINDS, Correction, Entry, EntryZone, holds
+from .models import KINDS, Correction, Entry, EntryZone, Lasted, holds
+from .running import UNDO_WITHIN, is_running
 
 AHEAD = timedelta(minutes=2)
 FAR_BACK = timedelta(hours=12)
-UNDO_WITHIN = timedelta(minutes=10)
 
 
 @dataclass(frozen=True)
@@ -22,7 +22,7 @@ class Told:
     """What somebody tells happened: its kind, when (aware), where, and the kind's own details.
 
     zones: (zone, share [0..1], step id) each. details: fields of the kind's table; for a coat also
-    `air_c` and `rh_pct` with `place`, which make a typed reading.
+    `air_c` and `rh_pct` with `place`, which make a typed reading. begun: the entry that began it, if one did.
     """
 
     kind: str
@@ -31,6 +31,7 @@ class Told:
     zones: tuple = ()
     details: dict = field(default_factory=dict)
     note: str = ""
+    begun: Entry | None = None
 
 
 def check_times(began, ended, confirmed=False):
@@ -57,9 +58,16 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
     retired = next((zone for zone, *_ in told.zones if zone.retired), None) if replaces is None else None
     if retired is not None:
         raise Refused(f"{retired} is retired ({retired.retired}): log on what took its place")
+    begun = told.begun
+    if replaces is not None and begun is None and hasattr(replaces, "lasted"):
+        begun = replaces.lasted.begun
+    elif begun is not None and not is_running(begun):
+        raise Refused("was stopped already, or nothing came of it: look at the record")
     entry = Entry.objects.create(kind=told.kind, began=told.began, ended=told.ended, who=user, note=told.note[:400])
     for zone, share, step in told.zones:
         EntryZone.objects.create(entry=entry, zone=zone, share=share, step=step)
+    if begun is not None:
+        Lasted.objects.create(entry=entry, begun=begun)
     _write_details(entry, told)
     if replaces is not None:
         Correction.objects.create(replaces=replaces, by=entry, reason=reason or "corrected", who=user)

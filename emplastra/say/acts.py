@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from emplastra.core.rules.cautions import owed
 from emplastra.core.surface.clocks import DRIED
 from emplastra.core.surface.fold import ACT_WORDS
 from emplastra.core.surface.names import Runs, Status, StepKind
@@ -18,6 +19,7 @@ from emplastra.state.selectors import ZoneState
 
 from .hours import moment
 from .rulings import button_of
+from .taps import GRAVE, checks_offered, start_of, tap_of, tiles_of
 
 NEVER = float("inf")
 
@@ -27,7 +29,7 @@ class Act:
     """What Bench says of a zone: group 1..5, sort key, sentence parts (text, is bold), one button.
 
     until_s: a moment to count down to [epoch s]; remark: what a check says beside it;
-    posts: the button is an act by one tap; gated: its button leads to the next act, so the judge may forbid it.
+    tap: what its button sends, an act by one tap ("": it leads to a page); gated: its button leads to the next act, so the judge may forbid it.
     """
 
     group: int
@@ -38,7 +40,7 @@ class Act:
     status: str
     until_s: float | None = None
     remark: str = ""
-    posts: bool = False
+    tap: str = ""
     gated: bool = False
 
 
@@ -74,11 +76,37 @@ class Spoken(ZoneState):
 
     @property
     def shown(self):
-        """The act as its button shows it: a stop takes the button's place, and leads to its fix."""
-        if self.stop is None:
+        """The act as its button shows it: recorded by the tap where nothing grave is said of it; a stop takes the
+        button's place, and leads to its fix.
+        """
+        if self.stop is not None:
+            label, go = button_of(self.zone, self.stop)
+            return replace(self.act, label=label, go=go, tap="")
+        if self.judged is not None and self.judged.word in GRAVE:
             return self.act
-        label, go = button_of(self.zone, self.stop)
-        return replace(self.act, label=label, go=go, posts=False)
+        return replace(self.act, tap=tap_of(self.act.go))
+
+    @property
+    def cautions(self):
+        """What is to be minded at the act that its button records."""
+        if not self.shown.tap or self.judged is None:
+            return ()
+        return owed(self.judged.act, self.rulings().face_now(self, self.judged.act))
+
+    @property
+    def starts(self):
+        """What the button sends that begins its next step, "" where none does."""
+        return "" if self.stop is not None or not self.act.gated else start_of(self)
+
+    @property
+    def tiles(self):
+        """[(label, what the button sends)] of acts beside the next one."""
+        return tiles_of(self)
+
+    @property
+    def checks(self):
+        """The checks that it can answer now."""
+        return checks_offered(self)
 
 
 def log_page(zone, kind, step=""):
@@ -224,7 +252,7 @@ def _keep_wet(state, clock, facts):
     ready = clock.opens_s is not None and now_s >= clock.opens_s and clock.progress >= 1
     if ready:
         parts = [("Rinse ", False), ("now", True), (": its time is up.", False)]
-        go = log_page(state.zone, "rinsed", _step_of(state, "rinsed"))
+        go = log_page(state.zone, "rinsed", _step_of(state, "rinsed")).asking(wet="yes")
         return Act(1, clock.opens_s, parts, "Rinse", go, Status.KEEP_WET)
     if clock.note == DRIED:
         parts = [("May have dried. ", True), ("Wet it again: its time starts anew.", False)]
@@ -235,8 +263,8 @@ def _keep_wet(state, clock, facts):
             parts.append((f" Rinse at {moment(clock.opens_s, facts)}.", False))
         elif clock.note:
             parts.append((f" {clock.note[:1].upper()}{clock.note[1:]}.", False))
-    go = Go("work:wet", (state.zone.pk,))
-    return Act(1, clock.closes_s, parts, "Wet again", go, Status.KEEP_WET, clock.closes_s, posts=True)
+    go = log_page(state.zone, "wetted")
+    return Act(1, clock.closes_s, parts, "Wet again", go, Status.KEEP_WET, clock.closes_s)
 
 
 def _all_on(state, facts):
@@ -268,7 +296,7 @@ def _drying(state, clock, facts):
         (moment(clock.opens_s, facts), True),
         (f"; then {next_label(state).lower()}.", False),
     ]
-    go = log_page(state.zone, "dried", _step_of(state, "dried"))
+    go = log_page(state.zone, "dried", _step_of(state, "dried")).asking(how="blown")
     return Act(4, clock.opens_s or NEVER, parts, "Blow it dry", go, Status.WAITING)
 
 

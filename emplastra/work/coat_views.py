@@ -1,5 +1,7 @@
 """Logging a coat, with its consequence while it is typed."""
 
+from dataclasses import replace
+
 from django.shortcuts import render
 from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
@@ -79,9 +81,8 @@ class LogCoat(LogView):
         if self.entry and self.entry.coat.pot_id:
             sources.insert(0, (f"pot:{self.entry.coat.pot_id}", "The same pot"))
         sources += self.unpotted
-        others = self.zone.job.zones.in_use().exclude(pk=self.zone.pk) if not self.entry else ()
         named = dict(reversed(sources))
-        return super().form_kwargs() | {"sources": [(key, named[key]) for key in dict(sources)], "others": others}
+        return super().form_kwargs() | {"sources": [(key, named[key]) for key in dict(sources)]}
 
     @cached_property
     def unpotted(self):
@@ -96,8 +97,16 @@ class LogCoat(LogView):
         found = super().initial()
         if self.entry:
             return found | self._as_logged(self.entry.coat)
-        found |= self._follows(self.request.GET.get("source") or self._first_source())
-        return found | {k: v for k, v in self.request.GET.items() if k in {"share", "step"}}
+        found |= self._follows(self.asked.get("source") or self._first_source())
+        return found | self._like_last() | self._given()
+
+    def as_told(self, entry):
+        """A pot that another coat came from is named only while it can be chosen."""
+        told = self._as_logged(entry.coat)
+        alive = {f"pot:{pot.entry.pk}" for pot in self.pots}
+        if told["source"].startswith("pot:") and told["source"] not in alive:
+            del told["source"]
+        return told
 
     def _first_source(self):
         """Where the next coat comes from, most likely: a pot of what the plan wants, one that is good and this zone's
@@ -236,6 +245,7 @@ class LogCoat(LogView):
             "film": film,
             "plan_um": coat.plan_um,
             "ruled": self.judged(coat),
+            "elsewhere": self.ruled_elsewhere(form),
             "pot": pot,
             "flash": surface.clock(Runs.FLASH),
             "recoat": surface.clock(Runs.RECOAT),
@@ -255,6 +265,16 @@ class LogCoat(LogView):
         first = rulings.first_of(coat.entry) if coat.entry else None
         act = coat_act(coat, state.facts, rulings.facts, Tense.NOW, first)
         return rulings.rule(self.zone, act, rulings.face_then(state.facts, act, coat.entry))
+
+    def ruled_elsewhere(self, form):
+        _, coat = self.told(form)
+        book, found = book_of(self.request, self.zone), []
+        for zone, share, step in self.zones_told(form):
+            each = book.facts.zones.get(zone.pk)
+            if zone.pk != self.zone.pk and each is not None and each.where is not None and each.revision is not None:
+                act = coat_act(replace(coat, share=share, step=step), each, book.facts, Tense.NOW)
+                found.append((zone, book.rulings.rule(zone, act, book.rulings.face_then(each, act))))
+        return found
 
     def _after(self, state, coat):
         """What comes after this coat: the same again while the step has coats left, else the next layer."""

@@ -16,13 +16,16 @@ from emplastra.jobs.models import Zone
 from emplastra.logbook import services
 from emplastra.logbook.kind import About
 from emplastra.logbook.models import KINDS, Entry, Kind
-from emplastra.logbook.running import running_prep
+from emplastra.logbook.running import works_begun
 from emplastra.materials.selectors import sheet_of
 from emplastra.say.book import book_of
+from emplastra.say.taps import checks_of
 from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused, new_token
-from emplastra.shared.views import OnceView, one_tap
+from emplastra.shared.times import from_epoch
+from emplastra.shared.views import OnceView
 from emplastra.state.acts import event_act, in_air
+from emplastra.state.selectors import plan_at
 
 
 def zone_or_404(pk):
@@ -34,6 +37,18 @@ NEW = 10**9
 """The number of an entry that is not one yet: after all there are."""
 JUST_S = 60.0
 """What ended so long ago at most was done just now [s]: a form's hours are told to the minute."""
+
+
+FAR_BACK_S, AHEAD_S = 12 * 3600.0, 120.0
+"""How far a tap's own hour may lie back, and ahead [s]: what waited for the connection counts from its tap."""
+
+
+def tapped_at(told, now):
+    """The moment of a tap by what it tells [epoch s], now where that cannot be."""
+    told_s = asked.whole(told)
+    if told_s is None or not -FAR_BACK_S <= told_s - now.timestamp() <= AHEAD_S:
+        return now
+    return from_epoch(told_s)
 
 
 def _column(details, column):
@@ -110,13 +125,39 @@ class LogView(OnceView):
     def about(self):
         """What the kind's own form is about."""
         state = self.state()
-        return About(self.zone, self.request.user, self.entry, state.facts.steps, state.next_step)
+        checks = () if self.asked.get("all") else checks_of(state)
+        return About(self.zone, self.request.user, self.entry, state.facts.steps, state.next_step, checks)
 
     def form_kwargs(self):
         planned = enumerate(self.state().facts.steps, 1)
         steps = [(i, s) for i, s in planned if self.kind.recorded_by(STEPS[s.kind])]
-        found = {"zone": self.zone, "steps": steps, "correcting": self.entry is not None}
+        found = {"zone": self.zone, "steps": steps, "correcting": self.entry is not None, "others": self.others}
         return found | self.kind.form_kwargs(self.about)
+
+    @cached_property
+    def others(self):
+        """The job's other zones on which the same may have been done, those first whose plan has it next."""
+        if self.entry or not self.kind.together:
+            return ()
+        zones = [z for z in self.zone.job.zones.in_use() if z.pk != self.zone.pk]
+        return sorted(self.kind.others(self.about, zones), key=lambda zone: not self._comes_next(zone))
+
+    def _comes_next(self, zone):
+        """True if what is logged comes next in a zone's plan."""
+        facts = book_of(self.request, self.zone).facts
+        each = facts.zones.get(zone.pk)
+        at = plan_at(each, facts.now.timestamp()).next if each else None
+        return at is not None and self.kind.recorded_by(STEPS[at.step.kind])
+
+    def step_on(self, zone, form):
+        """Id of the step of another zone's plan that this is: undone, of the same kind as here; "" for none."""
+        facts = book_of(self.request, self.zone).facts
+        if zone.pk not in facts.zones:
+            return ""
+        here = next((s.kind for s in self.state().facts.steps if s.id == form.cleaned_data.get("step")), None)
+        undone = [s.step for s in plan_at(facts.zones[zone.pk], facts.now.timestamp()).states if not s.done]
+        found = [s for s in undone if (s.kind == here if here else self.kind.recorded_by(STEPS[s.kind]))]
+        return found[0].id if found and here else ""
 
     def make_form(self, data=None):
         form = super().make_form(data)
@@ -138,22 +179,72 @@ class LogView(OnceView):
     def initial(self):
         first = self._start()
         more = self.kind.initial(self.about, first)
-        return first | more | ({} if self.entry else self._given())
+        return first | more | ({} if self.entry else self._like_last() | self._given())
+
+    def _like_last(self):
+        """What is done alike on a like face, of the entry that is asked for, and how long it took; {} if none is."""
+        if self.entry or self.last_alike is None or not self.asked.get("same"):
+            return {}
+        told = self.as_told(self.last_alike)
+        lasted = self.last_alike.ended - self.last_alike.began
+        return {"began": self.tapped - lasted} | {name: told[name] for name in self.kind.same if name in told}
+
+    def as_told(self, entry):
+        """A form's fields as another entry of its kind told them."""
+        return self.kind.initial(About(self.zone, self.request.user, entry), {"step": ""})
+
+    @cached_property
+    def last_alike(self):
+        """The newest entry of this kind on a like face: of this job, on a step of the same kind and product, by
+        anybody, not of this zone alone; None without one.
+        """
+        step = self.state().next_step
+        facts = book_of(self.request, self.zone).facts
+        alike = {
+            s.id
+            for each in facts.zones.values()
+            if each.zone.job_id == self.zone.job_id
+            for s in each.steps
+            if step is not None and (s.kind, s.product, s.grit) == (step.kind, step.product, step.grit)
+        }
+        if not alike or not self.kind.same or not self.kind.recorded_by(STEPS[step.kind]):
+            return None
+        rows = Entry.objects.known_at().of(self.kind.key).filter(zones__job=self.zone.job_id, places_on__step__in=alike)
+        return rows.prefetch_related("zones").order_by("-ended", "-id").first()
+
+    @property
+    def asked(self):
+        """What a link or a tap fills in."""
+        return self.request.GET
+
+    @cached_property
+    def tapped(self):
+        """The hour of the tap that led here, as it tells; else now."""
+        return tapped_at(self.asked.get("at"), book_of(self.request, self.zone).facts.now)
+
+    @cached_property
+    def begun(self):
+        """The entry that began what is logged, while it is not stopped; None where nothing was begun."""
+        pk = asked.an_id(self.request.POST, "begun") or asked.an_id(self.asked, "begun")
+        return next((work for work in works_begun() if work.pk == pk), None) if pk else None
 
     def _start(self):
         """What every form starts with: of a corrected entry as it was told, else now, on the step that comes next."""
         if self.entry:
             base = {"began": self.entry.began, "ended": self.entry.ended, "note": self.entry.note}
             return base | {"share": self.row.share * 100, "step": self.row.step}
-        now, next_step = book_of(self.request, self.zone).facts.now, self.state().next_step
+        now, next_step = self.tapped, self.state().next_step
         step = next_step.id if next_step and STEPS[next_step.kind].entry == self.kind.key else ""
         newest = self.newest()
         start = {"began": now, "ended": now, "step": step, "seen": newest.pk if newest else 0}
+        if self.begun is not None:
+            start |= {"began": self.begun.began, "begun": self.begun.pk}
         return start | self._given()
 
     def _given(self):
-        """What a link fills in."""
-        return {k: v for k, v in self.request.GET.items() if k in {"step", "share", *self.kind.given}}
+        """What a link fills in; of another zone, all of it."""
+        given = {k: v for k, v in self.asked.items() if k in {"step", "share", *self.kind.given}}
+        return given | {f"also_{pk}": 100.0 for pk in self.asked.getlist("also")}
 
     def context(self, form):
         book_of(self.request, self.zone)
@@ -169,6 +260,8 @@ class LogView(OnceView):
             "correct_url": correct_url,
             "previews": self.kind.key in PREVIEWED and self.entry is None,
             "ruled": self.ruled(first) if self.kind.key in PREVIEWED and not self.entry else None,
+            "elsewhere": self.ruled_elsewhere(first) if self.kind.key in PREVIEWED and not self.entry else (),
+            "last_alike": None if self.entry else self.last_alike,
             **self.kind.context(self.about),
         }
 
@@ -205,8 +298,8 @@ class LogView(OnceView):
             return self.show(self.make_form(data), 422)
         return super().post(request, **kwargs)
 
-    def event(self, form):
-        """What was typed as the core's event; None while a field is wrong, or where it changes no surface."""
+    def event(self, form, zone=None):
+        """What was typed as the core's event on this zone, or another that it is told of; None while a field is wrong, or where it changes no surface."""
         if not form.is_valid():
             return None
         data = form.cleaned_data
@@ -215,7 +308,7 @@ class LogView(OnceView):
         except Refused:
             return None
         told = {column: _column(details, column) for column in self.kind.columns}
-        mine = next((row for row in self.zones_told(form) if row[0].pk == self.zone.pk), (self.zone, 1.0, ""))
+        mine = next((row for row in self.zones_told(form) if row[0].pk == (zone or self.zone).pk), (zone, 1.0, ""))
         at = (data["began"].timestamp(), data["ended"].timestamp(), mine[1], mine[2], NEW)
         revision = details.get("revision")
         return self.kind.event(at, told, {revision.pk: sheet_of(revision)} if revision else {})
@@ -236,6 +329,21 @@ class LogView(OnceView):
             return None
         act = self.typed_act(form)
         return None if act is None else rulings.rule(self.zone, act, rulings.face_then(facts, act))
+
+    def ruled_elsewhere(self, form):
+        """[(zone, Ruled)] of the other zones that the act is told of as typed, as far as it is judged."""
+        book, found = book_of(self.request, self.zone), []
+        others = self.zones_told(form) if form.is_valid() else ()
+        for zone, *_ in others:
+            each = book.facts.zones.get(zone.pk)
+            if zone.pk == self.zone.pk or each is None or each.where is None or each.revision is None:
+                continue
+            event = self.event(form, zone)
+            act = event and event_act(event, each, book.facts, Tense.NOW)
+            if act:
+                act = in_air(act, book.state(zone)) if act.ended_s >= book.facts.now.timestamp() - JUST_S else act
+                found.append((zone, book.rulings.rule(zone, act, book.rulings.face_then(each, act))))
+        return found
 
     def prepare(self, form):
         return self.kind.prepare(form.cleaned_data)
@@ -262,8 +370,12 @@ class LogView(OnceView):
             )
 
     def zones_told(self, form):
-        """((zone, share, step id), ...) as typed."""
-        return self.kind.zones(form, self.about)
+        """((zone, share, step id), ...) as typed; on other zones it is the like step of their own plans."""
+        told = self.kind.zones(form, self.about)
+        if not self.others:
+            return told
+        mine = self.zone.pk
+        return tuple((z, share, step or (self.step_on(z, form) if z.pk != mine else "")) for z, share, step in told)
 
     def carry_out(self, form):
         data = form.cleaned_data
@@ -271,7 +383,11 @@ class LogView(OnceView):
         zones = self.zones_told(form)
         if self.entry:  # the entry's other zones keep what was told of them
             zones += tuple((row.zone, row.share, row.step) for row in self.other_rows)
-        told = services.Told(self.kind.key, data["began"], data["ended"], zones, self.details(form), data["note"])
+        begun = self.begun
+        if begun is None and data.get("begun"):
+            raise Refused("this was stopped already, or nothing came of it: look at the record")
+        hours = (data["began"], data["ended"])
+        told = services.Told(self.kind.key, *hours, zones, self.details(form), data["note"], begun)
         anyway = data.get("anyway", "").strip()
         ruled = self.ruled(form) if anyway else None
         entry = services.log(self.request.user, told, data["confirm_old"], self.entry, data.get("reason", ""))
@@ -295,21 +411,5 @@ def preview(request, pk, kind):
     view.setup(request, pk=pk)
     form = view.make_form(request.POST)
     told = {"cautions": [*view.cautions(form), *view.kind.cautions], "defer": DEFER}
+    told |= {"elsewhere": view.ruled_elsewhere(form)}
     return render(request, "work/log_ruling.html", {"ruled": view.ruled(form), "zone": view.zone, **told})
-
-
-@require_POST
-def wet(request, pk):
-    """Wetted now, by one tap: the same token is answered, never carried out twice."""
-    zone = zone_or_404(pk)
-
-    def carry_out():
-        prep = running_prep(zone)
-        if prep is None:
-            raise Refused("no prep stands wet on this zone any more")
-        now = clock.now()
-        told = services.Told(Kind.WETTED, now, now, ((zone, 1.0, ""),), {"prep": prep})
-        return reverse("work:done", args=[services.log(request.user, told).pk])
-
-    one_tap(request, "wetted", {"zone": pk}, carry_out, zone, f"{zone}: wetted.", undo=True)
-    return HttpResponseRedirect(reverse("bench:home"))

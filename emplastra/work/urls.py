@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import coat_views, log_views, pot_views, views
+from . import coat_views, log_views, pot_views, taps, views
 
 
 class LogKind:
@@ -27,7 +27,7 @@ urlpatterns = [
     path("zones/<int:pk>/missed", views.Missed.as_view(), name="missed"),
     path("zones/<int:pk>/mix", pot_views.Mix.as_view(), name="mix"),
     path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),
-    path("zones/<int:pk>/wet", log_views.wet, name="wet"),
+    path("acts", taps.act, name="act"),
     path("zones/<int:pk>/log/coat/preview", coat_views.preview, name="coat-preview"),
     path("zones/<int:pk>/log/<logkind:kind>/preview", log_views.preview, name="log-preview"),
     path("zones/<int:pk>/log/", views.log_start, name="log-start"),

@@ -16,11 +16,13 @@ from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.say.acts import log_page
 from emplastra.say.book import book_of
 from emplastra.say.metal import metal_of
+from emplastra.say.taps import watches
 from emplastra.say.whatif import WhatIf, state_if
 from emplastra.say.window import window_view
 from emplastra.shared.services import Refused
 from emplastra.state.lifeline import Scale, marks, ticks
 
+from . import taps
 from .coat_views import LogCoat
 from .forms import MissedForm
 from .log_views import LogView, ZoneView, zone_or_404
@@ -71,6 +73,8 @@ def undo(request, pk):
         messages.success(request, f"{entry.get_kind_display()}: undone.")
     except Refused as refusal:
         messages.error(request, f"{entry.get_kind_display()} {refusal}.")
+    if "back" in request.POST:
+        return HttpResponseRedirect(taps.back(request))
     if entry.kind == Kind.WEIGHED:
         return HttpResponseRedirect(reverse("work:pot", args=[entry.weighed.pot_id]))
     row = entry.places_on.first()
@@ -134,6 +138,7 @@ def now(request, pk):
         "view": window_view(state, book.facts),
         "working": spread_working(state),
         "metal": metal_of(state),
+        "works": watches({zone.pk}),
         "plan_number": state.facts.build_up.number if state.facts.build_up else 0,
     }
     return render(request, "work/now.html", context)

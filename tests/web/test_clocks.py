@@ -56,14 +56,14 @@ class TreatmentTests(ShopCase):
         self.assertRegex(page, r"Wet again\s+in 4 min\s*\. Rinse at 12:18")
         self.assertIn("Keep it wet Cab side, Test prep", page)  # the band says what the row says
         for _ in range(2):
-            answer = self.client.post(f"/zones/{zone}/wet", {"token": "one-tap-token"}, follow=True)
-            self.assertContains(answer, "Cab side: wetted")
+            answer = self.client.post("/acts", {"token": "one", "act": f"do=wetted&zone={zone}"}, follow=True)
+            self.assertContains(answer, "Cab side: wetted again, 12:00")
         self.assertEqual(Entry.objects.of(Kind.WETTED).count(), 1)
         self.assertContains(answer, f"/entries/{Entry.objects.of(Kind.WETTED).get().pk}/undo")
         self.assertRegex(text_of(self.client.get("/")), r"Wet again\s+in 10 min\s*\. Rinse at 12:18")
         clock.advance(minutes=16)
         self.assertRegex(text_of(self.client.get("/")), r"May have dried\.\s+Wet it again: its time starts anew")
-        self.client.post(f"/zones/{zone}/wet", {"token": "another-token"})
+        self.client.post("/acts", {"token": "two", "act": f"do=wetted&zone={zone}"})
         self.assertIn("Rinse at 12:46", text_of(self.client.get("/")))
 
     def test_rinse_ends_it_and_bare_starts_anew(self):
@@ -84,8 +84,8 @@ class TreatmentTests(ShopCase):
         self.assertEqual(state.clock.kind, "bare")
         self.assertAlmostEqual(state.clock.since_s, NOON.timestamp(), delta=1)
         self.assertAlmostEqual(state.clock.progress, 0.25 + 5 / 60 / 12, delta=0.002)
-        answer = self.client.post(f"/zones/{zone}/wet", {"token": "late"}, follow=True)
-        self.assertContains(answer, "no prep stands wet on this zone any more")
+        answer = self.client.post("/acts", {"token": "late", "act": f"do=wetted&zone={zone}"}, follow=True)
+        self.assertContains(answer, "no prep stands wet on this zone")
 
     def test_prep_goes_only_with_its_wettings(self):
         on = self.prepped()
@@ -251,7 +251,7 @@ class WindowsTests(ShopCase):
             zone = self.shop.make_zone(f"Further {n}")
             self.shop.tell(Kind.BARED, -2, -1.5, "s-strip", zone=zone)
         self.assertEqual(counts(), few)
-        self.assertLessEqual(max(few), 20)
+        self.assertLessEqual(max(few), 21)
         self.assertContains(self.client.get("/"), "Show the other 14")
 
     def test_both_changes_of_the_year_are_drawn_right(self):

@@ -407,9 +407,9 @@ class SeenFace(View):
 
     @reads
     def soft(self) -> bool:
-        """Whether the film on it cannot be sanded yet."""
-        clock = self.landed.clock(Runs.SANDABLE)
-        return clock is not None and clock.status == Status.WAITING
+        """Whether the film on it cannot be sanded yet: its sheet says so, or it has not flashed off."""
+        clocks = (self.landed.clock(Runs.SANDABLE), self.landed.clock(Runs.FLASH))
+        return any(clock is not None and clock.status == Status.WAITING for clock in clocks)
 
     @graded(+1, 10.0)
     def total_um(self) -> float:

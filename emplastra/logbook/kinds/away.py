@@ -85,6 +85,7 @@ def planned_on(zone):
 
 class Kind(EntryKind):
     key, label, group, order = "away", "Sent away", "place", 140
+    together = False
     row, form, columns, related, cautions = Away, AwayForm, ("contractor", "due"), ("away",), (CAUTION,)
     names = ("contractor", "trade", "work", "visit", "due", "condition")
 

@@ -64,6 +64,7 @@ class BackForm(WholeForm):
 
 class Kind(EntryKind):
     key, label, group, order = "back", "Back", "place", 150
+    together = False
     row, form, columns, related, cautions = Back, BackForm, ("came", "primer"), ("back",), (CAUTION,)
     names = ("came", "primer", "condition", "rework")
 

@@ -26,11 +26,22 @@ class CheckedForm(UnplannedForm):
     )
     order = ("said",)
 
+    def __init__(self, *args, answerable=(), **kwargs):
+        """answerable: keys of CHECKS to offer, none for all; any is taken."""
+        super().__init__(*args, **kwargs)
+        said = self.fields["said"]
+        if answerable:
+            said.widget.choices = [(key, word) for key, word in said.choices if key.split(":")[0] in answerable]
+
 
 class Kind(EntryKind):
     key, label, group, order = "checked", "Check", "look", 120
+    at_once = True
     given = ("said",)
     row, form, columns, related = Checked, CheckedForm, ("check_kind", "passed"), ("checked",)
+
+    def form_kwargs(self, about):
+        return {"answerable": () if about.entry else about.answerable}
 
     def event(self, common, told, sheets):
         return events.Checked(*common, check=told["check_kind"], passed=told["passed"])

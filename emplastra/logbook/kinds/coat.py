@@ -65,42 +65,15 @@ class CoatForm(LogForm):
         "reducer",
     )
 
-    def __init__(self, *args, sources, others=(), **kwargs):
+    def __init__(self, *args, sources, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["source"].choices = sources
-        self.others = list(others)
-        for zone in self.others:
-            name = f"also_{zone.pk}"
-            self.fields[name] = QuantityField(
-                "percent", 0, 100, label=f"Also {zone.name}", required=False, help_text="Share covered, blank: not"
-            )
-            self.fields[name].system = self.workshop.units
-
-    def also_fields(self):
-        """Bound fields of the other zones."""
-        return [self[f"also_{zone.pk}"] for zone in self.others]
-
-    def own_fields(self):
-        """Bound fields to show, but for those of other zones."""
-        return [f for f in self.visible_fields() if not f.name.startswith("also_")]
-
-    def also_typed(self):
-        """True if another zone has a share or an error."""
-        return any(f.errors or f.value() for f in self.also_fields())
 
     def clean(self):
         data = super().clean()
         if (data.get("air_c") is None) != (data.get("rh_pct") is None):
             self.add_error("rh_pct" if data.get("rh_pct") is None else "air_c", "air and humidity are logged together")
         return data
-
-    def zones(self):
-        more = [
-            (z, self.cleaned_data[f"also_{z.pk}"] / 100, "")
-            for z in self.others
-            if self.cleaned_data.get(f"also_{z.pk}")
-        ]
-        return (*super().zones(), *more)
 
 
 def film_from(sheet, variant, plan_um, thinner_pct, wft_um):
@@ -120,6 +93,8 @@ def film_from(sheet, variant, plan_um, thinner_pct, wft_um):
 
 class Kind(EntryKind):
     key, label, group, order = "coat", "Coat", "film", 50
+    lasts = True
+    same = ("source", "method", "thinner_pct", "reducer", "batch", "use_by")
     row, form = Coat, CoatForm
     columns = ("product__name", "revision_id", "variant", "plan_um", "thinner_pct", "wft_um", "surface_c")
     related = ("coat__product", "coat__revision", "coat__reading", "coat__tin")

@@ -32,6 +32,8 @@ class DegreasedForm(LogForm):
 
 class Kind(EntryKind):
     key, label, group, order = "degreased", "Degreased", "surface", 30
+    at_once = True
+    same = ("product",)
     row, form, columns, related = Degreased, DegreasedForm, ("product__name", "revision_id"), ("degreased__product",)
     caution_step, work = StepKind.DEGREASE, "key"
 

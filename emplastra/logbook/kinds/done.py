@@ -21,6 +21,7 @@ class DoneForm(WholeForm):
 
 class Kind(EntryKind):
     key, label, group, order, form = "done", "Step done", "look", 170, DoneForm
+    at_once = lasts = True
 
     def event(self, common, told, sheets):
         return events.Done(*common)

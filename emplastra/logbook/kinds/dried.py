@@ -31,8 +31,10 @@ class DriedForm(WholeForm):
 
 class Kind(EntryKind):
     key, label, group, order = "dried", "Dried", "surface", 115
+    at_once = True
+    same = ("how",)
     row, form, related, names = Dried, DriedForm, ("dried",), ("how",)
-    caution_step, work = StepKind.RINSE, "treat"
+    caution_step, work, given = StepKind.RINSE, "treat", ("how",)
 
     def event(self, common, told, sheets):
         return events.Dried(*common)

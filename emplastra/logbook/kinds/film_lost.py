@@ -72,6 +72,9 @@ class FilmLostForm(LogForm):
 
 class Kind(EntryKind):
     key, label, group, order = "film-lost", "Film lost", "film", 130
+    lasts = True
+    same = ("cause", "strip_mm")
+    together = False
     row, form, columns, related, given = FilmLost, FilmLostForm, ("cause",), ("film_lost",), ("cause",)
     caution_step, names = StepKind.WELD, ("cause", "length_mm", "strip_mm")
     offered = "Weld or grind"

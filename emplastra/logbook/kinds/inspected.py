@@ -44,6 +44,8 @@ class InspectedForm(WholeForm):
 
 class Kind(EntryKind):
     key, label, group, order = "inspected", "Inspected", "look", 180
+    lasts = True
+    together = False
     row, form, columns, related, work = Inspected, InspectedForm, ("points",), ("inspected",), "repair"
     offered = "Inspection"
 

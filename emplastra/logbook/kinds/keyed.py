@@ -36,6 +36,8 @@ class KeyedForm(LogForm):
 
 class Kind(EntryKind):
     key, label, group, order = "keyed", "Keyed", "surface", 40
+    at_once = lasts = True
+    same = ("grit", "um_off", "by_hand")
     row, form, columns, related, given = Keyed, KeyedForm, ("grit", "um_off", "by_hand"), ("keyed",), ("grit",)
     follows, caution_step, work = ("grit", "um_off"), StepKind.ABRADE, "key"
 

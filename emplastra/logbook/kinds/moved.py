@@ -35,6 +35,7 @@ class MovedForm(LogForm):
 
 class Kind(EntryKind):
     key, label, group, order = "moved", "Moved", "place", 10
+    together = False
     row, form, columns, related, given = Moved, MovedForm, ("place_id",), ("moved__place",), ("place",)
     names = ("place",)
 

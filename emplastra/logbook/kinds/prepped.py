@@ -35,6 +35,8 @@ class PreppedForm(LogForm):
 
 class Kind(EntryKind):
     key, label, group, order = "prepped", "Acid prep on", "surface", 90
+    at_once = True
+    same = ("product",)
     row, form, columns, related = Prepped, PreppedForm, ("product__name", "revision_id"), ("prepped__product",)
     caution_step, work = StepKind.ACID_PREP, "treat"
     offered = "Acid on"

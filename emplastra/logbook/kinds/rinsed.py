@@ -9,7 +9,7 @@ from emplastra.core.surface.names import StepKind
 from ..entry import Entry
 from ..forms import WholeForm
 from ..kind import Detail, EntryKind, of_entry
-from ..running import running_prep
+from ..running import running_prep, with_prep
 
 WET = (("yes", "Yes, all of it, all the time"), ("no", "No, it dried in places"))
 
@@ -36,11 +36,15 @@ class RinsedForm(WholeForm):
 
 class Kind(EntryKind):
     key, label, group, order = "rinsed", "Rinsed", "surface", 110
+    at_once = True
     row, form, columns, related = Rinsed, RinsedForm, ("wet",), ("rinsed",)
-    caution_step, work = StepKind.ACID_PREP, "treat"
+    caution_step, work, given = StepKind.ACID_PREP, "treat", ("wet",)
 
     def form_kwargs(self, about):
         return {"prepped": (about.of(self).prep if about.entry else running_prep(about.zone)) is not None}
+
+    def others(self, about, zones):
+        return with_prep(about.of(self).prep if about.entry else running_prep(about.zone), zones)
 
     def event(self, common, told, sheets):
         return events.Rinsed(*common, wet=told["wet"] is not False)

@@ -3,11 +3,13 @@
   "use strict";
   const { body } = window.workshop;
   const title = document.title;
-  const said = document.getElementById("announce");
-  const soundButton = document.getElementById("sound");
+  const found = (id) => document.getElementById(id);
   let sound = null;
   let known = null;
-  const showSound = () => { soundButton.setAttribute("aria-pressed", String(Boolean(sound))); soundButton.textContent = sound ? "Sound off" : "Sound on"; };
+  const showSound = () => {
+    found("sound")?.setAttribute("aria-pressed", String(Boolean(sound)));
+    if (found("sound")) found("sound").textContent = sound ? "Sound off" : "Sound on";
+  };
   function tone() {
     if (!sound) return;
     [0, 0.35].forEach((at, i) => {
@@ -20,11 +22,13 @@
       voice.stop(sound.currentTime + at + 0.3);
     });
   }
-  soundButton?.addEventListener("click", () => {
+  document.addEventListener("click", ({ target }) => {
+    if (target.id !== "sound") return;
     if (sound) { sound.close(); sound = null; } else { sound = new AudioContext(); tone(); }
     showSound();
   });
   function announce() {
+    const said = found("announce");
     if (!said) return;
     const urgent = new Map([...document.querySelectorAll("[data-urgent]")].filter((n) => n.dataset.urgent).map((n) => [n.dataset.urgent, n]));
     if (known) {
@@ -37,7 +41,7 @@
   }
   announce();
   addEventListener("focus", () => { document.title = title; });
-  body.addEventListener("htmx:afterSettle", (event) => { if (event.detail.elt?.id === "bench-rows") { window.workshop.count(); announce(); } });
+  body.addEventListener("htmx:afterSettle", (event) => { if (["bench-rows", "main"].includes(event.detail.elt?.id)) { showSound(); announce(); } });
 
   for (const box of document.querySelectorAll("[data-scroll]")) box.scrollLeft = (Number(box.dataset.scroll) / 1100) * box.scrollWidth - box.clientWidth / 2;
 })();

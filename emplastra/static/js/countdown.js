@@ -20,12 +20,17 @@
       node.textContent = left >= 0 && left < 7200 ? said(left) : node.dataset.hour;
       node.title = node.dataset.hour;
     }
+    for (const node of document.querySelectorAll("time[data-runs]")) {
+      const gone = Math.max(0, Math.floor(now() / 1000 - Number(node.dataset.runs)));
+      node.textContent = gone < 3600 ? `${Math.floor(gone / 60)} min ${pad(gone % 60)} s` : `${Math.floor(gone / 3600)} h ${pad(Math.floor(gone / 60) % 60)} min`;
+    }
     for (const node of document.querySelectorAll("time[data-since]")) {
       const minutes = Math.round((now() / 1000 - Number(node.dataset.since)) / 60);
       if (minutes < 120) node.textContent = `${minutes} min ago`;
     }
   }
   count();
+  document.body.addEventListener("htmx:afterSettle", count);
   setInterval(count, 1000);
   window.workshop.count = count;
 })();

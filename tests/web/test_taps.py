@@ -1,0 +1,171 @@
+"""Acts by one tap: what is recorded at once and when, what wants a look first, work that is timed, several zones."""
+
+from datetime import timedelta
+
+from emplastra.core.surface.checks import answerable
+from emplastra.jobs.models import Job
+from emplastra.jobs.services import save_build_up
+from emplastra.logbook.models import Entry, Kind
+from emplastra.logbook.running import works_begun
+from emplastra.shared import clock
+from emplastra.state.book import Book
+from tests.base import NOON, H, ShopCase, text_of
+
+M = timedelta(minutes=1)
+
+
+class TapTests(ShopCase):
+    def setUp(self):
+        super().setUp()
+        self.shop.tell(Kind.BARED, -1.5, -1, "s-strip")
+        self.zone = self.shop.zone
+        self.tokens = 0
+
+    def tap(self, act, ago=None, zones=(), **more):
+        """Tap a button; ago: minutes before now that it was tapped, if the page told."""
+        self.tokens += 1
+        sent = {"token": f"t{self.tokens}", "act": act, "zone": list(zones), "seen": 10**6, **more}
+        if ago is not None:
+            sent["tapped"] = int((clock.now() - ago * M).timestamp())
+        return self.client.post("/acts", sent, follow=True)
+
+    def wiped(self):
+        return Entry.objects.known_at().of(Kind.DEGREASED)
+
+    def test_a_tap_records_at_the_hour_of_the_tap(self):
+        """Waited at most twelve hours for the connection; a clock that is ahead is not believed."""
+        cases = ((None, 0), (7, 7), (11 * 60, 11 * 60), (12 * 60 + 1, 0), (-1, -1), (-5, 0))
+        for ago, back in cases:
+            with self.subTest(ago=ago):
+                answer = self.tap(f"do=degreased&zone={self.zone.pk}&step=s-wipe", ago)
+                entry = self.wiped().get()
+                self.assertEqual(entry.ended, NOON - back * M)
+                self.assertEqual((entry.began, entry.places_on.get().step), (entry.ended, "s-wipe"))
+                self.assertEqual(answer.redirect_chain[-1][0], "/")
+                self.assertContains(answer, f"/entries/degreased/{entry.pk}/correct")
+                self.assertIn("undone", text_of(self.tap(f"do=undo&entry={entry.pk}")))
+                self.assertFalse(self.wiped().exists())
+
+    def test_a_tap_comes_once(self):
+        """The same page, or the same hand within three seconds; a minute later it is another."""
+        act = f"do=degreased&zone={self.zone.pk}&step=s-wipe"
+        for wait, count in ((0, 1), (2, 1), (60, 2)):
+            clock.freeze(clock.now() + timedelta(seconds=wait))
+            self.tap(act)
+            self.assertEqual(self.wiped().count(), count)
+        sent = {"token": "same", "act": act}
+        for _ in range(2):
+            clock.freeze(clock.now() + 5 * M)
+            self.client.post("/acts", sent)
+        self.assertEqual(self.wiped().count(), 3)
+
+    def test_what_is_looked_at_first(self):
+        """A stop, a warning, a field that has nothing, somebody else meanwhile: the form, filled in, nothing recorded."""
+        key = {"kind": "abrade", "id": "s-key"}
+        save_build_up(self.zone, self.shop.user, [{"kind": "strip", "id": "s-strip"}, {"kind": "degrease", "id": "s-wipe"}, key], 1)  # fmt: skip
+        answer = self.tap(f"do=keyed&zone={self.zone.pk}&step=s-key", 3)
+        self.assertEqual(answer.redirect_chain[-1][0].split("?")[0], f"/zones/{self.zone.pk}/log/keyed")
+        self.assertContains(answer, "Not recorded yet. Grit: This field is required")
+        self.assertContains(answer, 'value="2026-05-12 11:57"')
+        self.assertFalse(Entry.objects.of(Kind.KEYED).exists())
+        self.shop.tell(Kind.KEYED, -0.01, grit="P80", um_off=0.0, user=self.shop.people["mate"])
+        answer = self.tap(f"do=degreased&zone={self.zone.pk}", seen=1)
+        self.assertContains(answer, "mate logged “keyed” here meanwhile")
+        self.assertFalse(self.wiped().exists())
+
+    def test_a_grave_ruling_is_shown_before_anything_is_recorded(self):
+        """A coat put on ten minutes ago, of 20 min flash, is wet: the judge stops what would sand it."""
+        self.shop.coat(-0.3, -1 / 6)
+        answer = self.tap(f"do=keyed&zone={self.zone.pk}&grit=P240")
+        self.assertContains(answer, "Not recorded yet.")
+        self.assertContains(answer, 'value="P240"')
+        self.assertFalse(Entry.objects.of(Kind.KEYED).exists())
+
+    def test_work_that_lasts_has_two_taps(self):
+        pk = self.zone.pk
+        save_build_up(self.zone, self.shop.user, [{"kind": "strip", "id": "s-strip"}, {"kind": "abrade", "id": "s-key", "grit": "P80"}], 1)  # fmt: skip
+        self.assertIn("Start abrade", text_of(self.client.get(f"/zones/{pk}/")))
+        self.tap(f"do=start&what=keyed&zone={pk}&step=s-key")
+        self.assertContains(self.tap(f"do=start&what=keyed&zone={pk}&step=s-key"), "it runs already")
+        for page in ("/", f"/zones/{pk}/"):
+            self.assertRegex(text_of(self.client.get(page)), r"Abrade\s+since 12:00")
+        begun = works_begun().get()
+        clock.freeze(NOON + 34 * M)
+        self.assertContains(self.tap(f"do=stop&begun={begun.pk}"), "keyed, 12:34")
+        keyed = Entry.objects.known_at().of(Kind.KEYED).get()
+        self.assertEqual((keyed.began, keyed.ended, keyed.lasted.begun), (NOON, NOON + 34 * M, begun))
+        self.assertFalse(works_begun().exists())
+        self.assertContains(self.tap(f"do=stop&begun={begun.pk}"), "It was stopped already")
+        self.tap(f"do=undo&entry={keyed.pk}")
+        self.assertEqual(works_begun().get(), begun)  # what is undone runs on
+        self.tap(f"do=drop&begun={begun.pk}")
+        self.assertFalse(works_begun().exists())
+        self.assertFalse(Entry.objects.known_at().of(Kind.KEYED, Kind.BEGUN).exists())
+
+    def test_a_coat_that_was_begun_is_logged_with_its_hours(self):
+        self.tap(f"do=degreased&zone={self.zone.pk}&step=s-wipe")
+        start = f"do=start&what=coat&zone={self.zone.pk}&step=s-prime"
+        self.assertContains(self.tap(start), "Start all the same")  # two parts, and no pot is named
+        self.assertFalse(works_begun().exists())
+        self.tap(f"{start}&anyway=1")
+        begun = works_begun().get()
+        clock.freeze(NOON + 12 * M)
+        answer = self.tap(f"do=stop&begun={begun.pk}")
+        self.assertContains(answer, 'name="began" value="2026-05-12 12:00"')
+        self.assertContains(answer, f'name="begun" value="{begun.pk}"')
+        form = {"token": "c", "source": "product:Test primer", "step": "s-prime", "method": "brush", "thinner_pct": "0", "share": "100", "began": "12:00", "ended": "12:12", "begun": begun.pk}  # fmt: skip
+        self.assertEqual(self.client.post(f"/zones/{self.zone.pk}/log/coat", form).status_code, 302)
+        self.assertFalse(works_begun().exists())
+        again = form | {"token": "d", "ended": "12:10"}
+        self.assertContains(self.client.post(f"/zones/{self.zone.pk}/log/coat", again), "was stopped already", status_code=422)  # fmt: skip
+
+    def test_one_entry_over_several_zones(self):
+        """Each on the step of its own plan; a zone of another job is not of it."""
+        other = self.shop.make_zone("Cab roof")
+        save_build_up(other, self.shop.user, [{"kind": "degrease", "id": "o-wipe"}], 1)
+        answer = self.tap("do=degreased", zones=[self.zone.pk, other.pk])
+        self.assertContains(answer, "Cab side, Cab roof: degreased")
+        rows = self.wiped().get().places_on.order_by("zone_id").values_list("zone_id", "share", "step")
+        self.assertEqual(list(rows), [(self.zone.pk, 1.0, "s-wipe"), (other.pk, 1.0, "o-wipe")])
+        stranger = self.shop.make_zone("Door", Job.objects.create(name="Other"))
+        clock.freeze(NOON + M)
+        self.assertContains(self.tap("do=degreased", zones=[self.zone.pk, stranger.pk]), "Door cannot be logged together")  # fmt: skip
+        self.assertContains(self.tap("do=degreased"), "Tick the zones first")
+        self.assertEqual(self.wiped().count(), 1)
+
+    def test_same_as_last_time(self):
+        other = self.shop.make_zone("Cab roof")
+        for zone in (self.zone, other):
+            save_build_up(zone, self.shop.user, [{"kind": "abrade", "id": f"k-{zone.pk}", "grit": "P80"}], 1)
+        self.shop.tell(Kind.KEYED, -0.75, -0.5, f"k-{other.pk}", zone=other, grit="P120", um_off=7.0, by_hand=True)
+        page = self.client.get(f"/zones/{self.zone.pk}/log/keyed")
+        last = Entry.objects.of(Kind.KEYED).get()
+        self.assertContains(page, f"?same={last.pk}")
+        filled = self.client.get(f"/zones/{self.zone.pk}/log/keyed?same={last.pk}")
+        for told in ('value="P120"', 'value="7"', 'value="2026-05-12 11:45"', 'value="2026-05-12 12:00"'):
+            self.assertContains(filled, told)
+
+    def test_a_check_asks_what_can_be_answered(self):
+        """Common practice, no source: bare steel does not tack, a coat shows no flash rust."""
+        book = Book(self.zone)
+        bare = answerable(book.state(self.zone).surface, "hvlp")
+        self.assertEqual(bare, ["no-flash-rust", "cloth", "kept-dry", "air-line"])
+        self.assertEqual(answerable(book.state(self.zone).surface, "brush", {"drains"})[-1], "drains")
+        self.shop.coat(-0.2, -0.1)
+        coated = answerable(Book(self.zone).state(self.zone).surface, "brush")
+        self.assertEqual(coated, ["tack", "smear", "gloss-gone", "kept-dry"])
+        clock.freeze(NOON + 2 * H)
+        later = answerable(Book(self.zone).state(self.zone).surface, "brush")
+        self.assertNotIn("gloss-gone", later)  # its flash is over
+        self.assertNotContains(self.client.get(f"/zones/{self.zone.pk}/log/checked"), "flash rust seen")
+        self.assertContains(self.client.get(f"/zones/{self.zone.pk}/log/checked?all=1"), "flash rust seen")
+        self.tap(f"do=checked&zone={self.zone.pk}&said=tack:1")
+        self.assertTrue(Entry.objects.of(Kind.CHECKED).get().checked.passed)
+
+    def test_who_may_only_look_taps_nothing(self):
+        self.client.force_login(self.shop.people["viewer"])
+        self.assertNotContains(self.client.get("/"), 'name="act"')
+        self.assertEqual(self.client.post("/acts", {"act": f"do=degreased&zone={self.zone.pk}"}).status_code, 403)
+        self.client.force_login(self.shop.user)
+        for act in ("do=nothing", "", f"do=pot&zone={self.zone.pk}", "do=undo&entry=999"):
+            self.assertEqual(self.client.post("/acts", {"act": act, "zone": self.zone.pk}).status_code, 404)
