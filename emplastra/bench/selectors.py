@@ -82,13 +82,15 @@ class BenchView:
 
 def bench(book, everything=False):
     """Rows of Bench in order: by group, then by act-by time; the first of them, or all."""
-    places = [(group, sort_s, pk, None) for group, sort_s, pk in book.order() if group < 5]
+    # A spot is one row with its zone.
+    apart = {pk for pk in book.open_ids if book.facts.zones[pk].zone.parent_id not in book.open_ids}
+    places = [(group, sort_s, pk, None) for group, sort_s, pk in book.order() if group < 5 and pk in apart]
     places += [(1, row.until_s or NEVER, 0, row) for row in pot_rows(book)]
     places += [(row.group, row.sort_s, 0, row) for row in watch_rows(book)]
     places += [(0, work.since_s, 0, BenchRow(0, work.since_s, 0, work=work)) for work in watches_run()]
     places.sort(key=lambda place: place[:3])
     shown = places if everything else places[:SHOWN]
-    resting = [pk for group, _, pk in book.order() if group == 5]
+    resting = [pk for group, _, pk in book.order() if group == 5 and pk in apart]
     ids = [pk for *_, pk, own in shown if own is None]
     states = {state.zone.pk: state for state in book.states([*ids, *resting[:RESTING]])}
     rows = [_row(group, sort_s, states.get(pk), own) for group, sort_s, pk, own in shown]

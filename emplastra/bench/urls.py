@@ -8,6 +8,7 @@ app_name = "bench"
 urlpatterns = [
     path("", views.home, name="home"),
     path("bench/rows", views.rows, name="rows"),
+    path("bench/band", views.band, name="band"),
     path("windows/", views.windows, name="windows"),
     path("windows/rows", views.windows_rows, name="windows-rows"),
     path("jobs/", views.jobs, name="jobs"),

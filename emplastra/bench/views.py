@@ -7,9 +7,11 @@ from django.urls import reverse
 
 from emplastra.accounts.models import User
 from emplastra.core.surface.steps import STAGES
+from emplastra.jobs.models import Zone
 from emplastra.say.book import book_of
+from emplastra.say.taps import together
 from emplastra.say.whatif import WhatIf
-from emplastra.shared import backup, clock
+from emplastra.shared import asked, backup, clock
 from emplastra.state.lifeline import Scale, marks, ticks
 
 from . import selectors
@@ -35,12 +37,15 @@ def _rows(request):
         "ticks": ticks(scale, book.facts.workshop, 4),
         "now_x": scale.x(book.facts.now.timestamp()),
         "show_all": bool(request.GET.get("all")),
+        "alive": True,
     }
 
 
 def home(request):
     """Bench: across jobs, what may be done now and what will close soon."""
-    return render(request, "bench/home.html", _rows(request) | _backup(request))
+    found = _rows(request)
+    states = [row.state for row, _ in found["rows"] if row.state]
+    return render(request, "bench/home.html", found | _backup(request) | {"together": together(states)})
 
 
 def _backup(request):
@@ -54,7 +59,14 @@ def _backup(request):
 
 def rows(request):
     """Bench's rows alone: a fragment that the page asks for again and again."""
-    return render(request, "bench/rows.html", _rows(request))
+    return render(request, "bench/rows.html", _rows(request) | {"refreshed": True})
+
+
+def band(request):
+    """The air band alone, of a zone in view if one is asked for."""
+    zone = Zone.objects.filter(pk=asked.an_id(request.GET, "zone"), removed=False).select_related("job").first()
+    book_of(request, zone)
+    return render(request, "bench/air_band.html")
 
 
 def windows(request):

@@ -52,6 +52,8 @@ class LogForm(WorkshopForm):
     seen = forms.IntegerField(widget=forms.HiddenInput, required=False)
     begun = forms.IntegerField(widget=forms.HiddenInput, required=False)
     order = ()
+    later = ("note", "anyway")
+    """Fields that stand under More."""
 
     def __init__(self, *args, zone, steps=(), correcting=False, others=(), **kwargs):
         """others: zones on which the same may have been done."""
@@ -83,8 +85,21 @@ class LogForm(WorkshopForm):
         return [self[f"also_{zone.pk}"] for zone in self.others]
 
     def own_fields(self):
-        """Bound fields to show, but for those of other zones."""
-        return [f for f in self.visible_fields() if not f.name.startswith("also_")]
+        """Bound fields to show, but for those of other zones, and for what is asked only where it is needed."""
+        shown = [f for f in self.visible_fields() if not f.name.startswith("also_")]
+        return [f for f in shown if f.name != "confirm_old" or f.errors]
+
+    def first_fields(self):
+        """Those of them that matter first."""
+        return [f for f in self.own_fields() if f.name not in self.later]
+
+    def more_fields(self):
+        """The rest, which mostly stays as it is."""
+        return [f for f in self.own_fields() if f.name in self.later]
+
+    def more_wrong(self):
+        """True if one of the rest has an error."""
+        return any(f.errors for f in self.more_fields())
 
     def also_typed(self):
         """True if another zone has a share or an error."""

@@ -48,10 +48,11 @@ class Act:
 class Spoken(ZoneState):
     """A zone's state with what Bench says of it, and the ruling of the one judge on its next act.
 
-    rulings: gives the Rulings of its book; None where nobody asks.
+    rulings: gives the Rulings of its book; None where nobody asks; led_by: its spot that presses more than it does.
     """
 
     act: Act | None = None
+    led_by: "Spoken | None" = None
     rulings: Callable[[], Rulings] | None = None
 
     @cached_property
@@ -62,7 +63,19 @@ class Spoken(ZoneState):
     @property
     def judged(self):
         """The ruling where the act's button leads to what is judged; None where something else holds it up."""
+        if self.led_by is not None:
+            return self.led_by.judged
         return self.ruled if self.act.gated else None
+
+    @property
+    def leads(self):
+        """Whose act its row shows: its own, or a spot's."""
+        return self.led_by or self
+
+    @property
+    def beside(self):
+        """Its other spots on which something is to do."""
+        return [s for s in self.spots if s.act and s.act.group < 5 and s is not self.led_by]
 
     @property
     def stop(self):
@@ -80,7 +93,7 @@ class Spoken(ZoneState):
         button's place, and leads to its fix.
         """
         if self.stop is not None:
-            label, go = button_of(self.zone, self.stop)
+            label, go = button_of(self.leads.zone, self.stop)
             return replace(self.act, label=label, go=go, tap="")
         if self.judged is not None and self.judged.word in GRAVE:
             return self.act
@@ -91,11 +104,13 @@ class Spoken(ZoneState):
         """What is to be minded at the act that its button records."""
         if not self.shown.tap or self.judged is None:
             return ()
-        return owed(self.judged.act, self.rulings().face_now(self, self.judged.act))
+        return owed(self.judged.act, self.rulings().face_now(self.leads, self.judged.act))
 
     @property
     def starts(self):
         """What the button sends that begins its next step, "" where none does."""
+        if self.led_by is not None:
+            return self.led_by.starts
         return "" if self.stop is not None or not self.act.gated else start_of(self)
 
     @property
@@ -121,15 +136,8 @@ def act_for(state, facts):
     if open_spots:
         worst = min(open_spots, key=lambda s: (s.act.group, s.act.sort_s, s.zone.pk))
         if (worst.act.group, worst.act.sort_s) < (act.group, act.sort_s):
-            parts = [(f"Spot {worst.zone.name}: ", False), *worst.act.parts]
-            return Act(
-                worst.act.group,
-                worst.act.sort_s,
-                parts,
-                "Go to the spot",
-                Go("work:now", (worst.zone.pk,)),
-                worst.act.status,
-            )
+            state.led_by = worst
+            return replace(worst.act, parts=[(f"Spot {worst.zone.name}: ", False), *worst.act.parts], gated=False)
     return act
 
 
@@ -318,7 +326,7 @@ def _begin(state, facts):
         return Act(1, wiped - state.lead_s, parts, *_button(state), Status.OPEN, wiped, gated=True)
     if not state.facts.events:
         return Act(
-            3,
+            4,
             NEVER,
             [(f"Nothing runs yet. {next_label(state)} comes first.", False)],
             *_button(state),
@@ -467,7 +475,7 @@ def _open(state, facts):
 def _resting(state, facts):
     if not state.facts.steps:
         return Act(
-            3,
+            4,
             NEVER,
             [("No plan yet. Choose a system, or put steps in.", False)],
             "Choose a system",

@@ -80,6 +80,19 @@ def tiles_of(state):
     return list(found.items())
 
 
+def together(states):
+    """[(label, what the button sends)] of acts that come next on some of these zones, for all that are ticked."""
+    found = {"Degrease": "do=degreased"}
+    for state in states:
+        kind = STEPS[state.next_step.kind] if state.next_step else None
+        if kind is not None and KINDS[kind.entry].together:
+            label = "Coat" if kind.leaves_film else kind.verb
+            found.setdefault(label, urlencode({"do": kind.entry}))
+        if state.surface.treatment is not None:
+            found.setdefault("Wet again", "do=wetted")
+    return list(found.items())
+
+
 @dataclass
 class Watch:
     """Work that was begun and is not stopped: its entry, what it is, where, since when [epoch s], how long it usually

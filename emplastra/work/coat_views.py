@@ -332,4 +332,5 @@ def preview(request, pk):
     view.setup(request, pk=pk)
     form = view.make_form(request.POST)
     context = {"consequence": view.consequence(form), "form": form, "workshop": request.workshop, "zone": view.zone}
+    context["swapped"] = True
     return render(request, "work/coat_consequence.html", context)

@@ -411,5 +411,5 @@ def preview(request, pk, kind):
     view.setup(request, pk=pk)
     form = view.make_form(request.POST)
     told = {"cautions": [*view.cautions(form), *view.kind.cautions], "defer": DEFER}
-    told |= {"elsewhere": view.ruled_elsewhere(form)}
+    told |= {"elsewhere": view.ruled_elsewhere(form), "swapped": True}
     return render(request, "work/log_ruling.html", {"ruled": view.ruled(form), "zone": view.zone, **told})

@@ -139,6 +139,7 @@ def now(request, pk):
         "working": spread_working(state),
         "metal": metal_of(state),
         "works": watches({zone.pk}),
+        "alive": True,
         "plan_number": state.facts.build_up.number if state.facts.build_up else 0,
     }
     return render(request, "work/now.html", context)

@@ -57,7 +57,7 @@ class TreatmentTests(ShopCase):
         self.assertIn("Keep it wet Cab side, Test prep", page)  # the band says what the row says
         for _ in range(2):
             answer = self.client.post("/acts", {"token": "one", "act": f"do=wetted&zone={zone}"}, follow=True)
-            self.assertContains(answer, "Cab side: wetted again, 12:00")
+            self.assertContains(answer, "Cab side: wetted, 12:00")
         self.assertEqual(Entry.objects.of(Kind.WETTED).count(), 1)
         self.assertContains(answer, f"/entries/{Entry.objects.of(Kind.WETTED).get().pk}/undo")
         self.assertRegex(text_of(self.client.get("/")), r"Wet again\s+in 10 min\s*\. Rinse at 12:18")

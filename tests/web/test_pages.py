@@ -71,9 +71,9 @@ class BenchTests(ShopCase):
         self.shop.tell(Kind.COAT, -17, -16, "s-prime", zone=can, product=product, revision=product.revisions.first(), variant="", method="aerosol", plan_um=10.0)  # fmt: skip
         self.assertIn("When it is cured its sheet does not say", text_of(self.client.get(f"/zones/{can.pk}/")))
 
-    def test_order_is_deadline_then_missed_then_open_then_waiting(self):
+    def test_order_is_deadline_then_missed_then_waiting_then_idle(self):
         names = {}
-        for name in ("waiting", "missed", "due", "open"):
+        for name in ("waiting", "missed", "due", "idle"):
             names[name] = self.shop.make_zone(f"Zone {name}")
         self.shop.tell(Kind.BARED, -2, -1, "s-strip", zone=names["due"])
         for name, hours in (("missed", -30), ("waiting", -1)):
@@ -81,7 +81,7 @@ class BenchTests(ShopCase):
                 self.shop.tell(kind, hours + back, step=step, zone=names[name])
             self.shop.tell(Kind.COAT, hours, hours + 0.1, "s-prime", zone=names[name], product=self.shop.primer, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", plan_um=50)  # fmt: skip
         page = self.say()
-        places = [page.index(f"Zone {name}") for name in ("due", "missed", "open", "waiting")]
+        places = [page.index(f"Zone {name}") for name in ("due", "missed", "waiting", "idle")]
         self.assertEqual(places, sorted(places))
 
     def test_band_and_row_speak_with_one_voice(self):

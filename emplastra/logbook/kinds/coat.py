@@ -51,19 +51,21 @@ class CoatForm(LogForm):
     order = (
         "source",
         "step",
+        "wft_um",
+        "share",
+        "batch",
         "began",
         "ended",
         "method",
-        "share",
-        "wft_um",
         "air_c",
         "rh_pct",
         "surface_c",
-        "batch",
         "use_by",
         "thinner_pct",
         "reducer",
     )
+
+    later = ("method", "air_c", "rh_pct", "surface_c", "use_by", "thinner_pct", "reducer", "note", "anyway")
 
     def __init__(self, *args, sources, **kwargs):
         super().__init__(*args, **kwargs)

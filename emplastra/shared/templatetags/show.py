@@ -66,6 +66,13 @@ def day_hour(value, workshop):
     return f"{here:%a} {here.day} {here:%b %H:%M}" if here else "–"
 
 
+@register.filter
+def day_only(value, workshop):
+    """An aware moment or epoch seconds as "Tue 12 May"."""
+    here = _local(value, workshop)
+    return f"{here:%a} {here.day} {here:%b}" if here else "–"
+
+
 def _local(value, workshop):
     if value is None:
         return None

@@ -40,6 +40,11 @@
     known = new Set(urgent.keys());
   }
   announce();
+  /* Ticked rows stay ticked while rows are asked for again. */
+  const ticks = () => [...document.querySelectorAll(".tick input")];
+  const showTicked = () => { if (found("ticked")) found("ticked").textContent = `${ticks().filter((t) => t.checked).length} ticked`; };
+  document.addEventListener("change", ({ target }) => { if (target.closest(".tick")) showTicked(); });
+  document.addEventListener("click", ({ target }) => { if (target.id === "untick") { for (const tick of ticks()) tick.checked = false; showTicked(); } });
   addEventListener("focus", () => { document.title = title; });
   body.addEventListener("htmx:afterSettle", (event) => { if (["bench-rows", "main"].includes(event.detail.elt?.id)) { showSound(); announce(); } });
 

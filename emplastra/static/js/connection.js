@@ -1,10 +1,28 @@
-/* Lost and found again. */
+/* Lost and found again: a page that has had no answer for a minute says so, over what may be old. */
 (() => {
   "use strict";
-  const { body } = window.workshop;
-  const lost = document.getElementById("lost");
+  const { body, now } = window.workshop;
+  const lost = document.getElementById("lost"), stale = document.getElementById("stale");
+  const OLD_MS = 60000;
+  let answered = Date.now();
+  const alive = () => document.querySelector("[data-alive]");
+  const hour = (ms) => new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", timeZone: body.dataset.zone }).format(ms);
+  function look() {
+    const old = Boolean(alive()) && Date.now() - answered >= OLD_MS;
+    if (old) stale.textContent = `No answer since ${hour(now() - (Date.now() - answered))}: the hours below are as old as that.`;
+    stale.hidden = !old;
+  }
+  const ask = () => { for (const id of ["bench-rows", "zone-now"]) if (document.getElementById(id)) htmx.trigger(`#${id}`, "refresh"); };
   body.addEventListener("htmx:sendError", () => { lost.hidden = false; });
-  body.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) lost.hidden = true; });
+  body.addEventListener("htmx:afterRequest", ({ detail }) => {
+    if (!detail.successful) return;
+    lost.hidden = true;
+    answered = Date.now();
+    look();
+  });
   addEventListener("offline", () => { lost.hidden = false; });
-  addEventListener("online", () => { lost.hidden = true; });
+  addEventListener("online", () => { lost.hidden = true; ask(); });
+  /* A page that was away asks at once; until it has an answer it says how old it is. */
+  document.addEventListener("visibilitychange", () => { if (!document.hidden && Date.now() - answered > 20000) { look(); ask(); } });
+  setInterval(look, 5000);
 })();
