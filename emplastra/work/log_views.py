@@ -39,14 +39,14 @@ JUST_S = 60.0
 """What ended so long ago at most was done just now [s]: a form's hours are told to the minute."""
 
 
-FAR_BACK_S, AHEAD_S = 12 * 3600.0, 120.0
-"""How far a tap's own hour may lie back, and ahead [s]: what waited for the connection counts from its tap."""
+FAR_BACK_S = 12 * 3600.0
+"""How far a tap's own hour may lie back [s]: what waited for the connection counts from its tap."""
 
 
 def tapped_at(told, now):
     """The moment of a tap by what it tells [epoch s], now where that cannot be."""
     told_s = asked.whole(told)
-    if told_s is None or not -FAR_BACK_S <= told_s - now.timestamp() <= AHEAD_S:
+    if told_s is None or not 0 <= now.timestamp() - told_s <= FAR_BACK_S:
         return now
     return from_epoch(told_s)
 

@@ -140,6 +140,7 @@ def now(request, pk):
         "metal": metal_of(state),
         "works": watches({zone.pk}),
         "alive": True,
+        "defer": DEFER,
         "plan_number": state.facts.build_up.number if state.facts.build_up else 0,
     }
     return render(request, "work/now.html", context)

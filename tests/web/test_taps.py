@@ -34,7 +34,7 @@ class TapTests(ShopCase):
 
     def test_a_tap_records_at_the_hour_of_the_tap(self):
         """Waited at most twelve hours for the connection; a clock that is ahead is not believed."""
-        cases = ((None, 0), (7, 7), (11 * 60, 11 * 60), (12 * 60 + 1, 0), (-1, -1), (-5, 0))
+        cases = ((None, 0), (7, 7), (11 * 60, 11 * 60), (12 * 60 + 1, 0), (-1, 0))
         for ago, back in cases:
             with self.subTest(ago=ago):
                 answer = self.tap(f"do=degreased&zone={self.zone.pk}&step=s-wipe", ago)
