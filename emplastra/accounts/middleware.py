@@ -75,6 +75,7 @@ class SignInEverywhere:
         if request.htmx:
             answer = render(request, "accounts/strip.html", {"next": request.htmx.current_url_abs_path or "/"})
             answer.status_code = 401
+            answer.headers["HX-Reselect"], answer.headers["HX-Reswap"] = ".strip", "innerHTML"  # whatever was asked for
             return answer
         back = request.get_full_path()
         if request.method not in SAFE:

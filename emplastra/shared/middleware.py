@@ -40,6 +40,20 @@ class Guarded:
         return stopped(sentence, 503) if sentence else None
 
 
+class Leads:
+    """A form that the page sends by itself is told where it leads, so that the page can go there with all that it has."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        response = self.get_response(request)
+        if request.headers.get("X-Form") and response.status_code in {301, 302, 303}:
+            response.status_code, response.headers["X-Go"] = 204, response.headers["Location"]
+            del response.headers["Location"]
+        return response
+
+
 MARK = OPEN.encode()
 
 

@@ -1,8 +1,10 @@
 """Logging and correcting what happened; what each kind asks and keeps is in `logbook.kinds`."""
 
+from datetime import timedelta
 from functools import cached_property
 
-from django.http import Http404, HttpResponseRedirect
+from django.db.models import Q
+from django.http import Http404
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -35,6 +37,8 @@ def zone_or_404(pk):
 
 NEW = 10**9
 """The number of an entry that is not one yet: after all there are."""
+JUST_LOGGED = timedelta(minutes=2)
+"""Whoever logs the same again so soon, from a form that was opened before, is asked."""
 JUST_S = 60.0
 """What ended so long ago at most was done just now [s]: a form's hours are told to the minute."""
 
@@ -357,15 +361,18 @@ class LogView(OnceView):
         return Entry.objects.filter(zones=self.zone).order_by("-id").first()
 
     def look_up(self, form):
-        """Refuse once if somebody else logged on this zone since the form was opened: it may be the same coat."""
-        seen = form.cleaned_data.get("seen")
-        others = Entry.objects.known_at().filter(zones=self.zone, pk__gt=seen or 0).exclude(who=self.request.user)
-        other = others.order_by("id").last()
+        """Refuse once if somebody else logged on this zone since the form was opened, it may be the same coat; or if this
+        person logged the same just now, and came back to the form.
+        """
+        seen, me = form.cleaned_data.get("seen"), self.request.user
+        since = Entry.objects.known_at().filter(zones=self.zone, pk__gt=seen or 0)
+        again = Q(who=me, kind=self.kind.key, recorded__gte=clock.now() - JUST_LOGGED)
+        other = since.filter(again | ~Q(who=me)).order_by("id").last()
         if self.entry is None and seen is not None and other is not None:
             self.meanwhile = self.newest().pk
             at = other.ended.astimezone(self.request.workshop.zone)
             raise Refused(
-                f"{other.who} logged “{other.get_kind_display().lower()}” here meanwhile, ended {at:%H:%M}. If "
+                f"{'You' if other.who == me else other.who} logged “{other.get_kind_display().lower()}” here meanwhile, ended {at:%H:%M}. If "
                 f"yours is another, tap again."
             )
 

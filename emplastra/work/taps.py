@@ -1,11 +1,12 @@
 """Acts by one tap: what a form would show at first is recorded, where nothing grave speaks against it."""
 
 import hashlib
+from dataclasses import dataclass
 from datetime import timedelta
 from urllib.parse import urlencode
 
 from django.contrib import messages
-from django.http import Http404, HttpResponseRedirect, QueryDict
+from django.http import Http404, HttpResponseRedirect, JsonResponse, QueryDict
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 from django_htmx.http import HttpResponseClientRedirect
@@ -208,45 +209,64 @@ class Tap:
         return f"{names}: {label.lower()}, {at:%H:%M}.", f"undo:{entry} change:{self.kind}"
 
 
-def _go(request, address):
-    """To a page, where only a part of one was asked for too."""
-    return HttpResponseClientRedirect(address) if request.htmx else HttpResponseRedirect(address)
+@dataclass(frozen=True)
+class Outcome:
+    """What became of a tap: a level of Django's messages, what is said, tags that offer more, and the page that it wants
+    ("": it stays where it was tapped).
+    """
+
+    level: int
+    said: str
+    tags: str = ""
+    look: str = ""
+
+
+def _outcome(request, one):
+    """Carry a tap out once, and what became of it."""
+    token = f"{request.POST.get('token', '') or new_token()}-{request.POST.get('act')}-{one.zones}"
+    told = {"act": one.told.urlencode(), "zones": one.zones}
+    try:
+        url = once(request.user, hashlib.sha256(token.encode()).hexdigest(), "tap", told, one.carry_out)
+    except AlreadyRecorded:
+        return Outcome(messages.ERROR, "Something else was written down from here already; look at it again.")
+    except LookFirst as why:
+        return _look_first(one, str(why).rstrip("."))
+    except Refused as refusal:
+        return Outcome(messages.ERROR, f"{KINDS[one.kind].label}: {refusal}.")
+    return Outcome(messages.SUCCESS, *one.words(url))
+
+
+def _look_first(one, why):
+    """What is said where it is not recorded by a tap, and where it is looked at."""
+    if one.do == "start" and why:
+        again = urlencode({**one.told.dict(), "anyway": 1, "zone": one.zones[0]})
+        return Outcome(
+            messages.WARNING, f"Not begun. {why}.", f"again:{again}", reverse("work:now", args=[one.zones[0]])
+        )
+    said = f"Not recorded yet. {why}. Look at it, then log it here." if why else ""
+    return Outcome(messages.WARNING, said, "", one.address)
 
 
 @require_POST
 def act(request):
     """Carry out an act by one tap, on one zone or on those that are ticked, and come back to where it was tapped."""
     one = Tap(request)
-    to = back(request)
     if one.do in {"stop", "drop"} and one.begun is None:
-        messages.error(request, "It was stopped already, or nothing came of it: look at the record.")
-        return HttpResponseRedirect(to)
-    if not one.zones:
-        messages.error(request, "Tick the zones first that it is to be recorded on.")
-        return HttpResponseRedirect(to)
-    if not one.is_whole:
+        found = Outcome(messages.ERROR, "It was stopped already, or nothing came of it: look at the record.")
+    elif not one.zones:
+        found = Outcome(messages.ERROR, "Tick the zones first that it is to be recorded on.")
+    elif not one.is_whole:
         raise Http404
-    token = f"{request.POST.get('token', '') or new_token()}-{request.POST.get('act')}-{one.zones}"
-    told = {"act": one.told.urlencode(), "zones": one.zones}
-    try:
-        url = once(request.user, hashlib.sha256(token.encode()).hexdigest(), "tap", told, one.carry_out)
-    except AlreadyRecorded:
-        messages.error(request, "Something else was written down from here already; look at it again.")
-        return HttpResponseRedirect(to)
-    except LookFirst as why:
-        if one.do == "start" and str(why):
-            again = urlencode({**one.told.dict(), "anyway": 1, "zone": one.zones[0]})
-            messages.warning(request, f"Not begun. {str(why).rstrip('.')}.", extra_tags=f"again:{again}")
-            return _go(request, reverse("work:now", args=[one.zones[0]]))
-        if str(why):
-            messages.warning(request, f"Not recorded yet. {str(why).rstrip('.')}. Look at it, then log it here.")
-        return _go(request, one.address)
-    except Refused as refusal:
-        messages.error(request, f"{KINDS[one.kind].label}: {refusal}.")
-        return HttpResponseRedirect(to)
-    words, tags = one.words(url)
-    messages.success(request, words, extra_tags=tags)
-    return HttpResponseRedirect(to)
+    else:
+        found = _outcome(request, one)
+    if request.headers.get("X-Outbox"):  # sent late: the page shows what became of each
+        done = found.level == messages.SUCCESS
+        return JsonResponse({"done": done, "said": found.said or "Wants its form.", "look": found.look})
+    if found.said:
+        messages.add_message(request, found.level, found.said, extra_tags=found.tags)
+    if not found.look:
+        return HttpResponseRedirect(back(request))
+    return HttpResponseClientRedirect(found.look) if request.htmx else HttpResponseRedirect(found.look)
 
 
 def back(request):

@@ -141,3 +141,44 @@ class HandTests(BrowserCase):
         page.unroute("**/bench/rows")
         page.clock.run_for(20_000)
         expect(page.locator("#stale")).to_be_hidden()
+
+    def test_acts_tapped_while_away_wait_and_are_sent_in_order(self):
+        page = self.page
+        self.allow("htmx:sendError", "htmx:afterRequest", "net::ERR", "Failed to fetch")
+        self.sign_in()
+        self.context.set_offline(True)
+        for name in ("Cab roof", "Cab side"):
+            self.tap(self.row(name).get_by_role("button", name="Degrease"))
+        lines = page.locator("#outbox li")
+        expect(lines).to_have_text([re.compile(r"12:00 Degrease, Cab (roof|side): waits for the connection")] * 2)
+        page.once("dialog", lambda dialog: dialog.dismiss())
+        self.row("Cab side").get_by_role(
+            "button", name="Degrease"
+        ).click()  # again within two minutes: asked, and not meant
+        expect(lines).to_have_count(2)
+        self.assertFalse(Entry.objects.of(Kind.DEGREASED).exists())
+        self.context.set_offline(False)
+        expect(lines).to_have_text([re.compile("Cab roof: degreased, 12:00"), re.compile("Cab side: degreased, 12:00")])
+        expect(self.row("Cab side")).to_contain_text("Degreased 12:00")
+        self.assertEqual(
+            [e.zones.get().name for e in Entry.objects.of(Kind.DEGREASED).order_by("id")], ["Cab roof", "Cab side"]
+        )
+        for _ in range(2):
+            lines.first.get_by_role("button", name="Seen").click()
+        expect(page.locator("#outbox")).to_be_hidden()
+
+    def test_a_form_without_an_answer_stays_as_it_is(self):
+        page = self.page
+        self.allow("htmx:sendError", "htmx:afterRequest", "net::ERR")
+        self.sign_in()
+        page.goto(f"{self.live_server_url}/zones/{self.zones[0].pk}/log/degreased")
+        self.fill("Share covered", "40")
+        button = page.get_by_role("button", name="Log it")
+        page.route("**/log/degreased", lambda route: route.abort())
+        button.click()
+        expect(page.locator("#lost")).to_be_in_viewport()
+        expect(page.get_by_label("Share covered")).to_have_value("40")
+        page.unroute("**/log/degreased")
+        button.click()
+        expect(page.locator(".note.is-done")).to_contain_text("Degreased: recorded.")
+        self.assertEqual(Entry.objects.of(Kind.DEGREASED).get().places_on.get().share, 0.4)

@@ -96,7 +96,7 @@ class JudgeTests(BrowserCase):
         expect(self.row("Cab side").locator(".state")).to_contain_text("stopped")
         expect(self.row("Cab side").locator(".row-ruling")).to_contain_text("Stops A wire wheel polishes")
         expect(self.row("Cab side").get_by_role("link", name="Key it")).to_be_visible()
-        expect(self.row("Cab side").get_by_role("link", name="Degrease")).to_have_count(0)
+        expect(self.row("Cab side").get_by_role("button", name="Degrease")).to_have_count(0)
 
     def _accept(self):
         """An hour past its limit is accepted; it holds an hour later, and lapses when it is thirteen worse."""

@@ -112,3 +112,38 @@ class KilledServerTests(TestCase):
         page.get_by_role("button", name="Log it").click()
         expect(page.get_by_text("Bared: recorded.")).to_be_visible()
         self.assertEqual(self.told(), 1)
+
+    def test_killed_twice_on_the_way_nothing_is_lost(self):
+        """An act of one tap waits in the page and arrives with its hour; a form stays as it was typed."""
+        context = browser().new_context(locale="en-GB", timezone_id="UTC", viewport={"width": 390, "height": 844})
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.goto(f"http://127.0.0.1:{self.port}/")
+        page.get_by_label("Username").fill("bench")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        wet = page.locator("article.row", has_text="Frame, left, inside").get_by_role("button", name="Wet again")
+        expect(wet).to_be_visible()
+        self.kill()
+        wet.click()
+        line = page.locator("#outbox li")
+        expect(line).to_contain_text("Wet again, Frame, left, inside: waits for the connection")
+        with closing(sqlite3.connect(self.folder / "emplastra.sqlite3")) as database:
+            before = database.execute("SELECT count(*) FROM logbook_entry WHERE kind = 'wetted'").fetchone()[0]
+        self.start()
+        expect(line).to_contain_text("Frame, left, inside: wetted")
+        with closing(sqlite3.connect(self.folder / "emplastra.sqlite3")) as database:
+            wetted = database.execute("SELECT count(*) FROM logbook_entry WHERE kind = 'wetted'").fetchone()[0]
+        self.assertEqual(wetted, before + 1)
+        page.locator("article.row", has_text="Lamp bracket").get_by_role("link", name="Strip").click()
+        page.locator(".more-fields summary").click()
+        page.get_by_label("Note").fill(NOTE)
+        self.kill()
+        button = page.get_by_role("button", name="Log it")
+        button.click()
+        expect(page.locator("#lost")).to_be_in_viewport()
+        expect(page.get_by_label("Note")).to_have_value(NOTE)
+        self.start()
+        button.click()
+        expect(page.get_by_text("Bared: recorded.")).to_be_visible()
+        self.assertEqual(self.told(), 1)

@@ -231,6 +231,7 @@ class PhoneTests(PlansTests):
         row.get_by_role("link", name="Look and take").click()
         expect(page.get_by_label("Name", exact=True)).to_have_value("Powder frame by a contractor")
         page.get_by_role("button", name="Save the system").click()
+        expect(page.get_by_role("heading", name="Powder frame by a contractor")).to_be_visible()
         expect(page.locator("main")).to_contain_text("Welds, holes and marks are looked at before it goes")
         wide = page.evaluate("document.documentElement.scrollWidth")
         self.assertLessEqual(wide, 390)

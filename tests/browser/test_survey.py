@@ -112,6 +112,7 @@ class WalkTests(BrowserCase):
         part.get_by_label("through paint, felt").fill("60")
         thin = self.tile("thin", "Thin")
         thin.get_by_label("thinnest left").fill("1.4 mm")
+        self.allow("422", "htmx:sendError", "htmx:afterRequest", "ERR_INTERNET_DISCONNECTED")
         self.context.set_offline(True)
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.locator("#lost")).to_be_visible()

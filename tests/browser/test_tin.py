@@ -118,9 +118,10 @@ class EmptyWorkshopTests(BrowserCase):
         expect(page.locator("#consequence")).to_contain_text("Wait after stirring: cannot say")
         page.get_by_role("button", name="Begin pot").click()
         expect(page.locator(".huge")).to_have_text(re.compile(r"cup is\s+at\s*400\.0\s*mL"))
-        for level in ("400", "500"):
+        for level, then in (("400", "Pour the hardener"), ("500", "Ready")):
             page.get_by_label("In the cup").fill(level)
             page.get_by_role("button", name=f"Log {level}.0 mL").click()
+            expect(page.get_by_role("heading", name=then)).to_be_visible()
         expect(page.get_by_role("heading", name="Ready")).to_be_visible()
         expect(page.locator(".pot-act")).to_contain_text("Dead at 14:00")
 

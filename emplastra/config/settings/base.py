@@ -50,6 +50,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "emplastra.accounts.middleware.PrivateNetworkOnly",
     "emplastra.shared.middleware.Guarded",
+    "emplastra.shared.middleware.Leads",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",

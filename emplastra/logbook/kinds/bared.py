@@ -29,7 +29,7 @@ class BaredForm(LogForm):
 
 class Kind(EntryKind):
     key, label, group, order = "bared", "Bared", "surface", 20
-    at_once = lasts = True
+    lasts = True
     same = ("how",)
     row, form, columns, related, given = Bared, BaredForm, ("how",), ("bared",), ("how",)
     caution_step, work, may_have_no_row = StepKind.STRIP, "strip", True

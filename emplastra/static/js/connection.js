@@ -13,7 +13,17 @@
     stale.hidden = !old;
   }
   const ask = () => { for (const id of ["bench-rows", "zone-now"]) if (document.getElementById(id)) htmx.trigger(`#${id}`, "refresh"); };
-  body.addEventListener("htmx:sendError", () => { lost.hidden = false; });
+  window.workshop.ask = ask;
+  for (const name of ["htmx:sendError", "htmx:timeout"]) body.addEventListener(name, () => { lost.hidden = false; });
+  /* What the workshop refuses without a page of its own is said where it was tapped; what was typed stays. */
+  const refused = document.getElementById("refused");
+  body.addEventListener("htmx:responseError", ({ detail: { xhr, elt } }) => {
+    if (!elt.matches("form")) return;
+    const page = new DOMParser().parseFromString(xhr.responseText, "text/html"), said = page.querySelector("main p, h1, p") ?? page.body;
+    refused.textContent = `Not recorded: ${said.textContent.trim() || `the workshop answered ${xhr.status}`}`;
+    refused.hidden = false;
+  });
+  body.addEventListener("htmx:beforeRequest", ({ detail }) => { if (detail.elt.matches("form")) refused.hidden = true; });
   body.addEventListener("htmx:afterRequest", ({ detail }) => {
     if (!detail.successful) return;
     lost.hidden = true;
@@ -25,4 +35,7 @@
   /* A page that was away asks at once; until it has an answer it says how old it is. */
   document.addEventListener("visibilitychange", () => { if (!document.hidden && Date.now() - answered > 20000) { look(); ask(); } });
   setInterval(look, 5000);
+  /* What is said at the tap covers no button: what sticks to the foot stands above it. */
+  const bar = document.querySelector(".at-tap");
+  if (bar) new ResizeObserver(() => document.documentElement.style.setProperty("--at-tap", `${bar.offsetHeight}px`)).observe(bar);
 })();

@@ -2,6 +2,7 @@
 (() => {
   "use strict";
   const { body, now } = window.workshop;
+  let form = null, letGo = false, sent = false, going = false;
   const draftKey = () => `draft:${body.dataset.user}:${form?.dataset.draft || location.pathname}`;
   const store = {
     get(key) { try { return JSON.parse(localStorage.getItem(key)); } catch { return null; } },
@@ -26,9 +27,10 @@
       if ([...live.elements].some(differs)) live.dispatchEvent(new Event("change", { bubbles: true }));
     }
   });
-  let letGo = false;
-  const form = document.querySelector("form[data-draft]");
-  if (form && body.dataset.user) {
+  function begin(loaded) {
+    form = document.querySelector("form[data-draft]");
+    letGo = sent = false;
+    if (!form || !body.dataset.user) return;
     const refused = form.querySelector(".has-error, .note.is-stop, .note.is-warn");
     const draft = store.get(draftKey());
     const part = form.elements.part;
@@ -36,21 +38,44 @@
     /* A refused form shows what was sent; typed since then, before a reload, is more. What the server put in it stays. */
     if (fits && (!refused || draft.values.token === form.elements.token?.value)) restore(form, draft.values, Boolean(refused));
     /* What came back, or was typed before this script was there, has its consequence shown and is kept like what is typed now. */
-    addEventListener("load", () => { if ([...form.elements].some(differs)) form.dispatchEvent(new Event("input", { bubbles: true })); });
-    const keep = () => { if (!letGo) store.set(draftKey(), { values: valuesOf(form), at: now() }); };
-    form.addEventListener("input", keep);
-    form.addEventListener("change", keep);
-    form.addEventListener("htmx:afterSettle", keep);
-    let sent = false;
-    form.addEventListener("submit", (event) => {
-      if (sent) { event.preventDefault(); return; }
-      keep();
-      if (!navigator.onLine) { event.preventDefault(); document.getElementById("lost").hidden = false; return; }
-      sent = true;
-      setTimeout(() => { sent = false; }, 8000);
-    });
-    window.addEventListener("pageshow", () => { sent = false; });
+    const own = form, tell = () => { if ([...own.elements].some(differs)) own.dispatchEvent(new Event("input", { bubbles: true })); };
+    if (loaded) tell(); else addEventListener("load", tell);
+    const keep = () => { if (!letGo && own === form) store.set(draftKey(), { values: valuesOf(own), at: now() }); };
+    own.addEventListener("input", keep);
+    own.addEventListener("change", keep);
+    own.addEventListener("htmx:afterSettle", keep);
+    own.addEventListener("submit", (event) => { keep(); send(event, own); });
   }
+  /* A form is sent by the page itself, so that it and what was typed stay where no answer comes; one with a file goes by itself. */
+  function send(event, own) {
+    if (sent) { event.preventDefault(); return; }
+    sent = true;
+    const free = () => { sent = going; body.classList.toggle("is-sending", going); };
+    setTimeout(() => { going = false; free(); }, 8000);
+    if (own.enctype === "multipart/form-data" || own.target) return;
+    event.preventDefault();
+    body.classList.add("is-sending"); // no other tap takes it back while it is on its way
+    const by = event.submitter, values = by?.name ? { [by.name]: by.value } : {};
+    by?.setAttribute("aria-busy", "true");
+    htmx.ajax("POST", by?.getAttribute("formaction") || own.action, { source: own, target: "#main", select: "#main", swap: "outerHTML show:window:top", values, headers: { "X-Form": "1" } })
+      .then(free, free).then(() => by?.removeAttribute("aria-busy"));
+  }
+  body.addEventListener("htmx:beforeSwap", ({ detail }) => {
+    const { headers, path } = detail.requestConfig, go = detail.xhr.getResponseHeader("X-Go");
+    if (!go) {
+      /* What is shown next is the page to which it was sent. */
+      if (headers["X-Form"] && detail.shouldSwap && detail.xhr.status !== 401) history.replaceState(null, "", path);
+      return;
+    }
+    detail.shouldSwap = false;
+    going = true;
+    const to = new URL(go, location.href);
+    const here = to.pathname + to.search === location.pathname + location.search;
+    if (here && to.hash) { history.replaceState(null, "", to); location.reload(); } else location.assign(to);
+  });
+  body.addEventListener("htmx:afterSettle", ({ detail }) => { if (detail.elt?.id === "main") begin(true); });
+  addEventListener("pageshow", () => { sent = going = false; body.classList.remove("is-sending"); });
+  begin(false);
   function restore(target, values, onlyTyped) {
     let changed = false;
     if (target.dataset.arrange && !onlyTyped && values.order && values.order !== target.elements.order?.value) {

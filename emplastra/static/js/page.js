@@ -4,7 +4,9 @@
   const body = document.body;
   const skew = Number(body.dataset.now) * 1000 - Date.now();
   /* Where there is room, the rest of a form is open. */
-  if (matchMedia("(min-width: 701px)").matches) for (const more of document.querySelectorAll("details[data-wide-open]")) more.open = true;
+  const wide = () => { if (matchMedia("(min-width: 701px)").matches) for (const more of document.querySelectorAll("details[data-wide-open]")) more.open = true; };
+  wide();
+  body.addEventListener("htmx:afterSettle", ({ detail }) => { if (detail.elt?.id === "main") wide(); });
   /* A tap tells its hour, since it may arrive late. */
   document.addEventListener("submit", ({ target }) => { const at = target.elements.tapped; if (at) at.value = Math.round((Date.now() + skew) / 1000); }, true);
   /* What is asked for again is morphed: what is open, ticked or has the focus stays so. */
