@@ -88,6 +88,8 @@ def together(states):
         if kind is not None and KINDS[kind.entry].together:
             label = "Coat" if kind.leaves_film else kind.verb
             found.setdefault(label, urlencode({"do": kind.entry}))
+        if kind is not None and kind.leaves_film and state.sheet and state.sheet.form == "mixed":
+            found.setdefault("Mix", "do=mix")
         if state.surface.treatment is not None:
             found.setdefault("Wet again", "do=wetted")
     return list(found.items())

@@ -21,7 +21,7 @@ from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_revisions
 from emplastra.say.book import book_of
 from emplastra.say.window import pot_figures
-from emplastra.shared import clock
+from emplastra.shared import asked, clock
 from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
@@ -123,6 +123,31 @@ class Mix(ZoneView):
         found = next(iter(needs_of(self.state, book_of(self.request).facts.sheets)), None)
         return found if isinstance(found, Paint) else None
 
+    @cached_property
+    def beside(self):
+        """[(state, Paint)] of the job's other zones that the pot is for too: those asked for that want the same next."""
+        found, book = [], book_of(self.request)
+        wanted = {asked.whole(pk, 1) for pk in self.request.POST.getlist("also") or self.request.GET.getlist("also")}
+        for zone in self.zone.job.zones.in_use().filter(pk__in=wanted - {None, self.zone.pk}):
+            state = book.state(zone) if zone.pk in book.facts.zones else None
+            layer = state.plan.next_layer if state else None
+            if layer is None or layer.step.product != self.step.product:
+                continue
+            paint = next(iter(needs_of(state, book.facts.sheets)), None)
+            if isinstance(paint, Paint):
+                found.append((state, paint))
+        return found
+
+    @property
+    def all_ml(self):
+        """What the next coat of all its zones takes, ready to use [mL]; None where nobody can say."""
+        return self.need and self.need.one.gun_ml + sum(paint.one.gun_ml for _, paint in self.beside)
+
+    @property
+    def all_m2(self):
+        """Area of all its zones [m2]."""
+        return self.state.facts.revision.area_m2 + sum(state.facts.area_m2 for state, _ in self.beside)
+
     @property
     def temp_c(self):
         """The lower of air and surface at the place [°C]."""
@@ -142,7 +167,7 @@ class Mix(ZoneView):
     def initial(self):
         variant, _ = self.choice(self.step.method)
         return {
-            "ready_ml": round(self.need.one.gun_ml) if self.need and not self.in_grams else None,
+            "ready_ml": round(self.all_ml) if self.need and not self.in_grams else None,
             "measure": self.measures[0],
             "method": self.step.method,
             "thinner_pct": self.step.thinner_pct,
@@ -191,7 +216,7 @@ class Mix(ZoneView):
         thinner_pct, sheet = data["thinner_pct"] or 0.0, self.sheet
         voc, word, sentence = solvent_of(sheet, variant, thinner_pct, self.zone.job.road)
         ml = 0.0 if self.in_grams else pots.count * pots.each_ml
-        air = air_for_pot(sheet, voc, ml, self.state.facts.area_m2, self.temp_c)
+        air = air_for_pot(sheet, voc, ml, self.all_m2, self.temp_c)
         return Solvent(None, voc, word, sentence, air)
 
     def _mix(self, form, variant, measure):
@@ -229,7 +254,7 @@ class Mix(ZoneView):
         if not self.sheet.pot_life or not self.need:
             return found
         ready_s = induction.t_s if induction and induction.t_s else now_s
-        ml_per_s = self.need.one.gun_ml / self.state.facts.revision.area_m2 / SPRAY_MIN_PER_M2 / 60
+        ml_per_s = self.all_ml / self.all_m2 / SPRAY_MIN_PER_M2 / 60
         for count in range(found.count, MOST_POTS + 1):
             found = equal_pots(data["ready_ml"], data["ready_ml"] / count)
             dead_s = self._life(found.each_ml).t_s
@@ -248,6 +273,8 @@ class Mix(ZoneView):
             "step": self.step,
             "consequence": self.consequence(form),
             "need": self.need,
+            "beside": self.beside,
+            "all_ml": self.all_ml,
         }
 
     def carry_out(self, form):
@@ -268,7 +295,8 @@ class Mix(ZoneView):
             "diameter_mm": data["diameter_mm"],
             "vessel_ml": data["vessel_ml"],
         }
-        told = services.Told(Kind.POT, now, now, ((self.zone, 1.0, self.step.id),), details)
+        zones = ((self.zone, 1.0, self.step.id), *((s.zone, 1.0, s.plan.next_layer.step.id) for s, _ in self.beside))
+        told = services.Told(Kind.POT, now, now, zones, details)
         return reverse("work:pot", args=[services.log(self.request.user, told).pk])
 
 

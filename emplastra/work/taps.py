@@ -122,6 +122,8 @@ class Tap:
     @property
     def is_whole(self):
         """True if it tells something that can be done."""
+        if self.do == "mix":
+            return bool(self.zones)
         kind = KINDS.get(self.kind)
         return bool(self.zones) and kind is not None and (kind.form is not None or self.do == "undo")
 
@@ -130,6 +132,8 @@ class Tap:
         """The page on which it is looked at and logged."""
         given = {k: v for k, v in self.told.items() if k not in {"do", "zone", "what", "also"}}
         given |= {"at": int(self.now.timestamp())} if self.do != "start" else {}
+        if self.do == "mix":
+            return reverse("work:mix", args=[self.zones[0]]) + f"?{urlencode([('also', pk) for pk in self.zones[1:]])}"
         query = urlencode([*given.items(), *(("also", pk) for pk in self.zones[1:])])
         return reverse("work:log", args=[self.zones[0], self.kind]) + (f"?{query}" if query else "")
 
@@ -139,6 +143,8 @@ class Tap:
 
     def carry_out(self):
         """Do it; the address of what was recorded. Raises LookFirst, Refused."""
+        if self.do == "mix":
+            raise LookFirst("")
         act = {"start": self._start, "drop": self._drop, "undo": self._undo}.get(self.do, self._record)
         return act()
 
