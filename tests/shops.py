@@ -97,11 +97,14 @@ class ShopByChance:
                 air, rh = self.chance.uniform(-5, 32), self.chance.uniform(25, 99)
                 note_reading(self.user, self.chance.choice(self.places), clock.now(), air, rh)
             zone = self.chance.choice(list(Zone.objects.all()))
-            go, luck = re.search(r"/(?:log/)?([\w-]+)(\?[^\"]*)?$", self._next(zone)), self.chance.random()
+            (act, link), luck = self._next(zone), self.chance.random()
+            go = re.search(r"/(?:log/)?([\w-]+)(\?[^\"]*)?$", link)
             if luck < 0.1:
                 self.look_round(zone)
             elif luck < 0.15:
                 self.strike()
+            elif act and luck < 0.8:
+                self.client.post("/acts", {"act": act, "seen": 10**6})
             elif go and go[1] in {*KINDS, "mix"} and luck < 0.8:
                 self.log(zone, "coat" if go[1] == "mix" else go[1], go[2] or "")
             else:
@@ -129,10 +132,10 @@ class ShopByChance:
             self.struck += self.client.post(url, {"reason": "by chance", "together": together}).status_code == 302
 
     def _next(self, zone):
-        """Where the form of the act leads to that comes next on a zone."""
-        page = self.client.get(f"/zones/{zone.pk}/log/").content.decode()
-        link = re.search(r'href="([^"]+)"', page.split("Comes next")[-1])
-        return html.unescape(link[1]) if link else ""
+        """(what the button of the act sends that comes next on a zone, where it leads): one of them."""
+        page = self.client.get(f"/zones/{zone.pk}/log/").content.decode().split("Comes next")[-1].split("</section>")[0]
+        found = [re.search(pattern, page) for pattern in (r'name="act" value="([^"]+)"', r'href="([^"]+)"')]
+        return tuple(html.unescape(one[1]) if one else "" for one in found)
 
     def faults(self):
         """What pages of one workshop say that does not agree, as sentences; empty if all do."""

@@ -58,11 +58,7 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
     retired = next((zone for zone, *_ in told.zones if zone.retired), None) if replaces is None else None
     if retired is not None:
         raise Refused(f"{retired} is retired ({retired.retired}): log on what took its place")
-    begun = told.begun
-    if replaces is not None and begun is None and hasattr(replaces, "lasted"):
-        begun = replaces.lasted.begun
-    elif begun is not None and not is_running(begun):
-        raise Refused("was stopped already, or nothing came of it: look at the record")
+    begun = _begun_by(told, replaces)
     entry = Entry.objects.create(kind=told.kind, began=told.began, ended=told.ended, who=user, note=told.note[:400])
     for zone, share, step in told.zones:
         EntryZone.objects.create(entry=entry, zone=zone, share=share, step=step)
@@ -72,6 +68,15 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
     if replaces is not None:
         Correction.objects.create(replaces=replaces, by=entry, reason=reason or "corrected", who=user)
     return entry
+
+
+def _begun_by(told, replaces):
+    """The entry that began what is told; a correction keeps what began the corrected one. Raises Refused."""
+    if replaces is not None and told.begun is None:
+        return replaces.lasted.begun if hasattr(replaces, "lasted") else None
+    if told.begun is not None and not is_running(told.begun):
+        raise Refused("was stopped already, or nothing came of it: look at the record")
+    return told.begun
 
 
 def _write_details(entry, told):

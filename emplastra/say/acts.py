@@ -29,7 +29,8 @@ class Act:
     """What Bench says of a zone: group 1..5, sort key, sentence parts (text, is bold), one button.
 
     until_s: a moment to count down to [epoch s]; remark: what a check says beside it;
-    tap: what its button sends, an act by one tap ("": it leads to a page); gated: its button leads to the next act, so the judge may forbid it.
+    tap: what its button sends, an act by one tap ("": it leads to a page); gated: its button leads to the next act,
+    so the judge may forbid it.
     """
 
     group: int

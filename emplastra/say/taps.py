@@ -1,6 +1,7 @@
 """Acts by one tap: what a button sends, and which acts a zone offers."""
 
 from dataclasses import dataclass, field
+from itertools import takewhile
 from urllib.parse import urlencode
 
 from emplastra.core.surface.checks import answerable
@@ -69,13 +70,10 @@ def tiles_of(state):
     if not state.facts.is_free(surface.t_s) or state.facts.revision is None:
         return []
     undone = [s.step for s in state.plan.states if not s.done and not s.step.left_out]
-    first = next((i for i, step in enumerate(undone) if STEPS[step.kind].leaves_film), len(undone))
-    found = {}
-    for step in undone[1:first]:
-        kind = STEPS[step.kind]
-        if KINDS[kind.entry].at_once:
-            found.setdefault(kind.verb, tap(kind.entry, zone, step=step.id))
-    if all(STEPS[step.kind].entry != "degreased" for step in undone[:first]) and surface.layers:
+    before = list(takewhile(lambda step: not STEPS[step.kind].leaves_film, undone))
+    kinds = [(step, STEPS[step.kind]) for step in before[1:]]
+    found = {kind.verb: tap(kind.entry, zone, step=step.id) for step, kind in kinds if KINDS[kind.entry].at_once}
+    if surface.layers and "degreased" not in {STEPS[step.kind].entry for step in before}:
         found["Degrease"] = tap("degreased", zone)
     return list(found.items())
 

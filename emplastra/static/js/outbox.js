@@ -3,8 +3,9 @@
   "use strict";
   const { body, now } = window.workshop;
   const key = `outbox:${body.dataset.user}`;
-  const box = document.getElementById("outbox"), list = box?.querySelector("ol");
+  const box = document.getElementById("outbox"), list = document.createElement("ol");
   if (!box) return;
+  box.append(list);
   const AGAIN_S = 120, WAIT_MS = 10000;
   const read = () => { try { return JSON.parse(localStorage.getItem(key)) ?? []; } catch { return []; } };
   let acts = read(), sending = false, tapped = null;

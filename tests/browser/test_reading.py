@@ -1,0 +1,109 @@
+"""Reading aids: what the accessibility engine and our own measures say of every page; keys, focus, forced colours."""
+
+import re
+
+from django.test import Client
+from playwright.sync_api import expect
+
+from emplastra.logbook.models import Kind
+from tests.a11y import faults
+from tests.pages import walk
+
+from .base import BrowserCase
+
+WIDEST = "[...document.querySelectorAll('main *')].filter((n) => n.getBoundingClientRect().right > innerWidth + 1).slice(0, 4).map((n) => n.outerHTML.slice(0, 90))"  # fmt: skip
+
+
+class ReadingTests(BrowserCase):
+    size = (390, 844)
+
+    def set_up_workshop(self):
+        super().set_up_workshop()
+        self.shop.coat(-3, -2.9)
+        bare = self.shop.make_zone("A face whose name is as long as sixty characters allow, left")
+        self.shop.tell(Kind.BARED, -2, -1, "s-strip", zone=bare)
+        self.shop.tell(Kind.DEGREASED, -0.5, step="s-wipe", zone=bare)
+        self.shop.tell(Kind.BEGUN, -0.2, zone=bare, what="coat")
+
+    def test_every_page_reads_well(self):
+        client = Client()
+        client.force_login(self.shop.people["owner"])
+        kinds = {
+            re.sub(r"/materials/new/.*", "/materials/new/", a): a for a, page in walk(client, most=1) if "<main" in page
+        }
+        addresses = list(kinds.values())
+        self.assertGreater(len(addresses), 30)
+        page = self.page
+        self.sign_in("owner")
+        found = []
+        for address in addresses:
+            page.goto(self.live_server_url + address)
+            # As high as the page, so that what sticks to the foot of the window covers nothing that is measured.
+            page.set_viewport_size(
+                {"width": 390, "height": page.evaluate("document.documentElement.scrollHeight") + 200}
+            )
+            found += [f"{address} {fault}" for fault in faults(page, phone=True)]
+            for width in (360, 320):
+                page.set_viewport_size({"width": width, "height": 844})
+                wide = page.evaluate("document.documentElement.scrollWidth")
+                found += [f"{address} {wide} px wide at {width}: {page.evaluate(WIDEST)}"] if wide > width else []
+            page.set_viewport_size({"width": 390, "height": 844})
+        self.assertFalse(found, "\n".join(found))
+
+
+class KeyboardTests(BrowserCase):
+    def set_up_workshop(self):
+        super().set_up_workshop()
+        self.shop.tell(Kind.BARED, -1.5, -1, "s-strip")
+
+    def reach(self, name):
+        """By the Tab key alone, to what bears a name."""
+        page = self.page
+        named = "(document.activeElement.labels?.[0]?.textContent ?? document.activeElement.textContent ?? '').trim().replace(/\\s+/g, ' ')"
+        for _ in range(90):
+            page.keyboard.press("Tab")
+            if page.evaluate(named).startswith(name):
+                ring = page.evaluate("getComputedStyle(document.activeElement).outlineWidth")
+                self.assertGreaterEqual(float(ring.rstrip("px")), 2, name)  # where it is, is seen
+                return
+        self.fail(f"{name} cannot be reached")
+
+    def test_a_wipe_a_check_and_a_coat_by_keyboard_alone(self):
+        page = self.page
+        self.sign_in()
+        self.reach("Degrease")
+        page.keyboard.press("Enter")
+        expect(page.locator(".note.is-done")).to_contain_text("Cab side: degreased, 12:00")
+        self.reach("Check")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="no flash rust")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("button", name="no flash rust")).to_be_hidden()
+        page.keyboard.press("l")
+        expect(page.get_by_role("heading", name="Log")).to_be_visible()
+        self.reach("Cab side")
+        page.keyboard.press("Enter")
+        expect(page.locator("h1")).to_contain_text("Cab side")
+        self.reach("Record")  # the last tab: the button that logs stands after it
+        page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Something else happened")).to_be_visible()
+        self.reach("Coat")
+        page.keyboard.press("Enter")
+        expect(page.locator("#coat-form")).to_be_visible()
+        self.reach("Wet film readings")
+        page.keyboard.type("110 120")
+        expect(page.locator("#bar-says")).to_contain_text("dry")
+        page.keyboard.press("Enter")
+        expect(page.locator(".note.is-done")).to_contain_text("Coat: recorded.")
+
+    def test_single_keys_can_be_turned_off(self):
+        page = self.page
+        self.sign_in()
+        page.keyboard.press("?")
+        page.get_by_role("button", name="Turn single keys off").click()
+        page.keyboard.press("Escape")
+        page.keyboard.press("j")
+        page.keyboard.press("?")
+        expect(page.get_by_role("button", name="Turn single keys on")).to_be_visible()
+        expect(page).to_have_url(f"{self.live_server_url}/")
