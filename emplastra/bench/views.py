@@ -1,8 +1,11 @@
 """Bench, jobs and zones by stage, search."""
 
+import hashlib
+
 from django.conf import settings
-from django.http import HttpResponseRedirect
+from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
+from django.template.loader import render_to_string
 from django.urls import reverse
 
 from emplastra.accounts.models import User
@@ -59,7 +62,15 @@ def _backup(request):
 
 def rows(request):
     """Bench's rows alone: a fragment that the page asks for again and again."""
-    return render(request, "bench/rows.html", _rows(request) | {"refreshed": True})
+    context = _rows(request)
+    body = render_to_string("bench/rows.html", context, request)
+    mark = hashlib.sha256(body.encode()).hexdigest()[:16]
+    more = render_to_string("bench/refreshed.html", context | {"mark": mark}, request)
+    if request.GET.get("mark") == mark:  # nothing changed but the hour: only that is sent
+        answer = HttpResponse(more)
+        answer["HX-Reswap"] = "none"
+        return answer
+    return HttpResponse(body + more)
 
 
 def band(request):

@@ -48,6 +48,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
     "emplastra.accounts.middleware.PrivateNetworkOnly",
     "emplastra.shared.middleware.Guarded",
     "emplastra.shared.middleware.Leads",
