@@ -16,5 +16,6 @@ urlpatterns = [
     path("mix/", views.mix, name="mix"),
     path("log/", views.log, name="log"),
     path("more/", views.more, name="more"),
+    path("help/", views.help_page, name="help"),
     path("search", views.search, name="search"),
 ]

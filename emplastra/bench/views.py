@@ -9,7 +9,7 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 
 from emplastra.accounts.models import User
-from emplastra.core.surface.steps import STAGES
+from emplastra.core.surface.steps import DEFER, STAGES
 from emplastra.jobs.models import Zone
 from emplastra.say.book import book_of
 from emplastra.say.taps import together
@@ -17,6 +17,7 @@ from emplastra.say.whatif import WhatIf
 from emplastra.shared import asked, backup, clock
 from emplastra.state.lifeline import Scale, marks, ticks
 
+from . import help as words
 from . import selectors
 from . import windows as windows_of
 
@@ -134,6 +135,13 @@ def log(request):
 def more(request):
     """The rest of the tools, for a phone."""
     return render(request, "bench/more.html")
+
+
+def help_page(request):
+    """Our words, the shapes, the keys."""
+    states = [(key, key.replace("-", " "), said) for key, said in words.STATES]
+    context = {"states": states, "lines": words.LINES, "our_words": words.WORDS, "defer": DEFER}
+    return render(request, "bench/help.html", context)
 
 
 def search(request):

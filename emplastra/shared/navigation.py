@@ -74,6 +74,7 @@ MORE = (
     (Page("Put off", "survey:put-offs"), "what waits, and when to look again"),
     (Page("Hours", "metal:hours"), "what was planned, what it took"),
     (Page("Record", "record:home"), "everything that was logged, by job"),
+    (Page("Help", "bench:help"), "our words, the shapes, the keys"),
     (Page("Settings", "accounts:settings", also=("accounts:people", "climate:places")), "workshop, people, places"),
 )
 
