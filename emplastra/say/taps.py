@@ -65,7 +65,7 @@ def start_of(state):
 
 
 def tiles_of(state):
-    """[(label, what the button sends)] of acts that come before the next coat, but for the very next one, and a wipe."""
+    """[(label, what the button sends)] of acts that come before the next coat, but for the next one, and a wipe."""
     surface, zone = state.surface, state.zone
     if not state.facts.is_free(surface.t_s) or state.facts.revision is None:
         return []

@@ -41,7 +41,7 @@ class Guarded:
 
 
 class Leads:
-    """A form that the page sends by itself is told where it leads, so that the page can go there with all that it has."""
+    """A form that the page sends by itself is told where it leads, so that the page can go there with all it has."""
 
     def __init__(self, get_response):
         self.get_response = get_response

@@ -303,7 +303,9 @@ class LogView(OnceView):
         return super().post(request, **kwargs)
 
     def event(self, form, zone=None):
-        """What was typed as the core's event on this zone, or another that it is told of; None while a field is wrong, or where it changes no surface."""
+        """What was typed as the core's event on this zone, or another that it is told of; None while a field is wrong,
+        or where it changes no surface.
+        """
         if not form.is_valid():
             return None
         data = form.cleaned_data
@@ -361,8 +363,8 @@ class LogView(OnceView):
         return Entry.objects.filter(zones=self.zone).order_by("-id").first()
 
     def look_up(self, form):
-        """Refuse once if somebody else logged on this zone since the form was opened, it may be the same coat; or if this
-        person logged the same just now, and came back to the form.
+        """Refuse once if somebody else logged on this zone since the form was opened, it may be the same coat; or if
+        this person logged the same just now, and came back to the form.
         """
         seen, me = form.cleaned_data.get("seen"), self.request.user
         since = Entry.objects.known_at().filter(zones=self.zone, pk__gt=seen or 0)
@@ -371,10 +373,8 @@ class LogView(OnceView):
         if self.entry is None and seen is not None and other is not None:
             self.meanwhile = self.newest().pk
             at = other.ended.astimezone(self.request.workshop.zone)
-            raise Refused(
-                f"{'You' if other.who == me else other.who} logged “{other.get_kind_display().lower()}” here meanwhile, ended {at:%H:%M}. If "
-                f"yours is another, tap again."
-            )
+            who, what = "You" if other.who == me else other.who, other.get_kind_display().lower()
+            raise Refused(f"{who} logged “{what}” here meanwhile, ended {at:%H:%M}. If yours is another, tap again.")
 
     def zones_told(self, form):
         """((zone, share, step id), ...) as typed; on other zones it is the like step of their own plans."""

@@ -125,7 +125,7 @@ class Mix(ZoneView):
 
     @cached_property
     def beside(self):
-        """[(state, Paint)] of the job's other zones that the pot is for too: those asked for that want the same next."""
+        """[(state, Paint)] of the job's other zones that the pot is for too: of those asked for, with the same next."""
         found, book = [], book_of(self.request)
         wanted = {asked.whole(pk, 1) for pk in self.request.POST.getlist("also") or self.request.GET.getlist("also")}
         for zone in self.zone.job.zones.in_use().filter(pk__in=wanted - {None, self.zone.pk}):

@@ -217,7 +217,7 @@ class Tap:
 
 @dataclass(frozen=True)
 class Outcome:
-    """What became of a tap: a level of Django's messages, what is said, tags that offer more, and the page that it wants
+    """What became of a tap: a level of Django's messages, what is said, tags that offer more, the page that it wants
     ("": it stays where it was tapped).
     """
 

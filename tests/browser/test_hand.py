@@ -119,7 +119,7 @@ class HandTests(BrowserCase):
         before = page.evaluate("scrollY")
         self.shop.tell(Kind.DEGREASED, -0.01, step="s-wipe", user=self.shop.people["mate"])
         clock.advance(minutes=3)
-        with page.expect_response("**/bench/rows"):
+        with page.expect_response("**/bench/rows*"):
             page.clock.fast_forward(20_000)
         expect(page.locator("#as-of")).to_contain_text("12:03")
         expect(self.row("Cab side").get_by_role("link", name="Mix")).to_be_visible()
@@ -133,12 +133,12 @@ class HandTests(BrowserCase):
         self.allow("bench/rows", "htmx:sendError", "htmx:afterRequest", "net::ERR")
         page.clock.install()
         self.sign_in()
-        page.route("**/bench/rows", lambda route: route.abort())
+        page.route("**/bench/rows*", lambda route: route.abort())
         for _ in range(4):
             page.clock.run_for(20_000)
         expect(page.locator("#stale")).to_contain_text("No answer since")
         self.assertEqual(page.locator("#stale").bounding_box()["y"], 0)
-        page.unroute("**/bench/rows")
+        page.unroute("**/bench/rows*")
         page.clock.run_for(20_000)
         expect(page.locator("#stale")).to_be_hidden()
 

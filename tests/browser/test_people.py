@@ -102,10 +102,17 @@ class ViewerTests(BrowserCase):
     def test_a_viewer_reads_and_is_told_that_nothing_can_be_logged(self):
         page = self.page
         self.sign_in("viewer")
-        self.row("Cab side").get_by_role("link", name="Strip").click()
-        self.allow("403")
+        acts = page.locator("main").get_by_role("button").or_(page.locator("main a.button"))
+        expect(self.row("Cab side")).to_contain_text("Strip comes first")
+        self.assertEqual(acts.all_inner_texts(), ["Sound on"])  # no act is offered
+        self.row("Cab side").get_by_role("link", name="Cab side", exact=True).click()
+        expect(page.locator("h1")).to_contain_text("Cab side")
+        expect(acts).to_have_count(0)
+        self.allow("403", "htmx:responseError", "Response Status Error")
+        page.goto(f"{self.live_server_url}/zones/{self.shop.zone.pk}/log/bared")
         page.get_by_role("button", name="Log it").click()
         expect(page.get_by_text("Your role is viewer")).to_be_visible()
+        expect(page.get_by_label("Share covered")).to_have_value("100")
         self.assertFalse(Entry.objects.of(Kind.BARED).exists())
 
 

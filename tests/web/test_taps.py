@@ -1,9 +1,11 @@
 """Acts by one tap: what is recorded at once and when, what wants a look first, work that is timed, several zones."""
 
+import re
 from datetime import timedelta
+from pathlib import Path
 
 from emplastra.core.surface.checks import answerable
-from emplastra.jobs.models import Job
+from emplastra.jobs.models import Job, Zone
 from emplastra.jobs.services import save_build_up
 from emplastra.logbook.models import Entry, Kind
 from emplastra.logbook.running import works_begun
@@ -188,3 +190,66 @@ class TapTests(ShopCase):
         self.client.force_login(self.shop.user)
         for act in ("do=nothing", "", f"do=pot&zone={self.zone.pk}", "do=undo&entry=999"):
             self.assertEqual(self.client.post("/acts", {"act": act, "zone": self.zone.pk}).status_code, 404)
+
+
+class AliveTests(ShopCase):
+    def test_a_spot_is_one_row_with_its_zone(self):
+        """The spot's bare metal presses more than the zone's coat: its act is in the zone's row, and is the spot's."""
+        zone = self.shop.zone
+        self.shop.tell(Kind.BARED, -9, -8.9, "s-strip")
+        self.shop.tell(Kind.DEGREASED, -8.5, step="s-wipe")
+        self.shop.coat(-8.4, -8.3)
+        spot = self.shop.make_zone("Chip")
+        Zone.objects.filter(pk=spot.pk).update(parent=zone)
+        self.shop.tell(Kind.BARED, -1, -0.9, "s-strip", zone=spot)
+        page = self.client.get("/").content.decode()
+        self.assertEqual(page.count("<article"), 1)
+        self.assertIn("Spot Chip: ", page)
+        self.assertIn(f'value="do=degreased&amp;zone={spot.pk}&amp;step=s-wipe"', page)
+        self.client.post("/acts", {"token": "s", "act": f"do=degreased&zone={spot.pk}&step=s-wipe"})
+        self.assertEqual(Entry.objects.get(kind=Kind.DEGREASED, zones=spot).places_on.get().step, "s-wipe")
+
+    def test_rows_are_sent_only_where_something_changed(self):
+        first = self.client.get("/bench/rows")
+        mark = re.search(r'name="mark" value="(\w+)"', first.content.decode())[1]
+        same = self.client.get(f"/bench/rows?mark={mark}")
+        self.assertEqual(same["HX-Reswap"], "none")
+        self.assertNotContains(same, "<article")
+        self.assertContains(same, 'id="as-of"')
+        self.shop.tell(Kind.BARED, -1.5, -1, "s-strip")
+        self.assertContains(self.client.get(f"/bench/rows?mark={mark}"), "<article")
+
+    def test_a_form_that_the_page_sends_is_told_where_it_leads(self):
+        form = {"token": "f", "began": "11:00", "ended": "12:00", "share": "100", "step": "s-strip"}
+        url = f"/zones/{self.shop.zone.pk}/log/bared"
+        answer = self.client.post(url, form, headers={"X-Form": "1"})
+        self.assertEqual((answer.status_code, "Location" in answer), (204, False))
+        self.assertEqual(answer["X-Go"], f"/entries/{Entry.objects.of(Kind.BARED).get().pk}/done")
+        self.assertEqual(self.client.post(url, form | {"token": "g", "share": "x"}, headers={"X-Form": "1"}).status_code, 422)  # fmt: skip
+
+    def test_what_was_sent_late_is_told_what_became_of_it(self):
+        self.shop.tell(Kind.BARED, -1.5, -1, "s-strip")
+        act = f"do=degreased&zone={self.shop.zone.pk}&step=s-wipe"
+        for _ in range(2):  # recorded before the answer was lost: once
+            answer = self.client.post("/acts", {"token": "o", "act": act}, headers={"X-Outbox": "1"})
+            self.assertEqual(answer.json(), {"done": True, "said": "Cab side: degreased, 12:00.", "look": ""})
+        self.assertEqual(Entry.objects.of(Kind.DEGREASED).count(), 1)
+        act = f"do=keyed&zone={self.shop.zone.pk}"
+        answer = self.client.post("/acts", {"token": "p", "act": act}, headers={"X-Outbox": "1"}).json()
+        self.assertFalse(answer["done"])
+        self.assertEqual(answer["look"].split("?")[0], f"/zones/{self.shop.zone.pk}/log/keyed")
+
+    def test_the_same_again_from_a_form_opened_before_is_asked(self):
+        pk = self.shop.zone.pk
+        form = {"began": "12:00", "ended": "12:00", "share": "100", "step": "s-wipe", "seen": "0"}
+        self.assertEqual(self.client.post(f"/zones/{pk}/log/degreased", form | {"token": "1"}).status_code, 302)
+        again = self.client.post(f"/zones/{pk}/log/degreased", form | {"token": "2"})
+        self.assertContains(again, "You logged “degreased” here meanwhile", status_code=409)
+        clock.freeze(NOON + 3 * M)
+        self.assertEqual(self.client.post(f"/zones/{pk}/log/degreased", form | {"token": "3"}).status_code, 302)
+
+    def test_help_explains_what_pages_ask_about(self):
+        page = self.client.get("/help/").content.decode()
+        for template in Path("emplastra").rglob("*.html"):
+            for anchor in re.findall(r"bench:help' %}#([\w-]+)", template.read_text()):
+                self.assertIn(f'id="{anchor}"', page, template)
