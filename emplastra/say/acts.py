@@ -19,7 +19,7 @@ from emplastra.state.selectors import ZoneState
 
 from .hours import moment
 from .rulings import button_of
-from .taps import GRAVE, checks_offered, start_of, tap_of, tiles_of
+from .taps import GRAVE, checks_of, start_of, tap_of, tiles_of
 
 NEVER = float("inf")
 
@@ -105,7 +105,7 @@ class Spoken(ZoneState):
         """What is to be minded at the act that its button records."""
         if not self.shown.tap or self.judged is None:
             return ()
-        return owed(self.judged.act, self.rulings().face_now(self.leads, self.judged.act))
+        return owed(self.judged.act, self.judged.face)
 
     @property
     def starts(self):
@@ -121,8 +121,8 @@ class Spoken(ZoneState):
 
     @property
     def checks(self):
-        """The checks that it can answer now."""
-        return checks_offered(self)
+        """Keys of the checks that it can answer now."""
+        return checks_of(self)
 
 
 def log_page(zone, kind, step=""):

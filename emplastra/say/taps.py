@@ -5,7 +5,6 @@ from itertools import takewhile
 from urllib.parse import urlencode
 
 from emplastra.core.surface.checks import answerable
-from emplastra.core.surface.events import CHECKS
 from emplastra.core.surface.steps import STEPS
 from emplastra.jobs.models import BuildUpVersion
 from emplastra.logbook.models import KINDS
@@ -15,14 +14,6 @@ GRAVE = frozenset({"stops", "warns"})
 """Words of a ruling under which nothing is recorded before it was looked at."""
 _ASKED_FOR = {"dry-check": "kept-dry", "air-line": "air-line", "drains": "drains"}
 """Fix of a verdict -> the check that it waits for."""
-
-
-@dataclass(frozen=True)
-class Offered:
-    """A check as it is offered: its name, and its two answers as (what the button sends, what it says)."""
-
-    name: str
-    answers: tuple[tuple[str, str], ...]
 
 
 def tap(do, zone, **told):
@@ -43,16 +34,6 @@ def checks_of(state):
     wanted = {_ASKED_FOR[v.fix] for v in ruled.open if v.fix in _ASKED_FOR} if ruled else set()
     layer = state.plan.next_layer
     return answerable(state.surface, layer.step.method if layer else "", wanted)
-
-
-def checks_offered(state):
-    """Its checks as they are offered."""
-    return [_offered(state.zone, key, CHECKS[key]) for key in checks_of(state)]
-
-
-def _offered(zone, key, check):
-    answers = ((1, check.passes), (0, check.fails))
-    return Offered(check.name, tuple((tap("checked", zone, said=f"{key}:{n}"), word) for n, word in answers))
 
 
 def start_of(state):

@@ -60,6 +60,8 @@ class Ruled:
     accepted: list = field(default_factory=list)
     quiet: list = field(default_factory=list)
     mender: Callable | None = None
+    face: Face | None = None
+    """The face that it was judged on, where somebody asks for it."""
 
     @property
     def act(self) -> Act:
@@ -311,7 +313,7 @@ class Rulings:
             return None
         face = self.face_now(state, act)
         ruled = self.rule(state.zone, act, face)
-        ruled.mender = lambda verdict: self.mended(state, act, face, verdict)
+        ruled.mender, ruled.face = lambda verdict: self.mended(state, act, face, verdict), face
         return ruled
 
     def mended(self, state, act, face, verdict):
