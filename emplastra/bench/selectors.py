@@ -146,7 +146,7 @@ def _pot_row(pot, facts):
     else:
         pour = pot.next_pour()
         parts = (
-            [("Pour ", False), (f"{pour.part.name} to {pour.target_g:.1f} g", True), (".", False)]
+            [("Pour ", False), (f"{pour.part.name} to {pour.target:.1f} {pot.unit}", True), (".", False)]
             if pour
             else [("Pour on.", False)]
         )

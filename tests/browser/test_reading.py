@@ -24,6 +24,8 @@ class ReadingTests(BrowserCase):
         self.shop.tell(Kind.BARED, -2, -1, "s-strip", zone=bare)
         self.shop.tell(Kind.DEGREASED, -0.5, step="s-wipe", zone=bare)
         self.shop.tell(Kind.BEGUN, -0.2, zone=bare, what="coat")
+        mixed = {"revision": self.shop.primer.revisions.first(), "variant": "mild", "method": "brush"}
+        self.shop.tell(Kind.POT, -0.1, zone=bare, step="s-prime", temp_c=20.0, ready_ml=200.0, **mixed)
 
     def test_every_page_reads_well(self):
         client = Client()
@@ -33,6 +35,7 @@ class ReadingTests(BrowserCase):
         }
         addresses = list(kinds.values())
         self.assertGreater(len(addresses), 30)
+        self.assertTrue(any("/pots/" in address for address in addresses))
         page = self.page
         self.sign_in("owner")
         found = []

@@ -209,6 +209,12 @@ class AliveTests(ShopCase):
         self.client.post("/acts", {"token": "s", "act": f"do=degreased&zone={spot.pk}&step=s-wipe"})
         self.assertEqual(Entry.objects.get(kind=Kind.DEGREASED, zones=spot).places_on.get().step, "s-wipe")
 
+    def test_bench_says_what_is_poured_next(self):
+        """200 mL at 4:1 is 160 mL of base at 1.5 g/mL: 240 g."""
+        mixed = {"revision": self.shop.primer.revisions.first(), "variant": "mild", "method": "brush"}
+        self.shop.tell(Kind.POT, -0.1, step="s-prime", temp_c=20.0, ready_ml=200.0, **mixed)
+        self.assertRegex(text_of(self.client.get("/")), r"Pour\s+Base to 240\.0 g")
+
     def test_rows_are_sent_only_where_something_changed(self):
         first = self.client.get("/bench/rows")
         mark = re.search(r'name="mark" value="(\w+)"', first.content.decode())[1]
