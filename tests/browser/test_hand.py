@@ -167,6 +167,21 @@ class HandTests(BrowserCase):
             lines.first.get_by_role("button", name="Seen").click()
         expect(page.locator("#outbox")).to_be_hidden()
 
+    def test_a_tap_while_another_is_on_its_way_goes_after_it(self):
+        """And the same tap twice is one."""
+        page, waiting = self.page, []
+        self.sign_in()
+        page.route("**/acts", lambda route: waiting.append(route), times=1)
+        first, second = (self.row(name).get_by_role("button", name="Degrease") for name in ("Cab roof", "Cab side"))
+        with page.expect_request("**/acts"):
+            first.click()
+        first.click()
+        second.click()
+        expect(page.locator("#outbox li")).to_contain_text("Degrease, Cab side")
+        waiting[0].continue_()
+        expect(page.locator("#outbox li")).to_contain_text("Cab side: degreased")
+        self.assertEqual([e.zones.get().name for e in Entry.objects.of(Kind.DEGREASED).order_by("id")], ["Cab roof", "Cab side"])  # fmt: skip
+
     def test_a_form_without_an_answer_stays_as_it_is(self):
         page = self.page
         self.allow("htmx:sendError", "htmx:afterRequest", "net::ERR")

@@ -14,7 +14,8 @@
   }
   const ask = () => { for (const id of ["bench-rows", "zone-now"]) if (document.getElementById(id)) htmx.trigger(`#${id}`, "refresh"); };
   window.workshop.ask = ask;
-  for (const name of ["htmx:sendError", "htmx:timeout"]) body.addEventListener(name, () => { lost.hidden = false; });
+  let failed = null; // a form that had no answer: it is said until it has one, whatever else comes through
+  for (const name of ["htmx:sendError", "htmx:timeout"]) body.addEventListener(name, ({ detail }) => { lost.hidden = false; if (detail.elt.matches("form:not(#acts)")) failed = detail.elt; });
   /* What the workshop refuses without a page of its own is said where it was tapped; what was typed stays. */
   const refused = document.getElementById("refused");
   body.addEventListener("htmx:responseError", ({ detail: { xhr, elt } }) => {
@@ -26,9 +27,11 @@
   body.addEventListener("htmx:beforeRequest", ({ detail }) => { if (detail.elt.matches("form")) refused.hidden = true; });
   body.addEventListener("htmx:afterRequest", ({ detail }) => {
     if (!detail.successful) return;
-    lost.hidden = true;
     answered = Date.now();
     look();
+    if (failed?.isConnected && detail.elt !== failed) return;
+    failed = null;
+    lost.hidden = true;
   });
   addEventListener("offline", () => { lost.hidden = false; });
   addEventListener("online", () => { lost.hidden = true; ask(); });

@@ -8,7 +8,7 @@
   box.append(list);
   const AGAIN_S = 120, WAIT_MS = 10000;
   const read = () => { try { return JSON.parse(localStorage.getItem(key)) ?? []; } catch { return []; } };
-  let acts = read(), sending = false, tapped = null;
+  let acts = read(), sending = false, tapped = null, onItsWay = null;
   const keep = () => { try { localStorage.setItem(key, JSON.stringify(acts)); } catch { /* then they live as long as the page */ } };
   const waiting = () => acts.filter((one) => !one.said);
   const hour = (s) => new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", timeZone: body.dataset.zone }).format(s * 1000);
@@ -46,15 +46,21 @@
   const isActs = (form) => form?.id === "acts";
   document.addEventListener("submit", (event) => {
     if (!isActs(event.target)) return;
-    const form = event.target, by = event.submitter, fields = new FormData(form, by);
-    tapped = { fields: [...fields].filter(([name]) => name !== "csrfmiddlewaretoken"), label: labelOf(form, by), act: fields.get("act"), tapped: Math.round(now() / 1000) };
-    const before = acts.find((one) => one.act === tapped.act && tapped.tapped - one.tapped < AGAIN_S);
-    const again = before && !confirm(`${before.label} was tapped at ${hour(before.tapped)} already. Again?`);
-    if (!again && navigator.onLine && !waiting().length) return;
+    const form = event.target, by = event.submitter, fields = new FormData(form, by), last = onItsWay;
+    const mine = { fields: [...fields].filter(([name]) => name !== "csrfmiddlewaretoken"), label: labelOf(form, by), act: fields.get("act"), tapped: Math.round(now() / 1000) };
+    const zonesOf = (one) => String(one.fields.filter(([name]) => name === "zone"));
+    const twice = last?.act === mine.act && zonesOf(last) === zonesOf(mine);
+    const before = acts.find((one) => one.act === mine.act && mine.tapped - one.tapped < AGAIN_S);
+    const again = !twice && before && !confirm(`${before.label} was tapped at ${hour(before.tapped)} already. Again?`);
+    if (!twice && !again && !last && navigator.onLine && !waiting().length) { tapped = mine; return; }
     event.preventDefault();
     event.stopImmediatePropagation();
-    if (!again) { put(tapped); send(); }
+    if (twice || again) return;
+    put(mine);
+    if (!last) send(); // else it goes when the one before has its answer
   }, true);
+  body.addEventListener("htmx:beforeRequest", ({ detail }) => { if (isActs(detail.elt)) onItsWay = tapped; });
+  body.addEventListener("htmx:afterRequest", ({ detail }) => { if (isActs(detail.elt)) { onItsWay = null; send(); } });
   for (const name of ["htmx:sendError", "htmx:timeout"]) body.addEventListener(name, ({ detail }) => { if (isActs(detail.elt) && tapped) put(tapped); });
   async function sendOne(one) {
     const csrf = document.querySelector("#acts [name=csrfmiddlewaretoken]")?.value ?? JSON.parse(body.getAttribute("hx-headers"))["X-CSRFToken"];
