@@ -18,7 +18,8 @@ from emplastra.logbook.running import works_begun
 from emplastra.say.book import book_of
 from emplastra.say.taps import GRAVE
 from emplastra.shared import asked, clock
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once
+from emplastra.shared.models import Submission
+from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once, payload_hash
 
 from .coat_views import LogCoat
 from .log_views import LogView, tapped_at
@@ -88,6 +89,11 @@ def _view(request, kind, zone, told, now):
     return view
 
 
+def entry_of(url):
+    """Number of the entry to which the address of what was recorded leads."""
+    return asked.whole(url.rstrip("/").split("/")[-2])
+
+
 class Tap:
     """One tap: what it does, on which zones, and when."""
 
@@ -154,14 +160,15 @@ class Tap:
             raise LookFirst("")
         form = view.first()
         view.look(form)
-        twice = self._twice()
-        return reverse("work:done", args=[twice.pk]) if twice else view.carry_out(form)
+        return view.carry_out(form)
 
-    def _twice(self):
-        """The entry that a double tap made already, None where this is the first."""
+    def once_more(self, told):
+        """Do it, but for a double tap: where the same was tapped just now and still holds, the address of that."""
         since = clock.now() - TWICE
-        mine = Entry.objects.known_at().filter(who=self.request.user, kind=self.kind, recorded__gt=since)
-        return mine.filter(zones=self.zones[0], note="").order_by("-id").first()
+        just_now = Submission.objects.filter(user=self.request.user, action="tap", recorded__gt=since)
+        twin = just_now.filter(payload_hash=payload_hash(told)).order_by("-pk").first()
+        holds = twin and Entry.objects.known_at().filter(pk=entry_of(twin.result_url)).exists()
+        return twin.result_url if holds else self.carry_out()
 
     def _start(self):
         if not KINDS[self.kind].lasts:
@@ -209,7 +216,7 @@ class Tap:
             return f"{names}: {label.lower()}, undone.", ""
         if self.do == "drop":
             return f"{label}: the watch is off, nothing was recorded.", ""
-        entry = url.rstrip("/").split("/")[-2]
+        entry = entry_of(url)
         if self.do == "start":
             return f"{names}: {label.lower()} begun at {at:%H:%M}.", f"undo:{entry}"
         return f"{names}: {label.lower()}, {at:%H:%M}.", f"undo:{entry} change:{self.kind}"
@@ -232,7 +239,7 @@ def _outcome(request, one):
     token = f"{request.POST.get('token', '') or new_token()}-{request.POST.get('act')}-{one.zones}"
     told = {"act": one.told.urlencode(), "zones": one.zones}
     try:
-        url = once(request.user, hashlib.sha256(token.encode()).hexdigest(), "tap", told, one.carry_out)
+        url = once(request.user, hashlib.sha256(token.encode()).hexdigest(), "tap", told, lambda: one.once_more(told))
     except AlreadyRecorded:
         return Outcome(messages.ERROR, "Something else was written down from here already; look at it again.")
     except LookFirst as why:
