@@ -9,9 +9,13 @@ from emplastra.jobs.models import Job, Zone
 from emplastra.jobs.services import save_build_up
 from emplastra.logbook.models import Entry, Kind
 from emplastra.logbook.running import works_begun
+from emplastra.logbook.services import Told, log
+from emplastra.materials.models import Product
+from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.state.book import Book
 from tests.base import NOON, H, ShopCase, text_of
+from tests.rulings import document_of
 
 M = timedelta(minutes=1)
 
@@ -104,6 +108,37 @@ class TapTests(ShopCase):
         self.tap(f"do=drop&begun={begun.pk}")
         self.assertFalse(works_begun().exists())
         self.assertFalse(Entry.objects.known_at().of(Kind.KEYED, Kind.BEGUN).exists())
+
+    def test_how_long_it_usually_takes(self):
+        """Of 10, 20, 30 and 40 min the middle half is 20 to 30; what nobody timed by two taps does not count."""
+        for minutes in (40, 10, 30, 20):
+            self.tap(f"do=start&what=keyed&zone={self.zone.pk}")
+            clock.freeze(clock.now() + minutes * M)
+            begun = works_begun().get().pk
+            form = {"token": f"u{minutes}", "grit": "P80", "um_off": "0", "step": "", "share": "100", "begun": begun, "ended": f"{clock.now().astimezone(NOON.tzinfo):%H:%M}", "began": f"{clock.now().astimezone(NOON.tzinfo) - minutes * M:%H:%M}"}  # fmt: skip
+            self.assertEqual(self.client.post(f"/zones/{self.zone.pk}/log/keyed", form).status_code, 302)
+            clock.freeze(clock.now() + 5 * M)
+        self.shop.tell(Kind.KEYED, -0.02, grit="P80", um_off=0.0)
+        self.tap(f"do=start&what=keyed&zone={self.zone.pk}")
+        self.assertRegex(text_of(self.client.get("/")), r"usual 20 to 30 min")
+
+    def test_what_is_offered_for_all_that_are_ticked(self):
+        """Mix where a coat of parts comes next; wet again only what one acid stands on."""
+        zones = [self.zone, self.shop.make_zone("Cab roof"), self.shop.make_zone("Door")]
+        bar = self.client.get("/").content.decode().split('class="several')[1]
+        self.assertIn('value="do=degreased"', bar)
+        for absent in ("do=mix", "do=wetted"):
+            self.assertNotIn(absent, bar)
+        self.tap(f"do=degreased&zone={self.zone.pk}&step=s-wipe")
+        self.assertIn('value="do=mix"', self.client.get("/").content.decode().split('class="several')[1])
+        add_sheet(document_of("acid-prep"))
+        prep = Product.objects.get(kind="acid-prep")
+        told = Told(Kind.PREPPED, clock.now(), clock.now(), tuple((z, 1.0, "") for z in zones[:2]), {"product": prep})
+        log(self.shop.user, told)
+        clock.freeze(NOON + M)
+        self.assertIn('value="do=wetted"', self.client.get("/").content.decode().split('class="several')[1])
+        form = self.client.get(f"/zones/{self.zone.pk}/log/wetted").context["form"]
+        self.assertEqual([zone.name for zone in form.others], ["Cab roof"])
 
     def test_a_coat_that_was_begun_is_logged_with_its_hours(self):
         self.tap(f"do=degreased&zone={self.zone.pk}&step=s-wipe")
