@@ -39,7 +39,7 @@ def _rows(request):
         "found": found,
         "scale": scale,
         "ticks": ticks(scale, book.facts.workshop, 4),
-        "now_x": scale.x(book.facts.now.timestamp()),
+        "now_x": scale.x(book.facts.now.timestamp() // 60 * 60),  # as the scale: rows of a minute are the same
         "show_all": bool(request.GET.get("all")),
         "alive": True,
     }
