@@ -45,8 +45,6 @@ class BenchRow:
     @property
     def urgent_key(self):
         """What is announced when it turns up: which row, and what has come to pass on it; "" if nothing has."""
-        if self.work:
-            return ""
         if self.watch:
             return f"watch-{self.watch.pk}-{self.watch_expired}" if self.group == 2 else ""
         if self.pot:
@@ -60,8 +58,6 @@ class BenchRow:
     @property
     def words(self):
         """The row as it is announced."""
-        if self.work:
-            return ""
         if self.watch:
             return f"{self.watch.zone.name}: look at what was put off, {self.watch.what}"
         if self.pot:

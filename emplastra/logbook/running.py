@@ -22,8 +22,9 @@ def running_prep(zone):
     return running(zone, "prepped", "rinsed__prep")
 
 
-def with_prep(prep, zones):
-    """Those of some zones on which the same prep was put by the same entry: one entry ends it on all of them."""
+def under_one_prep(zone, zones):
+    """Those of some zones that stand wet by the same entry as a zone: one entry ends it on all of them."""
+    prep = running_prep(zone)
     there = set(prep.places_on.values_list("zone_id", flat=True)) if prep is not None else set()
     return [zone for zone in zones if zone.pk in there]
 

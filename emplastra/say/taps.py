@@ -16,16 +16,16 @@ _ASKED_FOR = {"dry-check": "kept-dry", "air-line": "air-line", "drains": "drains
 """Fix of a verdict -> the check that it waits for."""
 
 
-def tap(do, zone, **told):
+def tap(do, zone_id, **told):
     """What the button of an act sends. do: a key of KINDS, or "start", "stop", "drop"; told: what its form is given."""
-    return urlencode({"do": do, "zone": zone.pk} | told)
+    return urlencode({"do": do, "zone": zone_id} | told)
 
 
 def tap_of(go):
     """What a button sends instead of leading to a page that logs an act (Go), "" where that wants its form."""
     if go.name != "work:log" or not KINDS[go.args[1]].at_once:
         return ""
-    return urlencode({"do": go.args[1], "zone": go.args[0]} | dict(go.query))
+    return tap(go.args[1], go.args[0], **dict(go.query))
 
 
 def checks_of(state):
@@ -42,20 +42,20 @@ def start_of(state):
     if step is None or not state.facts.is_free(state.surface.t_s):
         return ""
     kind = STEPS[step.kind].entry
-    return tap("start", state.zone, what=kind, step=step.id) if KINDS[kind].lasts else ""
+    return tap("start", state.zone.pk, what=kind, step=step.id) if KINDS[kind].lasts else ""
 
 
 def tiles_of(state):
     """[(label, what the button sends)] of acts that come before the next coat, but for the next one, and a wipe."""
-    surface, zone = state.surface, state.zone
+    surface, zone_id = state.surface, state.zone.pk
     if not state.facts.is_free(surface.t_s) or state.facts.revision is None:
         return []
     undone = [s.step for s in state.plan.states if not s.done and not s.step.left_out]
     before = list(takewhile(lambda step: not STEPS[step.kind].leaves_film, undone))
     kinds = [(step, STEPS[step.kind]) for step in before[1:]]
-    found = {kind.verb: tap(kind.entry, zone, step=step.id) for step, kind in kinds if KINDS[kind.entry].at_once}
+    found = {kind.verb: tap(kind.entry, zone_id, step=step.id) for step, kind in kinds if KINDS[kind.entry].at_once}
     if surface.layers and "degreased" not in {STEPS[step.kind].entry for step in before}:
-        found["Degrease"] = tap("degreased", zone)
+        found["Degrease"] = tap("degreased", zone_id)
     return list(found.items())
 
 

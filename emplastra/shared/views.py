@@ -104,9 +104,8 @@ def one_tap(request, action, told, carry_out, subject, words, scope="", undo=Fal
     told: what makes two taps the same; subject: who is named where it is refused; scope: sets this
     button of a page apart from its others; undo: offer to undo the entry it leads to.
     """
-    token = f"{request.POST.get('token', '') or new_token()}-{action}-{scope}"
     try:
-        url = once(request.user, hashlib.sha256(token.encode()).hexdigest(), action, told, carry_out)
+        url = once_from_page(request, action, scope, told, carry_out)
     except AlreadyRecorded:
         messages.error(request, f"{subject}: something else was written down from here already; look at it again.")
         return None
@@ -115,6 +114,12 @@ def one_tap(request, action, told, carry_out, subject, words, scope="", undo=Fal
         return None
     messages.success(request, words, extra_tags=f"undo:{url.rstrip('/').split('/')[-2]}" if undo else "")
     return url
+
+
+def once_from_page(request, action, scope, told, carry_out):
+    """Carry out the act of one of a page's buttons once, by its token and the button's scope. Raises as `once`."""
+    token = f"{request.POST.get('token', '') or new_token()}-{action}-{scope}"
+    return once(request.user, hashlib.sha256(token.encode()).hexdigest(), action, told, carry_out)
 
 
 def _digest(file):

@@ -160,8 +160,7 @@ class LogView(OnceView):
             return ""
         here = next((s.kind for s in self.state().facts.steps if s.id == form.cleaned_data.get("step")), None)
         undone = [s.step for s in plan_at(facts.zones[zone.pk], facts.now.timestamp()).states if not s.done]
-        found = [s for s in undone if (s.kind == here if here else self.kind.recorded_by(STEPS[s.kind]))]
-        return found[0].id if found and here else ""
+        return next((s.id for s in undone if s.kind == here), "")
 
     def make_form(self, data=None):
         form = super().make_form(data)
@@ -187,7 +186,7 @@ class LogView(OnceView):
 
     def _like_last(self):
         """What is done alike on a like face, of the entry that is asked for, and how long it took; {} if none is."""
-        if self.entry or self.last_alike is None or not self.asked.get("same"):
+        if not self.asked.get("same") or self.last_alike is None:
             return {}
         told = self.as_told(self.last_alike)
         lasted = self.last_alike.ended - self.last_alike.began
@@ -200,7 +199,7 @@ class LogView(OnceView):
     @cached_property
     def last_alike(self):
         """The newest entry of this kind on a like face: of this job, on a step of the same kind and product, by
-        anybody, not of this zone alone; None without one.
+        anybody; None without one.
         """
         step = self.state().next_step
         facts = book_of(self.request, self.zone).facts

@@ -120,7 +120,11 @@ class Mix(ZoneView):
     @cached_property
     def need(self):
         """Paint for the next coat, None where nobody can say."""
-        found = next(iter(needs_of(self.state, book_of(self.request).facts.sheets)), None)
+        return self._paint_for(self.state)
+
+    def _paint_for(self, state):
+        """Paint for the next coat of a zone (its state), None where nobody can say."""
+        found = next(iter(needs_of(state, book_of(self.request).facts.sheets)), None)
         return found if isinstance(found, Paint) else None
 
     @cached_property
@@ -133,8 +137,8 @@ class Mix(ZoneView):
             layer = state.plan.next_layer if state else None
             if layer is None or layer.step.product != self.step.product:
                 continue
-            paint = next(iter(needs_of(state, book.facts.sheets)), None)
-            if isinstance(paint, Paint):
+            paint = self._paint_for(state)
+            if paint is not None:
                 found.append((state, paint))
         return found
 

@@ -1,6 +1,5 @@
 """Acts by one tap: what a form would show at first is recorded, where nothing grave speaks against it."""
 
-import hashlib
 from dataclasses import dataclass
 from datetime import timedelta
 from urllib.parse import urlencode
@@ -19,7 +18,8 @@ from emplastra.say.book import book_of
 from emplastra.say.taps import GRAVE
 from emplastra.shared import asked, clock
 from emplastra.shared.models import Submission
-from emplastra.shared.services import AlreadyRecorded, Refused, new_token, once, payload_hash
+from emplastra.shared.services import AlreadyRecorded, Refused, payload_hash
+from emplastra.shared.views import once_from_page
 
 from .coat_views import LogCoat
 from .log_views import LogView, tapped_at
@@ -179,10 +179,10 @@ class Tap:
         form = self._as_typed(view)
         if form is not None and not self.told.get("anyway"):
             view.look(form)
-        step = self.told.get("step", "")
-        zones = list(Zone.objects.in_use().filter(pk__in=self.zones))
-        rows = form and {zone.pk: step for zone, _, step in view.zones_told(form)}
-        told = tuple((z, 1.0, rows.get(z.pk, "") if rows else step if z.pk == self.zones[0] else "") for z in zones)
+        steps = {self.zones[0]: self.told.get("step", "")}
+        if form is not None:
+            steps = {zone.pk: step for zone, _, step in view.zones_told(form)}
+        told = tuple((z, 1.0, steps.get(z.pk, "")) for z in Zone.objects.in_use().filter(pk__in=self.zones))
         entry = services.log(
             self.request.user, services.Told(Kind.BEGUN, self.now, self.now, told, {"what": self.kind})
         )
@@ -236,10 +236,10 @@ class Outcome:
 
 def _outcome(request, one):
     """Carry a tap out once, and what became of it."""
-    token = f"{request.POST.get('token', '') or new_token()}-{request.POST.get('act')}-{one.zones}"
     told = {"act": one.told.urlencode(), "zones": one.zones}
     try:
-        url = once(request.user, hashlib.sha256(token.encode()).hexdigest(), "tap", told, lambda: one.once_more(told))
+        scope = f"{request.POST.get('act')}-{one.zones}"
+        url = once_from_page(request, "tap", scope, told, lambda: one.once_more(told))
     except AlreadyRecorded:
         return Outcome(messages.ERROR, "Something else was written down from here already; look at it again.")
     except LookFirst as why:

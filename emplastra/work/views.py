@@ -22,7 +22,6 @@ from emplastra.say.window import window_view
 from emplastra.shared.services import Refused
 from emplastra.state.lifeline import Scale, marks, ticks
 
-from . import taps
 from .coat_views import LogCoat
 from .forms import MissedForm
 from .log_views import LogView, ZoneView, zone_or_404
@@ -73,8 +72,6 @@ def undo(request, pk):
         messages.success(request, f"{entry.get_kind_display()}: undone.")
     except Refused as refusal:
         messages.error(request, f"{entry.get_kind_display()} {refusal}.")
-    if "back" in request.POST:
-        return HttpResponseRedirect(taps.back(request))
     if entry.kind == Kind.WEIGHED:
         return HttpResponseRedirect(reverse("work:pot", args=[entry.weighed.pot_id]))
     row = entry.places_on.first()

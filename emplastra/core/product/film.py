@@ -39,6 +39,8 @@ METHODS: dict[str, Method] = {
     "aerosol": Method("Aerosol can", 0.50, 0.0),
 }
 """Ways to put paint on, by key. Common practice, no source."""
+BY_AIR = frozenset({"hvlp", "conventional"})
+"""Those that spray by compressed air."""
 
 FORMS: dict[str, Form] = {
     "flat": Form("Flat or low crown", 1.0),

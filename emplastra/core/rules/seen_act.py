@@ -3,6 +3,7 @@
 import math
 
 from ..air.dewpoint import Breach
+from ..product.film import BY_AIR
 from ..product.sheet import Sheet
 from ..surface.names import StepKind
 from ..surface.steps import STEPS
@@ -10,7 +11,6 @@ from ..words import TOLD_S
 from .face import SANDS, Act, Tense
 from .facts import Notes, View, graded, reads
 
-AIR_LINE = frozenset({"hvlp", "conventional"})
 """Methods that spray with air of a line."""
 
 
@@ -102,7 +102,7 @@ class SeenAct(View):
     @reads
     def sprayed(self) -> bool:
         """Whether it is sprayed with air of a line."""
-        return self.raw.method in AIR_LINE
+        return self.raw.method in BY_AIR
 
     def broken_later(self) -> list[Breach]:
         """Limits of air that are broken from then until it is hard, and were not before."""

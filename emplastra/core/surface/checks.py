@@ -2,14 +2,13 @@
 
 from collections.abc import Iterable
 
+from ..product.film import BY_AIR
 from ..product.kinds import ProductKind
 from .events import CHECKS
 from .fold import Surface
 from .names import Runs, Status
 
 COLOURS = frozenset({ProductKind.BASE_COAT, ProductKind.MID_COAT, ProductKind.SINGLE_STAGE, ProductKind.CLEAR_COAT})
-BY_AIR = frozenset({"hvlp", "conventional"})
-"""Methods of core.product.film that spray by compressed air."""
 
 
 def answerable(surface: Surface, coming: str = "", wanted: Iterable[str] = ()) -> list[str]:

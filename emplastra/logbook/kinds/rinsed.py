@@ -9,7 +9,7 @@ from emplastra.core.surface.names import StepKind
 from ..entry import Entry
 from ..forms import WholeForm
 from ..kind import Detail, EntryKind, of_entry
-from ..running import running_prep, with_prep
+from ..running import running_prep, under_one_prep
 
 WET = (("yes", "Yes, all of it, all the time"), ("no", "No, it dried in places"))
 
@@ -44,7 +44,7 @@ class Kind(EntryKind):
         return {"prepped": (about.of(self).prep if about.entry else running_prep(about.zone)) is not None}
 
     def others(self, about, zones):
-        return with_prep(about.of(self).prep if about.entry else running_prep(about.zone), zones)
+        return under_one_prep(about.zone, zones)
 
     def event(self, common, told, sheets):
         return events.Rinsed(*common, wet=told["wet"] is not False)

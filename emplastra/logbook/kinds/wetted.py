@@ -9,7 +9,7 @@ from emplastra.shared.services import Refused
 from ..entry import Entry
 from ..forms import UnplannedForm
 from ..kind import Detail, EntryKind, of_entry
-from ..running import running_prep, with_prep
+from ..running import running_prep, under_one_prep
 
 
 class Wetted(Detail):
@@ -23,7 +23,7 @@ class Kind(EntryKind):
     row, form, caution_step = Wetted, UnplannedForm, StepKind.ACID_PREP
 
     def others(self, about, zones):
-        return with_prep(about.of(self).prep if about.entry else running_prep(about.zone), zones)
+        return under_one_prep(about.zone, zones)
 
     def event(self, common, told, sheets):
         return events.Wetted(*common)

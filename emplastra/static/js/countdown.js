@@ -32,5 +32,4 @@
   count();
   document.body.addEventListener("htmx:afterSettle", count);
   setInterval(count, 1000);
-  window.workshop.count = count;
 })();

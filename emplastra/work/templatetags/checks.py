@@ -1,13 +1,13 @@
 """The checks that a zone can answer, as buttons. Written in code: Bench draws hundreds of them."""
 
 from functools import lru_cache
-from urllib.parse import urlencode
 
 from django.template import Library
 from django.utils.html import escape, format_html
 from django.utils.safestring import mark_safe
 
 from emplastra.core.surface.events import CHECKS
+from emplastra.say.taps import tap
 
 register = Library()
 
@@ -26,7 +26,7 @@ def _check(key):
     buttons = "".join(
         format_html(
             '<button form="acts" name="act" value="{}" type="submit" class="button is-small">{}</button>',
-            mark_safe(escape(f"do=checked&zone=~zone~&{urlencode({'said': f'{key}:{n}'})}")),
+            tap("checked", "~zone~", said=f"{key}:{n}"),
             word,
         )
         for n, word in answers
