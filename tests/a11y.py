@@ -7,8 +7,11 @@ from itertools import product
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect, sync_playwright
 
-WCAG = {"runOnly": {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22a", "wcag22aa"]}, "resultTypes": ["violations"]}  # fmt: skip
-#: Our own: type under 13 px, targets under 48 px high on a phone, what is wider than the window.
+_TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22a", "wcag22aa", "best-practice"]
+#: Names that do not hold their label (WCAG 2.5.3) are not looked for unless asked.
+WCAG = {"runOnly": {"type": "tag", "values": _TAGS}, "rules": {"label-content-name-mismatch": {"enabled": True}}, "resultTypes": ["violations"]}  # fmt: skip
+#: Our own: type under 13 px, targets under 48 px high on a phone, what is wider than the window, tables without a name or a
+#: scope, and where the ring of the focus is under 3:1 on what lies around it (WCAG 2.2, 1.4.11 and its formula of 1.4.3).
 MEASURES = """(phone) => {
   const seen = (node) => node.checkVisibility({ checkOpacity: true, checkVisibilityCSS: true }) && node.getClientRects().length;
   const name = (node) => `${node.localName}.${node.className.baseVal ?? node.className} "${(node.textContent || node.value || "").trim().slice(0, 30)}"`;
@@ -25,10 +28,53 @@ MEASURES = """(phone) => {
     const box = (node.closest("label") ?? node).getBoundingClientRect();
     if (box.height && box.height < 47.5) found.push(`target ${Math.round(box.height)} px: ${name(node)}`);
   }
+  for (const table of document.querySelectorAll("table")) {
+    if (!table.caption && !table.getAttribute("aria-label") && !table.getAttribute("aria-labelledby")) found.push(`table without a caption: ${name(table)}`);
+    for (const head of table.querySelectorAll("th:not([scope])")) found.push(`head without a scope: ${name(head)}`);
+  }
+  const parts = (colour) => colour.match(/[\\d.]+/g).map(Number);
+  const light = (colour) => parts(colour).slice(0, 3).map((v) => v / 255).map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)).reduce((sum, v, i) => sum + v * [0.2126, 0.7152, 0.0722][i], 0);
+  const ground = (node) => { for (let n = node.parentElement; n; n = n.parentElement) { const c = getComputedStyle(n).backgroundColor; if ((parts(c)[3] ?? 1) === 1) return c; } return "rgb(255, 255, 255)"; };
+  for (const node of document.querySelectorAll("a[href], button, summary, select, input:not([type=hidden]), textarea")) {
+    if (!seen(node) || node.disabled || node.tabIndex < 0) continue;
+    node.focus({ preventScroll: true, focusVisible: true });
+    if (document.activeElement !== node) continue;
+    const style = getComputedStyle(node), [a, b] = [light(style.outlineColor), light(ground(node))].sort((x, y) => y - x);
+    if (parseFloat(style.outlineWidth) < 3 || style.outlineStyle === "none" || (a + 0.05) / (b + 0.05) < 3) found.push(`focus not seen: ${name(node)}`);
+  }
+  document.activeElement.blur();
   const wide = document.documentElement.scrollWidth - innerWidth;
   if (wide > 0) found.push(`wider than the window by ${wide} px`);
   return [...new Set(found)];
 }"""
+
+#: In the reader's own colours: what a drawing paints is the ground itself or is 3:1 on it, and the page in view is marked.
+FORCED = """() => {
+  const found = [], probe = document.body.appendChild(document.createElement("i"));
+  const colour = (name) => { probe.style.color = name; return getComputedStyle(probe).color; };
+  const light = (c) => c.match(/[\\d.]+/g).slice(0, 3).map((v) => v / 255).map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)).reduce((sum, v, i) => sum + v * [0.2126, 0.7152, 0.0722][i], 0);
+  const ground = colour("Canvas"), marked = colour("Highlight");
+  for (const node of document.querySelectorAll("svg :is(rect, path, line, polygon, polyline, circle, ellipse, text)")) {
+    if (!node.closest("defs") && !node.checkVisibility()) continue;
+    for (const paint of ["fill", "stroke"]) {
+      const c = getComputedStyle(node)[paint];
+      if (!c.startsWith("rgb") || c.endsWith(", 0)") || c === ground) continue;
+      const [a, b] = [light(c), light(ground)].sort((x, y) => y - x);
+      if ((a + 0.05) / (b + 0.05) < 3) found.push(`${paint} ${c} on ${ground}: ${node.localName}.${node.className.baseVal}`);
+    }
+  }
+  for (const node of document.querySelectorAll(".tools a, .pages-line a, .tabs-line a")) {
+    if ((getComputedStyle(node).borderBottomColor === marked) !== node.hasAttribute("aria-current")) found.push(`where one is: ${node.textContent}`);
+  }
+  probe.remove();
+  return [...new Set(found)];
+}"""
+#: With text twice as large: what runs out of its box and is cut off there.
+CUT = """() => [...document.querySelectorAll("body *")].filter((n) => {
+  const style = getComputedStyle(n);
+  return n.checkVisibility() && ["hidden", "clip"].includes(style.overflowX) && style.webkitLineClamp === "none" && !n.closest("svg, .is-sr-only") && !n.querySelector(":scope > svg")
+    && n.textContent.trim() && (n.scrollWidth > n.clientWidth + 2 || n.scrollHeight > n.clientHeight + 2);
+}).map((n) => `cut off: ${n.outerHTML.slice(0, 90)}`)"""
 
 
 def faults(page, phone=False):

@@ -78,7 +78,7 @@ def _label(drawn):
         else ""
     )
     last = len(drawn.lines) - 1
-    lines = "".join(
+    lines = " ".join(
         f'<text x="{x:g}" y="{box.y + LINE * (i + 1) - 4:g}" text-anchor="{drawn.anchor}"'
         f"{_WORD if i == last else ''}>{escape(line)}</text>"
         for i, line in enumerate(drawn.lines)
@@ -93,6 +93,13 @@ def _label(drawn):
     return f"{leader}{plate}{lines}"
 
 
+def _spoken(drawn, zone):
+    """What a zone's link is called: what is read on it, so that it can be asked for, then what that leaves out."""
+    read = " ".join(drawn.lines)
+    told = f"{zone.name} {zone.stage}"
+    return f"{read}: {told}" if read and read != told else told
+
+
 def _body(view, zones, links):
     shapes = "".join(_zone(drawn, zones[drawn.tile.key]) for drawn in view.drawn)
     labels = []
@@ -101,7 +108,7 @@ def _body(view, zones, links):
         # The whole shape is the target: what is tapped lies over all that is drawn.
         target = _outline(drawn.outline, 'class="m-tap" fill="transparent"')
         body = f"{_label(drawn)}{target}"
-        name = escape(f"{zone.name}, {zone.stage.lower()}")
+        name = escape(_spoken(drawn, zone))
         labels.append(f'<a href="{zone.url}" aria-label="{name}">{body}</a>' if links else f"<g>{body}</g>")
     more = f"and {view.unnamed} more, by name in the list" if view.unnamed else ""
     return (

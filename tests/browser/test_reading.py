@@ -6,7 +6,7 @@ from django.test import Client
 from playwright.sync_api import expect
 
 from emplastra.logbook.models import Kind
-from tests.a11y import faults
+from tests.a11y import CUT, FORCED, faults
 from tests.pages import walk
 
 from .base import BrowserCase
@@ -42,10 +42,21 @@ class ReadingTests(BrowserCase):
         for address in addresses:
             page.goto(self.live_server_url + address)
             found += [f"{address} {fault}" for fault in faults(page, phone=True)]
-            for width in (360, 320):
+            for width in (360, 320, 640):  # 640: a page of 1280 px at 200 %
                 page.set_viewport_size({"width": width, "height": 844})
                 wide = page.evaluate("document.documentElement.scrollWidth")
                 found += [f"{address} {wide} px wide at {width}: {page.evaluate(WIDEST)}"] if wide > width else []
+            page.evaluate("document.documentElement.style.fontSize = '200%'")
+            for width in (1280, 640):
+                page.set_viewport_size({"width": width, "height": 844})
+                wide = page.evaluate("document.documentElement.scrollWidth")
+                found += [f"{address} {wide} px wide, large text, at {width}: {page.evaluate(WIDEST)}"] * (wide > width)
+                found += [f"{address} {width} large text, {cut}" for cut in page.evaluate(CUT)]
+            page.set_viewport_size({"width": 1280, "height": 800})
+            page.evaluate("document.documentElement.style.fontSize = ''")
+            page.emulate_media(forced_colors="active", color_scheme="dark")
+            found += [f"{address} forced colours, {fault}" for fault in page.evaluate(FORCED)]
+            page.emulate_media(forced_colors="none", color_scheme="light")
             page.set_viewport_size({"width": 390, "height": 844})
         self.assertFalse(found, "\n".join(found))
 
