@@ -15,6 +15,9 @@ from .base import BrowserCase
 STRIPPED = {"kind": "strip", "id": "s-strip"}
 WIPE = {"kind": "degrease", "id": "s-wipe"}
 PRIME = {"kind": "prime", "id": "s-prime", "product": "Test primer", "coats": 2, "dft_um": 50, "method": "hvlp", "thinner_pct": 10}  # fmt: skip
+#: Keeps which live regions of the page change from now on.
+SPEAKS = """window.spoken = []; for (const region of document.querySelectorAll('[aria-live], [role=status], [role=alert]'))
+  new MutationObserver(() => spoken.push(region.id || region.className)).observe(region, { childList: true, characterData: true, subtree: true })"""
 
 
 class HandTests(BrowserCase):
@@ -117,6 +120,7 @@ class HandTests(BrowserCase):
         answer.scroll_into_view_if_needed()
         answer.focus()
         before = page.evaluate("scrollY")
+        page.evaluate(SPEAKS)
         self.shop.tell(Kind.DEGREASED, -0.01, step="s-wipe", user=self.shop.people["mate"])
         clock.advance(minutes=3)
         with page.expect_response("**/bench/rows*"):
@@ -127,6 +131,7 @@ class HandTests(BrowserCase):
         expect(answer).to_be_focused()
         expect(row.locator(".tick input")).to_be_checked()
         self.assertEqual(page.evaluate("scrollY"), before)
+        self.assertEqual(page.evaluate("spoken"), [])  # nothing became urgent: nothing is read out
 
     def test_a_page_without_an_answer_for_a_minute_says_so(self):
         page = self.page
