@@ -1,5 +1,6 @@
 """A real server of the production profile in a process of its own, and a real reverse proxy before it."""
 
+import atexit
 import os
 import re
 import shutil
@@ -8,6 +9,7 @@ import subprocess
 import sys
 import tempfile
 from contextlib import closing
+from functools import cache
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -38,6 +40,32 @@ def free_port():
         return probe.getsockname()[1]
 
 
+def manage(data, *arguments, code="", profile="lan", **more):
+    """A command in a data folder of its own (code: Python instead), with more of an environment; (exit status, what it printed)."""
+    env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
+    env |= {"EMPLASTRA_DATA": str(data), "EMPLASTRA_DEMO_DATA": str(data)}
+    env |= {"DJANGO_SETTINGS_MODULE": f"emplastra.config.settings.{profile}", "EMPLASTRA_HOSTS": "127.0.0.1", **more}
+    command = [sys.executable, *(("-c", code) if code else ("manage.py", *arguments))]
+    done = subprocess.run(command, cwd=ROOT, env=env, capture_output=True, text=True)
+    return done.returncode, done.stdout + done.stderr
+
+
+@cache
+def _migrated(profile, *more):
+    """A data folder after `migrate_safely` and further commands, made once."""
+    folder = tempfile.mkdtemp()
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    for command in (("migrate_safely",), *more):
+        status, said = manage(folder, *command, profile=profile)
+        assert status == 0, said
+    return folder
+
+
+def lay_out(folder, profile, *more):
+    """Fill a data folder as `migrate_safely` and further commands would."""
+    shutil.copytree(_migrated(profile, *more), folder, dirs_exist_ok=True)
+
+
 class Served:
     """`script/serve production` without its script: a fresh workshop, its port and its first-run code."""
 
@@ -50,7 +78,7 @@ class Served:
             "DJANGO_SETTINGS_MODULE": "emplastra.config.settings.production",
             **env,
         }
-        self.run("migrate_safely")
+        lay_out(self.folder / "data", "production")
         self.run("collectstatic", "--noinput", "--verbosity", "0")
         self.server = self.start(sys.executable, "manage.py", "serve", "--port", str(self.port))
         self.code = ""

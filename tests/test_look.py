@@ -28,7 +28,9 @@ def tokens(selector):
     """{token: "#rrggbb"} that a rule of tokens.css tells."""
     rule = re.search(re.escape(selector) + r" \{(.*?)\n\}", (CSS / "tokens.css").read_text(), re.DOTALL)[1]
     found = dict(re.findall(r"--([\w-]+): (#[0-9a-f]{3,6});", rule))
-    return {name: value if len(value) == 7 else "#" + "".join(2 * c for c in value[1:]) for name, value in found.items()}
+    return {
+        name: value if len(value) == 7 else "#" + "".join(2 * c for c in value[1:]) for name, value in found.items()
+    }
 
 
 def luminance(colour):

@@ -11,10 +11,9 @@ from emplastra.materials.models import Product
 from emplastra.say.acts import NEVER
 from emplastra.say.hours import moment
 from emplastra.say.taps import watches as watches_run
+from emplastra.shared.many import SHOWN
 from emplastra.store.models import Tin
 
-SHOWN = 30
-"""Rows that Bench shows at first; the rest on demand."""
 RESTING = 40
 """Zones at rest that Bench names."""
 
@@ -67,31 +66,35 @@ class BenchRow:
 
 @dataclass
 class BenchView:
-    """Bench: the rows shown, how many more there are, how many are urgent, and what rests."""
+    """Bench: the rows shown, how many there are and how many more, how many are urgent, and what rests."""
 
     rows: list
+    count: int
     more: int
     urgent: int
     resting: list
     resting_count: int
 
 
-def bench(book, everything=False):
-    """Rows of Bench in order: by group, then by act-by time; the first of them, or all."""
+def bench(book, narrow):
+    """Rows of Bench in order, those that fit: by group, then by act-by time; the first of them, or all."""
     # A spot is one row with its zone.
     apart = {pk for pk in book.open_ids if book.facts.zones[pk].zone.parent_id not in book.open_ids}
+    apart = {pk for pk in apart if narrow.fits_zone(book.facts.zones[pk].zone)}
     places = [(group, sort_s, pk, None) for group, sort_s, pk in book.order() if group < 5 and pk in apart]
-    places += [(1, row.until_s or NEVER, 0, row) for row in pot_rows(book)]
-    places += [(row.group, row.sort_s, 0, row) for row in watch_rows(book)]
+    places += [(1, row.until_s or NEVER, 0, row) for row in pot_rows(book, narrow)]
+    places += [(row.group, row.sort_s, 0, row) for row in watch_rows(book) if narrow.fits_zone(row.watch.zone)]
     places += [(0, work.since_s, 0, BenchRow(0, work.since_s, 0, work=work)) for work in watches_run()]
     places.sort(key=lambda place: place[:3])
-    shown = places if everything else places[:SHOWN]
+    shown = places[: narrow.most]
     resting = [pk for group, _, pk in book.order() if group == 5 and pk in apart]
     ids = [pk for *_, pk, own in shown if own is None]
     states = {state.zone.pk: state for state in book.states([*ids, *resting[:RESTING]])}
     rows = [_row(group, sort_s, states.get(pk), own) for group, sort_s, pk, own in shown]
     urgent = sum(1 for group, *_ in places if 1 <= group <= 2)
-    return BenchView(rows, len(places) - len(shown), urgent, [states[pk] for pk in resting[:RESTING]], len(resting))
+    return BenchView(
+        rows, len(places), len(places) - len(shown), urgent, [states[pk] for pk in resting[:RESTING]], len(resting)
+    )
 
 
 def _row(group, sort_s, state, own):
@@ -115,9 +118,10 @@ def watch_rows(book):
     return rows
 
 
-def pot_rows(book):
-    """Pots that have not ended, the one that dies first on top."""
-    rows = [_pot_row(pot, book.facts) for pot in book.pots()]
+def pot_rows(book, narrow):
+    """Pots that have not ended and fit, the one that dies first on top."""
+    fitting = (pot for pot in book.pots() if narrow.fits(str(pot.sheet.product), *(zone.name for zone in pot.zones)))
+    rows = [_pot_row(pot, book.facts) for pot in fitting]
     return sorted(rows, key=lambda row: (row.until_s is None, row.until_s or 0))
 
 
@@ -149,17 +153,35 @@ def _pot_row(pot, facts):
     return PotRow(pot, status, parts, times.dead_s)
 
 
-def jobs(filed=""):
-    """Jobs that are open (or closed, archived) with their number of zones."""
+def to_mix(book, narrow):
+    """(states of zones that wait for a coat that has to be mixed and fit, in the order of Bench; True if there may be more).
+
+    Zones are folded until enough are found: a large workshop is not folded whole for thirty rows.
+    """
+    ids = [pk for _, _, pk in book.order() if narrow.fits_zone(book.facts.zones[pk].zone)]
+    found = []
+    for start in range(0, len(ids), SHOWN):
+        if narrow.most is not None and len(found) >= narrow.most:
+            return found[: narrow.most], True
+        some = book.states(ids[start : start + SHOWN])
+        found += [s for s in some if s.sheet and s.sheet.form == "mixed" and s.plan.next_layer]
+    return found[: narrow.most], narrow.most is not None and len(found) > narrow.most
+
+
+def jobs(narrow, filed=""):
+    """Jobs that are open (or closed, archived) and fit, with their number of zones."""
     filing = filed if filed in Job.Filing.values else Job.Filing.OPEN
     count = Count("zones", filter=Q(zones__removed=False, zones__retired=""))
-    return Job.objects.filter(filing=filing, removed=False).annotate(zone_count=count)
+    rows = Job.objects.filter(filing=filing, removed=False).annotate(zone_count=count)
+    return rows.filter(narrow.where("name", "owner_label"))
 
 
-def latest_entries(limit=12):
-    """The newest entries that hold."""
-    rows = Entry.objects.known_at().select_related("who").prefetch_related("zones")
-    return rows.order_by("-recorded", "-id")[:limit]
+def latest_entries(narrow, kind="", who=""):
+    """Entries that hold, the newest first: of a kind, by somebody, and with words in their note or the names of their zones."""
+    rows = Entry.objects.known_at().select_related("who").prefetch_related("zones__job")
+    told = {name: value for name, value in (("kind", kind), ("who__username", who)) if value}
+    found = narrow.where("note", "zones__name", "zones__job__name", "coat__product__name")
+    return rows.filter(found, **told).distinct().order_by("-recorded", "-id")
 
 
 def find(query):

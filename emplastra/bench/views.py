@@ -11,10 +11,12 @@ from django.urls import reverse
 from emplastra.accounts.models import User
 from emplastra.core.surface.steps import DEFER, STAGES
 from emplastra.jobs.models import Zone
+from emplastra.logbook.models import Kind
 from emplastra.say.book import book_of
 from emplastra.say.taps import together
 from emplastra.say.whatif import WhatIf
 from emplastra.shared import asked, backup, clock
+from emplastra.shared.many import Narrow, Pages
 from emplastra.state.lifeline import Scale, marks, ticks
 
 from . import help as words
@@ -33,14 +35,15 @@ def _rows(request):
     """What Bench shows: pots and zones as rows, each with its shapes."""
     book = book_of(request)
     scale = _scale(book)
-    found = selectors.bench(book, bool(request.GET.get("all")))
+    narrow = Narrow.read(request.GET)
+    found = selectors.bench(book, narrow)
     return {
         "rows": [(row, marks(row.state, scale) if row.state else ()) for row in found.rows],
         "found": found,
         "scale": scale,
         "ticks": ticks(scale, book.facts.workshop, 4),
         "now_x": scale.x(book.facts.now.timestamp() // 60 * 60),  # as the scale: rows of a minute are the same
-        "show_all": bool(request.GET.get("all")),
+        "narrow": narrow,
         "alive": True,
     }
 
@@ -104,32 +107,47 @@ def jobs(request):
     book = book_of(request)
     stage = request.GET.get("stage", "")
     scale = _scale(book)
-    most = None if request.GET.get("all") else selectors.SHOWN
-    states, fitting = book.in_order(lambda each: stage not in STAGES or book.stage_of(each) == stage, most)
-    rows = [(s, marks(s, scale)) for s in states]
+    filed = request.GET.get("filed", "")
+    narrow = Narrow.read(request.GET, "stage", "filed")
+    here = (lambda each: True) if stage not in STAGES else lambda each: book.stage_of(each) == stage
+    states, fitting = book.in_order(lambda each: narrow.fits_zone(each.zone) and here(each), narrow.most)
+    found = selectors.jobs(narrow, filed)
+    jobs = found[: narrow.most]
     context = {
-        "rows": rows,
+        "rows": [(s, marks(s, scale)) for s in states],
         "stage": stage,
         "count": fitting,
-        "more": fitting - len(rows),
-        "jobs": selectors.jobs(request.GET.get("filed")),
+        "more": fitting - len(states),
+        "jobs": jobs,
+        "more_jobs": found.count() - len(jobs),
         "scale": scale,
+        "narrow": narrow,
+        "now_x": scale.x(book.facts.now.timestamp()),
+        "filed": filed,
     }
-    context |= {"now_x": scale.x(book.facts.now.timestamp()), "filed": request.GET.get("filed", "")}
     return render(request, "bench/jobs.html", context)
 
 
 def mix(request):
     """What can be mixed next, and pots that are open."""
     book = book_of(request)
-    rows = [s for s in book.bench() if s.sheet and s.sheet.form == "mixed" and s.plan.next_layer]
-    return render(request, "bench/mix.html", {"rows": rows, "pots": selectors.pot_rows(book)})
+    narrow = Narrow.read(request.GET)
+    rows, more = selectors.to_mix(book, narrow)
+    context = {"rows": rows, "more": more, "pots": selectors.pot_rows(book, narrow), "narrow": narrow}
+    return render(request, "bench/mix.html", context)
 
 
 def log(request):
     """Choose a zone to log on; then the latest entries."""
-    book = book_of(request)
-    return render(request, "bench/log.html", {"rows": book.bench(), "entries": selectors.latest_entries()})
+    book, kind, who = book_of(request), request.GET.get("kind", ""), request.GET.get("who", "")
+    narrow = Narrow.read(request.GET, "kind", "who")
+    states, fitting = book.in_order(lambda each: narrow.fits_zone(each.zone), narrow.most)
+    entries = selectors.latest_entries(narrow, kind if kind in Kind.values else "", who)
+    pages = Pages(entries, asked.a_count(request.GET, "page") or 1)
+    people = User.objects.order_by("username").values_list("username", flat=True)
+    context = {"rows": states, "count": fitting, "more": fitting - len(states), "narrow": narrow, "pages": pages}
+    context |= {"kinds": Kind.choices, "kind": kind, "people": people, "who": who}
+    return render(request, "bench/log.html", context)
 
 
 def more(request):

@@ -10,6 +10,7 @@ from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.jobs.survey_files import told_of
 from emplastra.logbook.kind import Context
 from emplastra.logbook.models import KINDS, Entry, EntryZone, Kind
+from emplastra.shared.many import PAGE, Narrow, Pages
 from emplastra.shared.times import turn
 from emplastra.state.coats import batches_of, judge_entry, mend, pots_of
 from emplastra.state.facts import film_of, load
@@ -42,6 +43,7 @@ class ZoneRecord:
     lines: list
 
 
+_WORDS = ("entry__note", "entry__who__username", "zone__name", "entry__coat__product__name")
 _DETAILS = (
     *(path for kind in KINDS.values() for path in kind.related),
     "replaced_by__by",
@@ -50,11 +52,43 @@ _DETAILS = (
 )
 
 
-def records(zones, user=None):
-    """ZoneRecords of these zones, in a few queries for all."""
-    facts = load(zones, whole=True)
+@dataclass(frozen=True)
+class Asked:
+    """What is asked of a record: words, a kind, a page (None: the last), the page of an entry, or all on one."""
+
+    narrow: Narrow
+    kind: str = ""
+    page: int | None = None
+    entry: int | None = None
+
+
+def paged(zones, asked):
+    """(Pages of the ids of what was logged on these zones, zone by zone in their order, each from its first entry on; the
+    kinds there are).
+    """
+    fitting = EntryZone.objects.filter(asked.narrow.where(*_WORDS), zone__in=zones).distinct()
+    rows = list(fitting.values_list("zone_id", "entry__ended", "entry_id", "pk", "entry__kind"))
+    kinds = sorted({row[4] for row in rows} | ({asked.kind} if asked.kind else set()), key=list(Kind.values).index)
+    place = {zone.pk: number for number, zone in enumerate(zones)}
+    rows = sorted(
+        (row for row in rows if asked.kind in {"", row[4]}), key=lambda row: (place[row[0]], turn(row[1], row[2]))
+    )
+    at = next((n for n, row in enumerate(rows) if row[2] == asked.entry), None)
+    size = max(len(rows), 1) if asked.narrow.everything else PAGE
+    first = 1 if len(zones) > 1 and at is None else None  # a zone is read from its end, a job from its first zone
+    return Pages([row[3] for row in rows], asked.page or first, at, size), kinds
+
+
+def records(zones, user=None, only=None):
+    """ZoneRecords of these zones, in a few queries for all; `only` the ids of some of what was logged (EntryZone)."""
     rows = EntryZone.objects.filter(zone__in=zones).select_related("entry__who", *[f"entry__{d}" for d in _DETAILS])
+    if only is not None:
+        rows = rows.filter(pk__in=only)
     rows = sorted(rows, key=lambda row: turn(row.entry.ended, row.entry_id))
+    if only is not None and len(zones) > 1:
+        there = {row.zone_id for row in rows}
+        zones = [zone for zone in zones if zone.pk in there]
+    facts = load(zones, whole=True)
     mend(rows)
     pots, rulings = pots_of(rows, facts), Rulings(facts, [zone.pk for zone in zones])
     by_zone = {}

@@ -143,24 +143,25 @@ def whole_svg(title, views, zones, patterns):
     )
 
 
-def zone_lines(zones, units_shown):
-    """The list under the map, written in code: a large piece has hundreds. What may be done is fetched when asked
-    for.
+def zone_lines(zones, units_shown, numbered=False):
+    """The list under the map, or beside it with the numbers of its plates; written in code: a large piece has hundreds. What
+    may be done is fetched when asked for.
     """
     parts = []
     for zone in zones.values():
         if zone.zone.parent_id is None or zone.zone.parent_id not in zones:
-            parts += [_line(each, units_shown) for each in (zone, *zone.spot_rows)]
+            parts += [_line(each, units_shown, numbered) for each in (zone, *zone.spot_rows)]
     return mark_safe("".join(parts))  # names are escaped; the rest is ours
 
 
-def _line(zone, units_shown):
+def _line(zone, units_shown, numbered):
     spot = zone.zone.parent_id is not None
     count = zone.survey.open_count
+    number = f'<span class="m-number">{zone.number}</span> ' if numbered else ""
     area = units.show(zone.survey.area_m2, "area", units_shown)
     return (
         f'<div class="zone-line{" is-spot" if spot else ""}"><a class="zone-name" '
-        f'href="{zone.url}"><b>{"◆ " if spot else ""}{escape(zone.name)}</b></a>'
+        f'href="{zone.url}"><b>{"◆ " if spot else number}{escape(zone.name)}</b></a>'
         f'<span class="zone-stage">{zone.stage}</span><span class="soft">{zone.words} · {area}</span>'
         f"<span>{f'<b>{count}</b> open' if count else ''}</span>"
         f'<details class="zone-acts" hx-get="{zone.url}acts" hx-trigger="toggle once" hx-target="find '

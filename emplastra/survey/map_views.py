@@ -39,7 +39,7 @@ def job_page(request, pk):
         "job": found,
         "map": drawn,
         "views": [(view.name, view_svg(view, drawn.zones)) for view in drawn.views],
-        "lines": zone_lines(drawn.zones, request.workshop.units),
+        "lines": zone_lines(drawn.zones, request.workshop.units, drawn.is_numbered),
         "stages": [(stage, HATCHES[stage]) for stage in STAGES],
         "filings": Job.Filing.choices,
         "layouts": [(key, name) for key, (name, _) in LAYOUTS.items()],

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from emplastra.core.piece.job_map import Tile, arrange, free_place, view_of
+from emplastra.core.piece.job_map import NUMBERED, Tile, arrange, free_place, view_of
 from emplastra.core.survey import findings as core
 from emplastra.core.survey.answers import Coverage, coverage_of, total, unasked
 from emplastra.core.survey.topics import TOPICS
@@ -148,6 +148,7 @@ class MapZone:
     spots: int
     survey: Summary
     spot_rows: list = field(default_factory=list)
+    number: int = 0
 
     @property
     def words(self):
@@ -166,6 +167,7 @@ class JobMap:
     coverage: Coverage
     open_count: int
     retired: list
+    is_numbered: bool
 
 
 def job_map(job, book):
@@ -191,10 +193,11 @@ def job_map(job, book):
         cells = row.cells if row else free_place(view_of(zone.name), taken)
         if not row:
             taken.append(cells)
-        tiles.append(Tile(zone.pk, zone.name, known[zone.pk].stage, cells))
+        known[zone.pk].number = len(tiles) + 1
+        tiles.append(Tile(zone.pk, zone.name, known[zone.pk].stage, cells, len(tiles) + 1))
     whole = total([m.survey.coverage for m in known.values() if m.zone.parent_id is None])
     opened = sum(m.survey.open_count for m in known.values())
-    return JobMap(arrange(tiles), known, whole, opened, retired)
+    return JobMap(arrange(tiles), known, whole, opened, retired, len(tiles) > NUMBERED)
 
 
 def plain_view(cells, zone, rows):
@@ -206,4 +209,4 @@ def plain_view(cells, zone, rows):
     for tile in tiles:
         stage = "Colour" if tile.key == zone.pk else "Survey"
         known[tile.key] = MapZone(zone, tile.name, zone.get_absolute_url(), stage, "seen", False, 0, None)
-    return "".join(view_svg(view, known) for view in arrange(tiles))
+    return "".join(view_svg(view, known) for view in arrange(tiles, whole_grid=True))

@@ -18,6 +18,7 @@ from playwright.sync_api import expect
 
 from emplastra.demo.workshop import PASSWORD
 from tests.browser.base import browser
+from tests.serving import lay_out
 
 ROOT = Path(__file__).resolve().parents[2]
 NOTE = "told once"
@@ -36,14 +37,7 @@ class KilledServerTests(TestCase):
             "DJANGO_SETTINGS_MODULE": "emplastra.config.settings.demo",
         }
         self.env.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)
-        for command in (
-            ("migrate_safely",),
-            ("collectstatic", "--noinput", "--verbosity", "0"),
-            ("demo", "--load-only"),
-        ):
-            subprocess.run(
-                [sys.executable, "manage.py", *command], cwd=ROOT, env=self.env, check=True, stdout=subprocess.DEVNULL
-            )
+        lay_out(self.folder, "demo", ("collectstatic", "--noinput", "--verbosity", "0"), ("demo", "--load-only"))
         self.start()
         self.addCleanup(self.kill)
 

@@ -5,8 +5,6 @@ import os
 import shutil
 import signal
 import sqlite3
-import subprocess
-import sys
 import tempfile
 import zipfile
 from contextlib import closing
@@ -25,17 +23,7 @@ from emplastra.shared import backup, clock, restoring, standing
 from emplastra.shared.backup import DATABASE, MANIFEST, BackupError, digest_of, write_backup
 from emplastra.shared.restoring import restore
 from tests.base import DropTriggers, Shop, folded_states
-
-ROOT = Path(__file__).resolve().parents[2]
-
-
-def manage(data, *arguments, code="", profile="lan", **more):
-    """A command in a data folder of its own (code: Python instead), with more of an environment; (exit status, what it printed)."""
-    env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
-    env |= {"EMPLASTRA_DATA": str(data), "DJANGO_SETTINGS_MODULE": f"emplastra.config.settings.{profile}", **more}
-    command = [sys.executable, *(("-c", code) if code else ("manage.py", *arguments))]
-    done = subprocess.run(command, cwd=ROOT, env=env, capture_output=True, text=True)
-    return done.returncode, done.stdout + done.stderr
+from tests.serving import lay_out, manage
 
 
 class Archive:
@@ -403,7 +391,7 @@ class CommandTests(RecordCase, SimpleTestCase):
         self.assertEqual(wide, [])
 
     def test_a_folder_that_was_open_is_closed_at_the_next_start(self):
-        self.manage("migrate_safely")
+        lay_out(self.data, "lan")
         self.data.chmod(0o755)
         (self.data / DATABASE).chmod(0o644)
         self.manage("check")
@@ -439,7 +427,7 @@ class CommandTests(RecordCase, SimpleTestCase):
         self.assertEqual((path.read_text(), path.stat().st_mode & 0o77, len(first)), (first, 0, 100))
 
     def test_accounts_of_the_demo_are_in_the_demo_only(self):
-        self.manage("migrate_safely")
+        lay_out(self.data, "lan")
         self.assertIn(
             "0", self.manage("shell", "-c", "from emplastra.accounts.models import User; print(User.objects.count())")
         )

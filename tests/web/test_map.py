@@ -137,7 +137,7 @@ class MapPageTests(ShopCase):
         with self.assertNumQueries(20):
             page = self.client.get(f"/jobs/{self.shop.job.pk}/").content.decode()
         self.assertEqual(page.count('class="map-view"'), 5)
-        self.assertIn(f'<a href="/zones/{left.pk}/" aria-label="Side, left, outer, survey">', page)
+        self.assertIn(f'<a href="/zones/{left.pk}/" aria-label="Side, left, outer Survey">', page)
         self.assertIn("not seen", page)
 
     def test_a_closed_job_shows_all_its_zones_and_odd_numbers_are_no_error(self):

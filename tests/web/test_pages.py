@@ -131,7 +131,7 @@ class BenchTests(ShopCase):
             self.shop.tell(Kind.BARED, -2, -1, "s-strip", zone=zone)
         self.client.get("/")
         zone, job = self.shop.zone.pk, self.shop.job.pk
-        table = [("/", 21), ("/jobs/", 19), (f"/zones/{zone}/plan", 22), (f"/zones/{zone}/", 21), (f"/zones/{zone}/record", 30), (f"/jobs/{job}/record", 30), (f"/jobs/{job}/", 21), (f"/jobs/{job}/findings", 22), (f"/zones/{zone}/survey/found", 24), ("/contractor/", 22), ("/put-off/", 17), ("/mix/", 18), ("/search?q=zone", 23), ("/air/", 21)]  # fmt: skip
+        table = [("/", 21), ("/jobs/", 19), (f"/zones/{zone}/plan", 22), (f"/zones/{zone}/", 21), (f"/zones/{zone}/record", 31), (f"/jobs/{job}/record", 31), ("/log/", 22), (f"/jobs/{job}/", 21), (f"/jobs/{job}/findings", 22), (f"/zones/{zone}/survey/found", 24), ("/contractor/", 22), ("/put-off/", 17), ("/mix/", 18), ("/search?q=zone", 23), ("/air/", 21)]  # fmt: skip
         for url, most in table:
             with self.subTest(url), self.assertNumQueriesAtMost(most):
                 self.client.get(url)

@@ -33,6 +33,10 @@ KINDS = {
 COLUMNS, ROWS = 24, 12
 CELL, GUTTER, HEAD = 15.0, 118.0, 28.0
 WIDTH = 2 * GUTTER + COLUMNS * CELL
+CELL_MOST = 30.0
+"""Largest cell of a view that few zones fill [drawing units]."""
+NUMBERED = 40
+"""Above so many zones their plates bear numbers, and the names stand in the list."""
 LINE, CHAR = 16.0, 7.4
 """Height of a line and width taken for a character [drawing units] at 14 units of type: wider than the type is."""
 GAP = 3.0
@@ -147,12 +151,13 @@ class Box:
 
 @dataclass(frozen=True)
 class Tile:
-    """A zone on the map: its id, name, the word under it, and where it is drawn."""
+    """A zone on the map: its id, name, the word under it, where it is drawn, and its number in the list."""
 
     key: int
     name: str
     word: str
     cells: Cells
+    number: int = 0
 
 
 @dataclass(frozen=True)
@@ -172,12 +177,40 @@ class Drawn:
 
 
 @dataclass(frozen=True)
+class Grid:
+    """How cells lie in a view's picture: column and row of its corner, size of a cell, and where the corner lies [drawing
+    units]. One size for a view, so that faces keep their relative sizes.
+    """
+
+    column: int = 0
+    row: int = 0
+    cell: float = CELL
+    left: float = GUTTER
+
+    def box(self, cells: Cells) -> Box:
+        """The rectangle of a place [drawing units]."""
+        x, y = self.left + (cells.x - self.column) * self.cell, HEAD + (cells.y - self.row) * self.cell
+        return Box(x, y, cells.w * self.cell, cells.h * self.cell)
+
+
+def grid_of(here: Sequence[Tile], gutter: float) -> tuple[Grid, float]:
+    """(the grid that lets these zones fill the sheet between gutters, height that they take), both [drawing units]."""
+    column, row = min(t.cells.x for t in here), min(t.cells.y for t in here)
+    columns = max(t.cells.x + t.cells.w for t in here) - column
+    rows = max(t.cells.y + t.cells.h for t in here) - row
+    across, high = WIDTH - 2 * gutter, ROWS * CELL * (WIDTH - 2 * gutter) / (COLUMNS * CELL)
+    cell = min(across / columns, high / rows, CELL_MOST)
+    return Grid(column, row, cell, gutter + (across - columns * cell) / 2), rows * cell
+
+
+@dataclass(frozen=True)
 class View:
-    """One view: its key, name, height [drawing units] and what is drawn in it."""
+    """One view: its key, name, height [drawing units], how its cells lie and what is drawn in it."""
 
     key: str
     name: str
     height: float
+    grid: Grid
     drawn: tuple[Drawn, ...] = field(default=())
 
     @property
@@ -186,14 +219,8 @@ class View:
         return sum(each.label is None for each in self.drawn)
 
 
-def box_of(cells: Cells) -> Box:
-    """The rectangle of a place [drawing units]."""
-    return Box(GUTTER + cells.x * CELL, HEAD + cells.y * CELL, cells.w * CELL, cells.h * CELL)
-
-
-def outline_of(cells: Cells) -> tuple[str, object]:
-    """The outline of a place: ("rect" | "ellipse", Box) or ("polygon", points)."""
-    box = box_of(cells)
+def outline_of(cells: Cells, box: Box) -> tuple[str, object]:
+    """The outline of a place in its rectangle: ("rect" | "ellipse", Box) or ("polygon", points)."""
     left, top, right, foot = box.x, box.y, box.x + box.w, box.y + box.h
     if cells.kind == TileKind.ROUND:
         return "ellipse", box
@@ -217,17 +244,26 @@ def outline_of(cells: Cells) -> tuple[str, object]:
     return "rect", box
 
 
+def shortened(name: str, room: int) -> str:
+    """A name in at most `room` characters: what is left out is its middle, for names differ at both ends."""
+    if len(name) <= room:
+        return name
+    head = room // 2
+    tail = room - 1 - head
+    return name[:head].rstrip(" ,") + "…" + (name[-tail:].lstrip(" ,") if tail else "")
+
+
 def _wrapped(name: str, width: float, most: int) -> tuple[str, ...]:
-    lines = textwrap.wrap(name, max(3, int(width / CHAR))) or [""]
-    if len(lines) > most:
-        kept = lines[most - 1]
-        room = max(2, int(width / CHAR) - 1)
-        lines = [*lines[: most - 1], kept[:room].rstrip(" ,") + "…"]
-    return tuple(lines)
+    """A name in at most so many lines, shortened in the middle as far as it must be."""
+    across = max(3, int(width / CHAR))
+    for room in range(max(len(name), 1), 1, -1):
+        lines = textwrap.wrap(shortened(name, room), across) or [""]
+        if len(lines) <= most:
+            return tuple(lines)
+    return ("…",)
 
 
-def _inside(tile: Tile, others: Sequence[Box], placed: Sequence[Box]) -> Drawn | None:
-    box = box_of(tile.cells)
+def _inside(tile: Tile, box: Box, others: Sequence[Box], placed: Sequence[Box]) -> Drawn | None:
     narrow = {"round": 0.72, "taper": 0.68, "wedge": 0.8, "arch": 0.9}.get(tile.cells.kind, 1.0)
     width = box.w * narrow - 8
     if width < CHAR * max(len(tile.word), 4):
@@ -242,14 +278,14 @@ def _inside(tile: Tile, others: Sequence[Box], placed: Sequence[Box]) -> Drawn |
     label = Box(box.x + (box.w - taken) / 2, top, taken, height)
     if any(label.meets(other) for other in others) or any(label.meets(other) for other in placed):
         return None
-    return Drawn(tile, outline_of(tile.cells), lines, label, "middle")
+    return Drawn(tile, outline_of(tile.cells, box), lines, label, "middle")
 
 
-def _outside(tiles: Sequence[Tile], is_left: bool) -> list[Drawn]:
+def _outside(tiles: Sequence[Tile], boxes: dict[int, Box], is_left: bool) -> list[Drawn]:
     """Labels in a gutter, one under the other, each as near to its shape as those above it allow."""
     found, free = [], HEAD
-    for tile in sorted(tiles, key=lambda t: (box_of(t.cells).y + box_of(t.cells).h / 2, t.key)):
-        box = box_of(tile.cells)
+    for tile in sorted(tiles, key=lambda t: (boxes[t.key].y + boxes[t.key].h / 2, t.key)):
+        box = boxes[tile.key]
         lines = (*_wrapped(tile.name, GUTTER - 14, 2), tile.word)
         height = len(lines) * LINE
         middle = box.y + box.h / 2
@@ -259,36 +295,55 @@ def _outside(tiles: Sequence[Tile], is_left: bool) -> list[Drawn]:
         label = Box(x, top, GUTTER - 14, height)
         edge = (x + label.w + 2, top + height / 2) if is_left else (x - 3, top + height / 2)
         leader = (*edge, box.x + min(6.0, box.w / 2) if is_left else box.x + box.w - min(6.0, box.w / 2), middle)
-        found.append(Drawn(tile, outline_of(tile.cells), lines, label, "end" if is_left else "start", leader))
+        found.append(Drawn(tile, outline_of(tile.cells, box), lines, label, "end" if is_left else "start", leader))
     return found
 
 
-def arrange(tiles: Iterable[Tile]) -> list[View]:
+def arrange(tiles: Iterable[Tile], whole_grid: bool = False) -> list[View]:
     """The views that have zones, in the order of VIEWS; labels in a view never overlap.
 
     A label stands in its shape where it fits and nothing covers it, else in the nearer gutter with a
-    leader; the view grows as high as its gutters need.
+    leader; the view grows as high as its gutters need. Over NUMBERED zones each bears its number alone.
+    whole_grid: where a zone is being placed, the grid keeps still.
     """
     views = []
+    every = list(tiles)
     by_view: dict[str, list[Tile]] = {}
-    for tile in tiles:
+    for tile in every:
         by_view.setdefault(tile.cells.view, []).append(tile)
     for key, name in VIEWS.items():
         here = sorted(by_view.get(key, []), key=lambda t: (-t.cells.w * t.cells.h, t.cells.y, t.cells.x, t.key))
         if here:
-            views.append(_view(key, name, here))
+            views.append(_view(key, name, here, len(every) > NUMBERED and not whole_grid, whole_grid))
     return views
 
 
-def _view(key: str, name: str, here: list[Tile]) -> View:
-    """One view with its labels, in their shapes first, the rest in the gutters."""
-    boxes = {tile.key: box_of(tile.cells) for tile in here}
-    drawn = _in_shapes(here, boxes)
-    drawn |= _in_gutters([tile for tile in here if tile.key not in drawn], boxes)
+def _view(key: str, name: str, here: list[Tile], is_numbered: bool, whole_grid: bool) -> View:
+    """One view with its labels: numbers, or names in their shapes first, the rest in the gutters."""
+    grid, high = (Grid(), ROWS * CELL) if whole_grid else grid_of(here, 4.0 if is_numbered else GUTTER)
+    boxes = {tile.key: grid.box(tile.cells) for tile in here}
+    if is_numbered:
+        drawn = _numbers(here, boxes)
+    else:
+        drawn = _in_shapes(here, boxes)
+        drawn |= _in_gutters([tile for tile in here if tile.key not in drawn], boxes)
     foot = max((d.label.y + d.label.h for d in drawn.values() if d.label), default=0.0)
     more = LINE if len(drawn) < len(here) else 0.0
-    every = tuple(drawn.get(tile.key) or Drawn(tile, outline_of(tile.cells)) for tile in here)
-    return View(key, name, max(HEAD + ROWS * CELL, foot) + 6 + more, every)
+    every = tuple(drawn.get(tile.key) or Drawn(tile, outline_of(tile.cells, boxes[tile.key])) for tile in here)
+    return View(key, name, max(HEAD + high, foot) + 6 + more, grid, every)
+
+
+def _numbers(here: Sequence[Tile], boxes: dict[int, Box]) -> dict[int, Drawn]:
+    """Tiles with their numbers in their middles, the smallest first; none where another number stands in the way."""
+    drawn: dict[int, Drawn] = {}
+    placed: list[Box] = []
+    for tile in reversed(here):
+        box, wide = boxes[tile.key], CHAR * len(str(tile.number))
+        label = Box(box.x + (box.w - wide) / 2, box.y + (box.h - LINE) / 2, wide, LINE)
+        if not any(label.meets(other) for other in placed):
+            drawn[tile.key] = Drawn(tile, outline_of(tile.cells, box), (str(tile.number),), label, "middle")
+            placed.append(label)
+    return drawn
 
 
 def _in_shapes(here: Sequence[Tile], boxes: dict[int, Box]) -> dict[int, Drawn]:
@@ -297,7 +352,7 @@ def _in_shapes(here: Sequence[Tile], boxes: dict[int, Box]) -> dict[int, Drawn]:
     placed: list[Box] = []
     for tile in here:
         others = [box for k, box in boxes.items() if k != tile.key and box.meets(boxes[tile.key])]
-        inside = _inside(tile, others, placed)
+        inside = _inside(tile, boxes[tile.key], others, placed)
         if inside is not None:
             drawn[tile.key] = inside
             placed += [inside.label] if inside.label else []
@@ -311,7 +366,7 @@ def _in_gutters(rest: list[Tile], boxes: dict[int, Box]) -> dict[int, Drawn]:
     rest = rest[: 2 * GUTTER_MOST]
     left = [t for t in rest if boxes[t.key].x + boxes[t.key].w / 2 < WIDTH / 2]
     left, right = _balanced(left, [t for t in rest if t not in left], boxes)
-    return {each.tile.key: each for each in (*_outside(left, True), *_outside(right, False))}
+    return {each.tile.key: each for each in (*_outside(left, boxes, True), *_outside(right, boxes, False))}
 
 
 def _balanced(left: list[Tile], right: list[Tile], boxes: dict[int, Box]) -> tuple[list[Tile], list[Tile]]:
