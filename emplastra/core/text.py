@@ -1,4 +1,4 @@
-"""An uploaded file as text."""
+"""Texts: that of an uploaded file, and names where there is little room."""
 
 MAX_BYTES = 5_000_000
 
@@ -20,3 +20,12 @@ def text_of(data: bytes, wanted: str) -> str:
     except UnicodeDecodeError:
         text = data.decode("cp1252", errors="replace")
     return text.replace("\r\n", "\n").replace("\r", "\n")
+
+
+def shortened(name: str, room: int) -> str:
+    """A name in at most `room` characters: what is left out is its middle, for names differ at both ends."""
+    if len(name) <= room:
+        return name
+    head = room // 2
+    tail = room - 1 - head
+    return name[:head].rstrip(" ,") + "…" + (name[-tail:].lstrip(" ,") if tail else "")

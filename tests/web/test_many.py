@@ -3,7 +3,8 @@
 import re
 from datetime import timedelta
 
-from emplastra.core.piece.job_map import Cells, Tile, arrange, grid_of, shortened
+from emplastra.core.piece.job_map import Cells, Tile, arrange, grid_of
+from emplastra.core.text import shortened
 from emplastra.jobs.models import Job
 from emplastra.logbook.models import EntryZone, Kind
 from emplastra.logbook.services import Told, log

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from ..errors import FieldError
+from ..text import shortened
 
 VIEWS = {"left": "Left", "right": "Right", "top": "Top", "under": "Under", "inside": "Inside"}
 
@@ -242,15 +243,6 @@ def outline_of(cells: Cells, box: Box) -> tuple[str, object]:
         )
         return "polygon", ((left, top), (right, top), (right, foot), *reversed(middle), (left, foot))
     return "rect", box
-
-
-def shortened(name: str, room: int) -> str:
-    """A name in at most `room` characters: what is left out is its middle, for names differ at both ends."""
-    if len(name) <= room:
-        return name
-    head = room // 2
-    tail = room - 1 - head
-    return name[:head].rstrip(" ,") + "…" + (name[-tail:].lstrip(" ,") if tail else "")
 
 
 def _wrapped(name: str, width: float, most: int) -> tuple[str, ...]:

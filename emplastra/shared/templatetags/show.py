@@ -9,6 +9,7 @@ from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units, words
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.text import shortened
 from emplastra.shared import clock, navigation, times
 from emplastra.shared.links import Go
 from emplastra.shared.times import from_epoch
@@ -30,6 +31,12 @@ def when(value, workshop):
     """An hour as it is spoken of: 15:49, yesterday 15:49, Wed 15:49, 12 May 15:49. value: aware, or epoch seconds."""
     here = _local(value, workshop)
     return times.moment(here.timestamp(), workshop.zone, clock.now()) if here else "–"
+
+
+@register.filter
+def short(name, room):
+    """A name in so many characters, its middle left out."""
+    return shortened(str(name), room)
 
 
 @register.filter
