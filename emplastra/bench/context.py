@@ -6,6 +6,8 @@ from emplastra.logbook.running import just_done, newest_entry
 from emplastra.say.book import book_of
 from emplastra.shared.services import new_token
 
+from .begin import first_steps
+
 
 def bands(request):
     """air: the air band; route: stages with counts, whole on Bench and Jobs, one line elsewhere."""
@@ -17,6 +19,7 @@ def bands(request):
         "token": SimpleLazyObject(new_token),
         "newest": SimpleLazyObject(newest_entry),
         "just_done": SimpleLazyObject(lambda: just_done(request.user)),
+        "begin": SimpleLazyObject(lambda: first_steps(book_of(request), request.user)),
         "route_is_slim": not match or match.view_name not in {"bench:home", "bench:jobs"},
         "route": SimpleLazyObject(lambda: book_of(request).stages()),
     }

@@ -1,21 +1,24 @@
 """What somebody new to it met on the way through a first job."""
 
+import re
 from io import StringIO
 
 from django.test import SimpleTestCase, TestCase, override_settings
 
 from emplastra.accounts import setup
 from emplastra.accounts.management.commands.serve import Command
-from emplastra.accounts.models import User
+from emplastra.accounts.models import Role, User, Workshop
 from emplastra.climate.models import Place
 from emplastra.core.piece.areas import ShapeError, total_area_m2
 from emplastra.jobs.models import Job, Zone
+from emplastra.jobs.services import add_zone, save_build_up
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
+from emplastra.logbook.services import Told, log
 from emplastra.materials.services import add_sheet, add_system
 from emplastra.shared import clock
 from emplastra.shared.times import TimeError, zone_named
-from tests.base import NOON, PASSWORD, PRIMER, SQUARE, H, ShopCase, text_of
+from tests.base import NOON, PASSWORD, PRIMER, SQUARE, H, ShopCase, drop_caches, text_of
 
 
 class ZoneNameTests(SimpleTestCase):
@@ -52,6 +55,63 @@ class FirstRunTests(TestCase):
         self.assertRedirects(self.client.post("/first-run", {**form, "time_zone": "chicago"}), "/")
         self.assertEqual(self.client.get("/").context["workshop"].time_zone, "America/Chicago")
         self.assertEqual(User.objects.get().username, "boss")
+
+
+class FirstStepsTests(TestCase):
+    """A workshop in which nothing was done is led by its steps; each is done on its own page, and then gone."""
+
+    def setUp(self):
+        self.addCleanup(clock.freeze, None)
+        drop_caches()
+        clock.freeze(NOON)
+        Workshop.objects.create(name="Own shop", time_zone="Europe/Vienna")
+        self.user = User.objects.create_user("owner", password=PASSWORD, role=Role.OWNER)
+        User.objects.create_user("viewer", password=PASSWORD, role=Role.VIEWER)
+        self.client.force_login(self.user)
+
+    def steps(self):
+        """[(step, its page)] as Bench lists them."""
+        page = self.client.get("/").content.decode()
+        return re.findall(r"<li><div><b>([^<]+)</b>.*?href=\"([^\"]+)\"", page, re.DOTALL)
+
+    def test_each_step_goes_when_it_is_done(self):
+        def place():
+            self.place = Place.objects.create(name="Barn")
+
+        def zone():
+            measures = {"substrate": "steel", "thickness_mm": 1.0, "form": "flat", "finish_class": "show", "shapes": SQUARE}  # fmt: skip
+            self.zone = add_zone(self.job, "Side", self.user, **measures)
+
+        def job():
+            self.job = Job.objects.create(name="Trailer")
+
+        def told(kind, **details):
+            log(self.user, Told(kind, NOON, NOON, ((self.zone, 1.0, ""),), details))
+
+        acts = [
+            ("A place", place), ("A tin on the shelf", lambda: add_sheet(PRIMER)), ("A job", job), ("A zone", zone),
+            ("Its plan", lambda: save_build_up(self.zone, self.user, [{"kind": "strip", "id": "s"}], 0)),
+            ("Where it stands", lambda: told(Kind.MOVED, place=self.place)),
+        ]  # fmt: skip
+        for name, act in acts:
+            with self.subTest(name):
+                found = self.steps()
+                self.assertEqual(found[0][0], name)
+                page = self.client.get(found[0][1])
+                self.assertContains(page, f"Begin: <b>{name.lower()}</b>")  # its page, too, says what comes next
+                act()
+                self.assertNotIn(name, [step for step, _ in self.steps()])
+        self.assertEqual([step for step, _ in self.steps()], ["The first act", "Its air"])
+        told(Kind.DONE, step="strip")
+        self.assertEqual(self.steps(), [])
+        self.assertNotContains(self.client.get("/jobs/"), "Begin:")
+
+    def test_who_only_looks_is_led_nowhere(self):
+        self.client.force_login(User.objects.get(username="viewer"))
+        page = self.client.get("/")
+        self.assertContains(page, "Nothing is open")
+        self.assertNotContains(page, "Begin")
+        self.assertNotContains(page, 'href="/jobs/new"')
 
 
 class AreaTests(SimpleTestCase):
