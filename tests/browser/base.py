@@ -4,6 +4,7 @@ import os
 import shutil
 from multiprocessing.util import Finalize
 
+from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import tag
 from playwright.sync_api import expect, sync_playwright
@@ -53,10 +54,20 @@ def open_tab(page, name):
         page.get_by_label("Zone, more").get_by_role("link", name=name, exact=True).click()
 
 
+class KeptStatic(StaticFilesHandler):
+    """Styles and scripts as a server sends them: kept by the browser, not asked for again with every page."""
+
+    def serve(self, request):
+        answer = super().serve(request)
+        answer["Cache-Control"] = "max-age=3600"
+        return answer
+
+
 @tag("browser")
 class BrowserCase(DropTriggers, StaticLiveServerTestCase):
     """A page on the live server; at the end there must have been no error that was not announced."""
 
+    static_handler = KeptStatic
     size = (1280, 800)
 
     def setUp(self):
