@@ -1,6 +1,7 @@
 """All zones in view with one load: every state a page asks for comes from here."""
 
 from dataclasses import replace
+from functools import cached_property
 
 from emplastra.core.surface.steps import STAGES
 
@@ -36,7 +37,7 @@ class Book:
 
     def _complete(self, made):
         """Give states their pots and their spots."""
-        pots, spots = live_pots([s.zone.pk for s in made], self.facts), {}
+        pots, spots = self._live_pots, {}
         for state in made:
             if state.zone.parent_id is not None:
                 spots.setdefault(state.zone.parent_id, []).append(state)
@@ -54,9 +55,14 @@ class Book:
         """State of one zone."""
         return self.states([zone.pk])[0]
 
+    @cached_property
+    def _live_pots(self):
+        """{zone id: PotViews that have not ended} of all zones of this book."""
+        return live_pots(list(self.facts.zones), self.facts)
+
     def pots(self):
         """Pots of the open zones that have not ended, each once."""
-        return each_once(live_pots(self.open_ids, self.facts))
+        return each_once({pk: pots for pk, pots in self._live_pots.items() if pk in self.open_ids})
 
     def stages(self):
         """[(stage, how many open zones stand in it)] in the order of the route."""

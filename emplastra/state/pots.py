@@ -230,12 +230,10 @@ def _run(pot, where):
 
 
 def live_pots(zone_ids, facts):
-    """{zone id: PotViews that have not ended}, in two queries and two more if there are any."""
-    rows = list(
-        EntryZone.objects.filter(
-            zone__in=zone_ids, entry__kind=Kind.POT, entry__replaced_by__isnull=True
-        ).select_related("entry__pot__revision__product", "zone")
-    )
+    """{zone id: PotViews that have not ended}, in one query and two more if there are any: pots of years are not read."""
+    ended = Entry.objects.known_at().filter(kind=Kind.POT_ENDED).values("pot_ended__pot")
+    rows = EntryZone.objects.filter(zone__in=zone_ids, entry__kind=Kind.POT, entry__replaced_by__isnull=True)
+    rows = rows.exclude(entry__in=ended).select_related("entry__pot__revision__product", "zone")
     by_entry = {}
     for row in rows:
         by_entry.setdefault(row.entry_id, (row.entry, []))[1].append(row.zone)
@@ -245,9 +243,8 @@ def live_pots(zone_ids, facts):
     for pot in views(
         {key: entry for key, (entry, _) in by_entry.items()}, facts, {k: z for k, (_, z) in by_entry.items()}
     ):
-        if pot.ended is None:
-            for zone in pot.zones:
-                found.setdefault(zone.pk, []).append(pot)
+        for zone in pot.zones:
+            found.setdefault(zone.pk, []).append(pot)
     return found
 
 

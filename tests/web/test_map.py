@@ -133,6 +133,7 @@ class MapPageTests(ShopCase):
         self.assertEqual(Zone.objects.count(), 10)
         left = Zone.objects.get(name="Side, left, outer")
         self.assertEqual(left.twin.name, "Side, right, outer")
+        self.shop.tell(Kind.BARED, -2, -1, "s-strip")
         self.client.get(f"/jobs/{self.shop.job.pk}/")
         with self.assertNumQueries(20):
             page = self.client.get(f"/jobs/{self.shop.job.pk}/").content.decode()
