@@ -1,6 +1,7 @@
 """What Bench and search read."""
 
 from dataclasses import dataclass
+from datetime import timedelta
 
 from django.db.models import Count, Q
 
@@ -11,7 +12,7 @@ from emplastra.materials.models import Product
 from emplastra.say.acts import NEVER
 from emplastra.say.hours import moment
 from emplastra.say.taps import watches as watches_run
-from emplastra.shared.many import SHOWN
+from emplastra.shared.many import SHOWN, Narrow
 from emplastra.store.models import Tin
 
 RESTING = 40
@@ -95,6 +96,13 @@ def bench(book, narrow):
     return BenchView(
         rows, len(places), len(places) - len(shown), urgent, [states[pk] for pk in resting[:RESTING]], len(resting)
     )
+
+
+def today(book):
+    """Rows of Bench of what can or must be done before the day is over, all of them, in order."""
+    rows = bench(book, Narrow(everything=True)).rows
+    ends = (book.facts.now.astimezone(book.facts.workshop.zone) + timedelta(days=1)).replace(hour=0, minute=0)
+    return [row for row in rows if row.group <= 3 or row.sort_s < ends.timestamp()]
 
 
 def _row(group, sort_s, state, own):

@@ -8,6 +8,7 @@ app_name = "bench"
 urlpatterns = [
     path("", views.home, name="home"),
     path("bench/rows", views.rows, name="rows"),
+    path("bench/sheet", views.sheet, name="sheet"),
     path("bench/band", views.band, name="band"),
     path("windows/", views.windows, name="windows"),
     path("windows/rows", views.windows_rows, name="windows-rows"),

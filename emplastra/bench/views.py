@@ -77,6 +77,11 @@ def rows(request):
     return HttpResponse(body + more)
 
 
+def sheet(request):
+    """What is due today, as a sheet of paper with room for a pencil."""
+    return render(request, "bench/sheet.html", {"rows": selectors.today(book_of(request)), "defer": DEFER})
+
+
 def band(request):
     """The air band alone, of a zone in view if one is asked for."""
     zone = Zone.objects.filter(pk=asked.an_id(request.GET, "zone"), removed=False).select_related("job").first()

@@ -69,6 +69,7 @@ MORE = (
         "what goes on what, in which order",
     ),
     (Page("Quantities", "plans:quantities"), "what all open jobs still take, and whether a tin is enough"),
+    (Page("Sheet of today", "bench:sheet"), "what is due, on paper, with room for a pencil"),
     (Page("Rules", "metal:rules"), "what they look at, schools"),
     (Page("Contractor", "survey:contractor"), "what is given away, and when it is due"),
     (Page("Put off", "survey:put-offs"), "what waits, and when to look again"),

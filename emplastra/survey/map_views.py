@@ -1,10 +1,12 @@
 """The job map, and what is done with its zones."""
 
+import segno
 from django.contrib import messages
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
@@ -56,6 +58,21 @@ def map_svg(request, pk):
     answer = HttpResponse(whole_svg(found.name, drawn.views, drawn.zones, inner), content_type="image/svg+xml")
     answer["Content-Disposition"] = f'attachment; filename="{slugify(found.name) or "job"}-map.svg"'
     return answer
+
+
+def labels(request, pk):
+    """Labels for the pieces of a job: what it is, and a code that leads to its page."""
+    found = job_or_404(pk)
+    zones = book_of_job(request, found).zones_of(found)
+    codes = [(zone, _code(request.build_absolute_uri(zone.get_absolute_url()))) for zone in zones]
+    return render(request, "survey/labels.html", {"job": found, "codes": codes})
+
+
+def _code(address):
+    """An address as a QR code, an inline SVG without styles."""
+    return mark_safe(
+        segno.make(address, error="m").svg_inline(scale=2, border=2, omitsize=True, svgclass="qr")
+    )  # our own address
 
 
 class StartLayout(JobView):

@@ -31,6 +31,7 @@ app_name = "survey"
 urlpatterns = [
     path("jobs/<int:pk>/", map_views.job_page, name="map"),
     path("jobs/<int:pk>/map.svg", map_views.map_svg, name="map-svg"),
+    path("jobs/<int:pk>/labels", map_views.labels, name="labels"),
     path("jobs/<int:pk>/layout", map_views.StartLayout.as_view(), name="layout"),
     path("zones/<int:pk>/acts", map_views.zone_acts, name="acts"),
     path("zones/<int:pk>/place", map_views.PlaceZone.as_view(), name="place"),

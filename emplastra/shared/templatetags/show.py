@@ -8,6 +8,7 @@ from django.template import Library
 from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units, words
+from emplastra.core.product.film import METHODS
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.text import shortened
 from emplastra.shared import clock, navigation, times
@@ -37,6 +38,18 @@ def when(value, workshop):
 def short(name, room):
     """A name in so many characters, its middle left out."""
     return shortened(str(name), room)
+
+
+@register.filter
+def method_name(key):
+    """A way to put paint on, in words."""
+    return METHODS[key].name if key in METHODS else key
+
+
+@register.filter
+def leaves_film(kind):
+    """True for a kind of step that leaves a film."""
+    return STEPS[kind].leaves_film
 
 
 @register.filter
