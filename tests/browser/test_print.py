@@ -60,7 +60,9 @@ class PrintTests(BrowserCase):
         for zone in self.zones:
             self.assertIn(zone.name, whole)
         self.assertIn(said, whole)  # one hour on Bench and on paper
-        self.assertEqual(whole.count("Done at, by, air"), len(sheet))  # the table's head on each of its pages
+        self.assertTrue(
+            all("Done at, by, air" in text for text in sheet if "Panel" in text)
+        )  # a head on each page of rows
         self.assertLessEqual(len(sheet), 3)
 
         zone, job = self.shop.zone.pk, self.shop.job.pk
