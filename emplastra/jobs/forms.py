@@ -145,6 +145,9 @@ class ZoneForm(WorkshopForm):
         """Rows for the template: number, kind, values and errors by suffix, labels."""
         if self.is_bound:
             rows = [self._typed_row(n) for n in range(SHAPE_ROWS) if f"shape{n}-kind" in self.data]
+            if self.data.get("look") == "shape" and len(rows) < SHAPE_ROWS:
+                free = next(n for n in range(SHAPE_ROWS) if f"shape{n}-kind" not in self.data)
+                rows.append(shape_row(free, "flat"))
         else:
             rows = [self._stored_row(n, s) for n, s in enumerate(self.first_shapes)]
         return rows or [shape_row(0, "flat")]

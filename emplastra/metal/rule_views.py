@@ -32,7 +32,7 @@ from emplastra.state.ruling import metal_of
 from emplastra.state.stack import stack_of
 from emplastra.work.views import zone_or_404
 
-from . import looking
+from . import looking, school_views
 
 
 def _job(values):
@@ -61,6 +61,9 @@ def rules(request):
         "common": COMMON,
         "count": sum(map(len, said.values())),
     }
+    if "look" in request.GET:  # without scripts, by a button
+        chosen = [(q, words, answers, request.GET.get(q, was), True) for q, words, answers, was, _ in schools]
+        context |= {"schools": chosen, "looked": school_views.changes(request)}
     return render(request, "metal/rules.html", context)
 
 

@@ -14,6 +14,11 @@ LOOKED_AT = 120
 
 
 def preview(request):
+    """What the answers as chosen would change: a fragment."""
+    return render(request, "metal/schools_preview.html", changes(request))
+
+
+def changes(request):
     """What the answers as chosen would say that is not said now, and the other way round."""
     book = book_of(request)
     job = Job.objects.filter(pk=asked.an_id(request.GET, "job"), removed=False).first()
@@ -22,12 +27,11 @@ def preview(request):
     other = Rulings(book.facts, list(book.facts.zones))
     other.schools = _chosen(request.GET, {state.zone.job for state in looked}, job)
     was, now = _spoken(book.rulings, looked), _spoken(other, looked)
-    context = {
+    return {
         "groups": (("Would be said", False, _but(now, was)), ("Would no longer be said", True, _but(was, now))),
         "more": len(states) - len(looked),
         "count": len(looked),
     }
-    return render(request, "metal/schools_preview.html", context)
 
 
 def _chosen(values, jobs, job):

@@ -79,6 +79,8 @@ class OnceView(View):
         form = self.make_form(data)
         if not form.is_valid():
             return self.show(form, 422)
+        if "look" in data:  # without scripts, what it comes to is asked for by a button
+            return self.show(form)
         try:
             self.prepared = self.prepare(form)
             url = once(

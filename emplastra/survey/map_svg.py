@@ -165,5 +165,6 @@ def _line(zone, units_shown, numbered):
         f'<span class="zone-stage">{zone.stage}</span><span class="soft">{zone.words} · {area}</span>'
         f"<span>{f'<b>{count}</b> open' if count else ''}</span>"
         f'<details class="zone-acts" hx-get="{zone.url}acts" hx-trigger="toggle once" hx-target="find '
-        f'.acts"><summary>Change</summary><div class="acts"></div></details></div>'
+        f'.acts"><summary>Change</summary><div class="acts">'
+        f'<noscript><a href="{zone.url}change">What can be done with it</a></noscript></div></details></div>'
     )

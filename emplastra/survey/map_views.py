@@ -309,6 +309,13 @@ def zone_acts(request, pk):
     return render(request, "survey/zone_acts.html", {"zone": zone_or_404(pk)})
 
 
+def zone_change(request, pk):
+    """The same as a page, for where no script fetches it."""
+    zone = zone_or_404(pk)
+    book_of(request, zone)
+    return render(request, "survey/zone_change.html", {"zone": zone})
+
+
 @require_POST
 def bring_back(request, pk):
     """Use a retired zone again."""

@@ -34,6 +34,7 @@ urlpatterns = [
     path("jobs/<int:pk>/labels", map_views.labels, name="labels"),
     path("jobs/<int:pk>/layout", map_views.StartLayout.as_view(), name="layout"),
     path("zones/<int:pk>/acts", map_views.zone_acts, name="acts"),
+    path("zones/<int:pk>/change", map_views.zone_change, name="change"),
     path("zones/<int:pk>/place", map_views.PlaceZone.as_view(), name="place"),
     path("zones/<int:pk>/place/preview", map_views.place_output, name="place-preview"),
     path("zones/<int:pk>/duplicate", map_views.DuplicateZone.as_view(), name="duplicate"),

@@ -2,6 +2,7 @@
 (() => {
   "use strict";
   const body = document.body;
+  document.documentElement.classList.add("has-script");
   const skew = Number(body.dataset.now) * 1000 - Date.now();
   /* Where there is room, the rest of a form is open. */
   const wide = () => { if (matchMedia("(min-width: 701px)").matches) for (const more of document.querySelectorAll("details[data-wide-open]")) more.open = true; };
