@@ -19,6 +19,7 @@ from emplastra.shared.models import Submission
 from emplastra.state.acts import coat_number
 from emplastra.store.models import Tin
 from tests.base import NOON, PRIMER, SQUARE, H, ShopCase, text_of, zone_state
+from tests.pages import walk
 
 
 class BenchTests(ShopCase):
@@ -124,6 +125,13 @@ class BenchTests(ShopCase):
         self.assertIn("40 %: 24 h, 60 %: 6 h, 75 %: 3 h, 85 %: 1 h", page)
         self.assertRegex(page, r"Tue 12 May 09:\d\d\s+20.0 °C\s+20.0 °C\s+50 %\s+8.3 %")  # 1/12 an hour at 50 %
         self.assertIn("Surface above dew point: the working", page)
+
+    def test_what_is_this_leads_to_a_word_of_help(self):
+        self.shop.tell(Kind.BARED, -3, -2, "s-strip")
+        told = set(re.findall(r'<div id="([\w-]+)"', self.client.get("/help/").content.decode()))
+        asked = {word for _, page in walk(self.client, most=1) for word in re.findall(r'class="what-is no-print" href="/help/#([\w-]+)"', page)}  # fmt: skip
+        self.assertLessEqual(asked, told)
+        self.assertGreaterEqual(asked, {"comb", "lifeline", "core-sample", "school", "coverage", "put-off", "zone"})
 
     def test_queries_stay_bounded(self):
         for n in range(12):

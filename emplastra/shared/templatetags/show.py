@@ -378,6 +378,14 @@ def tools(context, foot=False):
 
 
 @register.simple_tag
+def what_is(word):
+    """A link to one of our words on the Help page, by its anchor."""
+    named = word.replace("-", " ")
+    address = Go("bench:help", anchor=word).address
+    return format_html('<a class="what-is no-print" href="{}">What is this?<span class="is-sr-only"> {}</span></a>', address, named)  # fmt: skip
+
+
+@register.simple_tag
 def tools_off_foot():
     """Tools that have no place on a phone's foot bar."""
     pages = [page for page in navigation.TOOLS if page.name not in navigation.FOOT]
