@@ -1,0 +1,127 @@
+"""What a tin still holds, by what came in, what was weighed and what was taken since; and which tin goes first."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+from ..working import Basis
+
+SPENT = 0.005
+"""Share of its size below which a tin is as good as empty. Common practice, no source."""
+
+
+class Happened(StrEnum):
+    """What is told of a tin."""
+
+    IN = "in"
+    OPENED = "opened"
+    WEIGHED = "weighed"
+    MOVED = "moved"
+    EMPTIED = "emptied"
+
+
+@dataclass(frozen=True)
+class Fact:
+    """Something told of a tin at a moment [epoch s]; amount: its size (in), what it held (weighed) [its unit], None where
+    nobody told.
+    """
+
+    kind: Happened
+    at_s: float
+    amount: float | None = None
+
+
+@dataclass(frozen=True)
+class Use:
+    """Something taken out of a tin at a moment [epoch s]: how much [its unit], None where nobody told."""
+
+    at_s: float
+    amount: float | None
+
+
+@dataclass(frozen=True)
+class Left:
+    """What a tin still holds [its unit]: None where nothing says how much there was.
+
+    basis: measured where nothing was taken since it was weighed or came in full, else estimated; at_most: more was
+    taken than anybody told; below: how much more was taken than it held; taken: all that was told since.
+    """
+
+    amount: float | None
+    basis: Basis
+    taken: float = 0.0
+    at_most: bool = False
+    below: float = 0.0
+    is_empty: bool = False
+
+
+def left_in(facts: Iterable[Fact], uses: Iterable[Use]) -> Left:
+    """What a tin holds: the last that was told of its content, less what was taken since.
+
+    What was taken before it was weighed is in what the scale said. A tin is never below nothing: what was taken over
+    that is told apart. Of two things told at one moment the weighing counts.
+    """
+    told = [f for f in facts if f.kind in {Happened.IN, Happened.WEIGHED, Happened.EMPTIED}]
+    told.sort(key=lambda f: (f.at_s, f.kind is not Happened.IN))
+    last = told[-1] if told else None
+    since = [u for u in uses if last is None or u.at_s > last.at_s]
+    taken = sum(u.amount for u in since if u.amount is not None)
+    at_most = any(u.amount is None for u in since)
+    if last is not None and last.kind is Happened.EMPTIED:
+        return Left(0.0, Basis.MEASURED, taken, False, taken, True)
+    if last is None or last.amount is None:
+        return Left(None, Basis.ASSUMED, taken, at_most)
+    rest = last.amount - taken
+    basis = Basis.MEASURED if not since else Basis.ESTIMATED
+    return Left(max(0.0, rest), basis, taken, at_most, max(0.0, -rest), rest <= SPENT * last.amount)
+
+
+@dataclass(frozen=True)
+class Stocked:
+    """A tin as it is chosen: its key, batch and kit ("" where none is told), when it is to be used by, whether it is open,
+    what it still holds [its unit] (None: nobody knows), and whether that is nothing.
+    """
+
+    key: int
+    batch: str
+    kit: str = ""
+    use_by: date | None = None
+    is_open: bool = False
+    left: float | None = None
+    is_empty: bool = False
+
+    def is_past(self, day: date) -> bool:
+        """True if it may not be used on this day any more."""
+        return self.use_by is not None and self.use_by < day
+
+
+def in_order(tins: Iterable[Stocked], day: date) -> list[Stocked]:
+    """Tins with something in them in the order in which they are to be used: those in date first, the one that expires
+    first before all; where dates do not tell, the open one, then the older. What is out of date stands last.
+    """
+    full = [tin for tin in tins if not tin.is_empty]
+    return sorted(full, key=lambda t: (t.is_past(day), t.use_by or date.max, not t.is_open, t.key))
+
+
+def first_to_use(tins: Iterable[Stocked], day: date, kit: str = "", batch: str = "") -> Stocked | None:
+    """The tin to take: of the kit whose other part is in the pot already, then of the batch that lies on the panel, then
+    what expires first. None where none is in date.
+    """
+    good = [tin for tin in in_order(tins, day) if not tin.is_past(day)]
+    return min(good, key=lambda t: (bool(kit) and t.kit != kit, bool(batch) and t.batch != batch), default=None)
+
+
+def enough_of(tins: Sequence[Stocked], wanted: float) -> tuple[list[tuple[Stocked, float]], float]:
+    """([(tin, how much of it)] in the order given until there is enough, what is short), all in one unit. A tin of which
+    nobody knows how much it holds gives all that is still wanted: it has to be looked into.
+    """
+    found, rest = [], wanted
+    for tin in tins:
+        if rest <= 0:
+            break
+        part = rest if tin.left is None else min(rest, tin.left)
+        if part > 0:
+            found.append((tin, part))
+            rest -= part
+    return found, max(0.0, rest)

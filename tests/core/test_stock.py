@@ -1,0 +1,79 @@
+"""What a tin still holds, and which goes first: sums by hand, and against the plain way."""
+
+from datetime import date
+from fractions import Fraction
+
+from django.test import SimpleTestCase
+from hypothesis import given
+from hypothesis import strategies as st
+
+from emplastra.core.buying.stock import Fact, Happened, Stocked, Use, enough_of, first_to_use, in_order, left_in
+from emplastra.core.working import Basis
+
+IN, OPENED, WEIGHED, EMPTIED = Happened.IN, Happened.OPENED, Happened.WEIGHED, Happened.EMPTIED
+DAY = date(2026, 5, 12)
+
+
+class LeftTests(SimpleTestCase):
+    def test_by_use_and_by_weight(self):
+        table = [
+            # facts, uses, (amount, basis, at most, below, empty)
+            ([(IN, 0, 1000)], [], (1000, Basis.MEASURED, False, 0, False)),
+            ([(IN, 0, 1000)], [(5, 300), (6, 250)], (450, Basis.ESTIMATED, False, 0, False)),
+            ([(IN, 0, 1000), (WEIGHED, 5, 600)], [(4, 300), (6, 250)], (350, Basis.ESTIMATED, False, 0, False)),
+            ([(IN, 0, 1000), (WEIGHED, 5, 600)], [(4, 300)], (600, Basis.MEASURED, False, 0, False)),
+            ([(WEIGHED, 5, 600), (IN, 5, 1000)], [(5, 300)], (600, Basis.MEASURED, False, 0, False)),
+            ([(IN, 0, 1000), (OPENED, 2, None)], [(5, 300), (6, None)], (700, Basis.ESTIMATED, True, 0, False)),
+            ([(IN, 0, 1000)], [(5, 700), (6, 400)], (0, Basis.ESTIMATED, False, 100, True)),
+            ([(IN, 0, 1000)], [(5, 996)], (4, Basis.ESTIMATED, False, 0, True)),  # under half a per cent
+            ([(IN, 0, 1000), (EMPTIED, 7, None)], [(5, 700)], (0, Basis.MEASURED, False, 0, True)),
+            ([(IN, 0, 1000), (EMPTIED, 7, None)], [(8, 30)], (0, Basis.MEASURED, False, 30, True)),
+            ([(IN, 0, 1000), (EMPTIED, 7, None), (WEIGHED, 9, 80)], [(8, 30)], (80, Basis.MEASURED, False, 0, False)),
+            ([(IN, 0, None)], [(5, 300)], (None, Basis.ASSUMED, False, 0, False)),
+            ([], [(5, None)], (None, Basis.ASSUMED, True, 0, False)),
+        ]
+        for facts, uses, (amount, basis, at_most, below, empty) in table:
+            with self.subTest(facts=facts, uses=uses):
+                left = left_in([Fact(*f) for f in facts], [Use(*u) for u in uses])
+                self.assertEqual((left.amount, left.basis, left.at_most, left.below, left.is_empty), (amount, basis, at_most, below, empty))  # fmt: skip
+
+    @given(
+        st.integers(1, 5000),
+        st.lists(st.tuples(st.integers(1, 100), st.integers(1, 800)), max_size=12),
+        st.one_of(st.none(), st.tuples(st.integers(1, 100), st.integers(0, 5000))),
+    )
+    def test_nothing_is_lost_nor_made(self, size, uses, weighed):
+        """Content and what was taken over it always add up to what was told, by exact fractions."""
+        facts = [Fact(IN, 0, size)] + ([Fact(WEIGHED, *weighed)] if weighed else [])
+        left = left_in(facts, [Use(*u) for u in uses])
+        start, at = (weighed[1], weighed[0]) if weighed else (size, 0)
+        taken = sum(Fraction(amount) for moment, amount in uses if moment > at)
+        self.assertEqual(Fraction(left.amount) - Fraction(left.below), start - taken)
+        self.assertTrue(left.amount == 0 or left.below == 0)
+
+
+class ChoiceTests(SimpleTestCase):
+    TINS = [
+        Stocked(1, "A", use_by=date(2027, 3, 1)),
+        Stocked(2, "B", use_by=date(2026, 6, 1), kit="k2"),
+        Stocked(3, "C", use_by=date(2026, 5, 11)),  # yesterday
+        Stocked(4, "D", use_by=date(2026, 6, 1), is_open=True),
+        Stocked(5, "E", use_by=date(2026, 5, 12)),  # today is still good
+        Stocked(6, "F", is_empty=True, use_by=date(2026, 5, 20)),
+        Stocked(7, "G"),
+    ]  # fmt: skip
+
+    def test_first_expiring_first_and_never_the_latest(self):
+        self.assertEqual([t.key for t in in_order(self.TINS, DAY)], [5, 4, 2, 1, 7, 3])
+        for told, key in (({}, 5), ({"kit": "k2"}, 2), ({"batch": "A"}, 1), ({"kit": "k2", "batch": "A"}, 2), ({"batch": "C"}, 5), ({"kit": "no"}, 5)):  # fmt: skip
+            with self.subTest(told):
+                self.assertEqual(first_to_use(self.TINS, DAY, **told).key, key)
+        self.assertIsNone(first_to_use([self.TINS[2], self.TINS[5]], DAY))
+
+    def test_enough_over_several_tins(self):
+        tins = [Stocked(1, "A", left=300.0), Stocked(2, "B", left=0.0), Stocked(3, "C", left=450.0), Stocked(4, "D")]
+        for wanted, parts, short in ((250, [(1, 250)], 0), (700, [(1, 300), (3, 400)], 0), (900, [(1, 300), (3, 450), (4, 150)], 0), (0, [], 0)):  # fmt: skip
+            with self.subTest(wanted):
+                found, missing = enough_of(tins, wanted)
+                self.assertEqual(([(t.key, part) for t, part in found], missing), (parts, short))
+        self.assertEqual(enough_of(tins[:3], 900)[1], 150)
