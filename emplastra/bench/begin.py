@@ -50,13 +50,10 @@ def _to_do(book, user, job, zone):
             why = "What is to be done to it, in order: put steps in, or take a ready way of working."
             yield Step("Its plan", why, "Plan it", Go("plans:build-up", (zone.pk,)))
         if is_there and not Entry.objects.filter(zones__job=job, kind=Kind.MOVED).exists():
-            yield Step(
-                "Where it stands",
-                "So that the air of that place counts.",
-                "Say where",
-                Go("work:log", (zone.pk, "moved")),
-            )
-        yield Step("The first act", "What was done to it, and when: from then on the clocks run.", "Log it", Go("work:log-start", (zone.pk,)))  # fmt: skip
+            go = Go("work:log", (zone.pk, "moved"))
+            yield Step("Where it stands", "So that the air of that place counts.", "Say where", go)
+        why = "What was done to it, and when: from then on the clocks run."
+        yield Step("The first act", why, "Log it", Go("work:log-start", (zone.pk,)))
     if is_there and not Reading.objects.exists():
         why = "Import a logger’s file or type a reading; until then it is assumed, and says so."
         yield Step("Its air", why, "Log the air", Go("climate:air"), may_wait=True)

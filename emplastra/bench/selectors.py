@@ -1,5 +1,6 @@
 """What Bench and search read."""
 
+import re
 from dataclasses import dataclass
 from datetime import timedelta
 
@@ -162,7 +163,7 @@ def _pot_row(pot, facts):
 
 
 def to_mix(book, narrow):
-    """(states of zones that wait for a coat that has to be mixed and fit, in the order of Bench; True if there may be more).
+    """(states of zones that wait for a coat that has to be mixed and fit, in the order of Bench; if there are more).
 
     Zones are folded until enough are found: a large workshop is not folded whole for thirty rows.
     """
@@ -185,11 +186,17 @@ def jobs(narrow, filed=""):
 
 
 def latest_entries(narrow, kind="", who=""):
-    """Entries that hold, the newest first: of a kind, by somebody, and with words in their note or the names of their zones."""
+    """Entries that hold, the newest first: of a kind, by somebody, with words in their note or the names around it."""
     rows = Entry.objects.known_at().select_related("who").prefetch_related("zones__job")
     told = {name: value for name, value in (("kind", kind), ("who__username", who)) if value}
     found = narrow.where("note", "zones__name", "zones__job__name", "coat__product__name")
     return rows.filter(found, **told).distinct().order_by("-recorded", "-id")
+
+
+def tin_of(code):
+    """The tin whose label says this, None if none does; a scanned label may give the address of its page."""
+    found = re.fullmatch(r"(?:T|https?://\S+/tins/)(\d{1,9})/?", code, re.IGNORECASE)
+    return Tin.objects.filter(pk=int(found[1])).first() if found else None
 
 
 def find(query):

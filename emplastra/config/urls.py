@@ -13,6 +13,7 @@ urlpatterns = [
     path("", include("emplastra.work.urls")),
     path("", include("emplastra.plans.urls")),
     path("", include("emplastra.record.urls")),
+    path("", include("emplastra.tins.urls")),
     path("", include("emplastra.shared.urls")),
 ]
 

@@ -17,6 +17,7 @@ from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet, add_systems, check_library, store_library, take_ready
 from emplastra.shared import clock
 
+from .shelf import fill_shelf
 from .teller import DAYS, EPOXY, START, SURFACER, ZONE, Teller, flat, moment
 from .walk import walk_round
 from .weather import forecast_of, log_of
@@ -73,6 +74,7 @@ def load():
         for name, kind in (("Shop", "shop"), ("Booth", "booth"), ("Yard", "yard"), ("Trailer", "transit"))
     }
     systems = load_materials()
+    fill_shelf(user, places["Shop"], moment("Wed 06:30"))
     choose_school("solder", "stays")
     choose_school("converter", "waits")
     zones = _zones(user, systems)

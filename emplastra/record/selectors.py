@@ -63,17 +63,17 @@ class Asked:
 
 
 def paged(zones, asked):
-    """(Pages of the ids of what was logged on these zones, zone by zone in their order, each from its first entry on; the
-    kinds there are).
+    """(Pages of the ids of what was logged on these zones, zone by zone in their order, each from its first entry on;
+    the kinds there are).
     """
     fitting = EntryZone.objects.filter(asked.narrow.where(*_WORDS), zone__in=zones).distinct()
     rows = list(fitting.values_list("zone_id", "entry__ended", "entry_id", "pk", "entry__kind"))
-    kinds = sorted({row[4] for row in rows} | ({asked.kind} if asked.kind else set()), key=list(Kind.values).index)
+    kinds = sorted({row[4] for row in rows} | {asked.kind} - {""}, key=list(Kind.values).index)
     place = {zone.pk: number for number, zone in enumerate(zones)}
-    rows = sorted(
-        (row for row in rows if asked.kind in {"", row[4]}), key=lambda row: (place[row[0]], turn(row[1], row[2]))
-    )
-    at = next((n for n, row in enumerate(rows) if row[2] == asked.entry), None)
+    rows = [row for row in rows if asked.kind in {"", row[4]}]
+    rows.sort(key=lambda row: (place[row[0]], turn(row[1], row[2])))
+    ids = [row[2] for row in rows]
+    at = ids.index(asked.entry) if asked.entry in ids else None
     size = max(len(rows), 1) if asked.narrow.everything else PAGE
     first = 1 if len(zones) > 1 and at is None else None  # a zone is read from its end, a job from its first zone
     return Pages([row[3] for row in rows], asked.page or first, at, size), kinds
@@ -81,10 +81,7 @@ def paged(zones, asked):
 
 def records(zones, user=None, only=None):
     """ZoneRecords of these zones, in a few queries for all; `only` the ids of some of what was logged (EntryZone)."""
-    rows = EntryZone.objects.filter(zone__in=zones).select_related("entry__who", *[f"entry__{d}" for d in _DETAILS])
-    if only is not None:
-        rows = rows.filter(pk__in=only)
-    rows = sorted(rows, key=lambda row: turn(row.entry.ended, row.entry_id))
+    rows = _rows(zones, only)
     if only is not None and len(zones) > 1:
         there = {row.zone_id for row in rows}
         zones = [zone for zone in zones if zone.pk in there]
@@ -99,6 +96,13 @@ def records(zones, user=None, only=None):
             line.ruled = judge_entry(row.entry, facts.zones[row.zone_id], rulings, pot)
         by_zone.setdefault(row.zone_id, []).append(line)
     return [ZoneRecord(zone, facts.zones[zone.pk], by_zone.get(zone.pk, [])) for zone in zones]
+
+
+def _rows(zones, only):
+    """What was logged on zones, with its details, in order; of some of it, by their ids, where `only` is not None."""
+    rows = EntryZone.objects.filter(zone__in=zones).select_related("entry__who", *[f"entry__{d}" for d in _DETAILS])
+    found = rows if only is None else rows.filter(pk__in=only)
+    return sorted(found, key=lambda row: turn(row.entry.ended, row.entry_id))
 
 
 def _line(row, facts, pots, user):

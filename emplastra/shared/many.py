@@ -52,7 +52,8 @@ class Narrow:
 
     def where(self, *paths):
         """The same as a Q over text columns, for lists that the database holds; SQLite folds the case of ASCII only."""
-        return reduce(and_, (reduce(or_, (Q(**{f"{path}__icontains": word}) for path in paths)) for word in self.words), Q())  # fmt: skip
+        each = (reduce(or_, (Q(**{f"{path}__icontains": word}) for path in paths)) for word in self.words)
+        return reduce(and_, each, Q())
 
     def query(self, **more):
         """The query that asks for the same, and for more; None takes a name out."""

@@ -40,11 +40,12 @@ TOOLS = (
     Page("Mix", "bench:mix"),
     Page("Log", "bench:log"),
     Page("Air", "climate:air", also=("climate:reading", "climate:import", "climate:shape")),
+    Page("Store", "tins:store", also=("tins:take-in", "tins:from-file", "tins:tin", "tins:labels")),
     Page("More", "bench:more"),
 )
 FOOT = ("Bench", "Jobs", "Mix", "Log", "More")
 """Tools on the foot bar of a phone."""
-KEYS = {"Bench": "b", "Jobs": "j", "Windows": "w", "Mix": "m", "Log": "l", "Air": "a", "More": "o"}
+KEYS = {"Bench": "b", "Jobs": "j", "Windows": "w", "Mix": "m", "Log": "l", "Air": "a", "Store": "s", "More": "o"}
 
 MORE = (
     (

@@ -230,7 +230,7 @@ def _run(pot, where):
 
 
 def live_pots(zone_ids, facts):
-    """{zone id: PotViews that have not ended}, in one query and two more if there are any: pots of years are not read."""
+    """{zone id: PotViews that have not ended}, in one query, two more if there are any: those of years are not read."""
     ended = Entry.objects.known_at().filter(kind=Kind.POT_ENDED).values("pot_ended__pot")
     rows = EntryZone.objects.filter(zone__in=zone_ids, entry__kind=Kind.POT, entry__replaced_by__isnull=True)
     rows = rows.exclude(entry__in=ended).select_related("entry__pot__revision__product", "zone")

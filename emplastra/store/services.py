@@ -1,20 +1,95 @@
-"""Naming tins."""
+"""Tins: named as they are poured from, taken in, and what is told of them."""
 
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
+
+from django.db import transaction
+from django.db.models import Max
+
+from emplastra.climate.models import Place
+from emplastra.core.buying.stock import Happened
 from emplastra.shared import clock
+from emplastra.shared.services import Refused, writes
 
-from .models import Tin
+from .models import Tin, TinFact
+
+MOST_AT_ONCE = 100
+
+
+def live(facts):
+    """Facts that were not taken back."""
+    return facts.filter(voided_by__isnull=True).exclude(kind=TinFact.VOID)
 
 
 def name_batch(product, part, batch, use_by=None, zone=None):
-    """The tin of this product, part and batch, made if it is new; a use-by date fills a blank one.
+    """The tin of this product, part and batch that is used now, made if there is none; a use-by date fills a blank one.
 
-    product: Product; part: component key; zone: the workshop's time zone, for the day it was opened.
+    Of several the first that was not emptied. product: Product; part: component key; zone: the workshop's time zone,
+    for the day it was opened.
     """
     today = clock.now().astimezone(zone).date() if zone else clock.now().date()
-    tin, _ = Tin.objects.get_or_create(
-        product=product, part=part, batch=batch.strip(), defaults={"use_by": use_by, "opened": today}
-    )
+    tins = Tin.objects.filter(product=product, part=part, batch=batch.strip()).order_by("number")
+    emptied = live(TinFact.objects.filter(kind=Happened.EMPTIED)).values("tin")
+    tin = tins.exclude(pk__in=emptied).first() or tins.last()
+    if tin is None:
+        tin = Tin.objects.create(product=product, part=part, batch=batch.strip(), use_by=use_by, opened=today)
     if use_by and tin.use_by is None:
         tin.use_by = use_by
         tin.save(update_fields=["use_by"])
     return tin
+
+
+@dataclass(frozen=True)
+class Came:
+    """What is told of tins of one batch that came in: how many, the size of each [mL or g] and its price, when (None:
+    now), until when it may be used, where it stands, and what it has in common with the other parts of its kit.
+    """
+
+    batch: str
+    count: int = 1
+    amount: float | None = None
+    unit: str = ""
+    price: Decimal | None = None
+    at: datetime | None = None
+    use_by: date | None = None
+    place: Place | None = None
+    kit: str = ""
+
+
+@writes
+@transaction.atomic
+def take_in(product, part, user, came):
+    """Tins of one batch that came in (Came), each with its first fact. Raises Refused."""
+    if not 1 <= came.count <= MOST_AT_ONCE:
+        raise Refused(f"must be from 1 to {MOST_AT_ONCE}", "count")
+    here = Tin.objects.filter(product=product, part=part, batch=came.batch)
+    last = here.aggregate(last=Max("number"))["last"] or 0
+    about = {"product": product, "part": part, "batch": came.batch, "kit": came.kit, "use_by": came.use_by}
+    made = [Tin.objects.create(number=last + n, **about) for n in range(1, came.count + 1)]
+    told = {"amount": came.amount, "unit": came.unit if came.amount else "", "price": came.price, "place": came.place}
+    for tin in made:
+        TinFact.objects.create(tin=tin, kind=Happened.IN, at=came.at or clock.now(), who=user, **told)
+    return made
+
+
+@writes
+def tell(tin, user, kind, at=None, note="", **told):
+    """One more fact of a tin. Raises Refused for a moment to come."""
+    now = clock.now()
+    at = at or now
+    if at > now:
+        raise Refused("must not be in the future", "at")
+    return TinFact.objects.create(tin=tin, kind=kind, at=at, who=user, note=note, **told)
+
+
+@writes
+def take_back(fact, user, reason):
+    """A fact that was wrong: it stays, struck through, and counts no more. Raises Refused."""
+    if not reason.strip():
+        raise Refused("write why, for example: weighed with its lid", "reason")
+    if fact.kind == TinFact.VOID or hasattr(fact, "voided_by"):
+        raise Refused("it was taken back already")
+    return TinFact.objects.create(
+        tin=fact.tin, kind=TinFact.VOID, at=clock.now(), who=user, note=reason.strip()[:200], voids=fact
+    )

@@ -144,8 +144,8 @@ def whole_svg(title, views, zones, patterns):
 
 
 def zone_lines(zones, units_shown, numbered=False):
-    """The list under the map, or beside it with the numbers of its plates; written in code: a large piece has hundreds. What
-    may be done is fetched when asked for.
+    """The list under the map, or beside it with the numbers of its plates; written in code: a large piece has
+    hundreds. What may be done is fetched when asked for.
     """
     parts = []
     for zone in zones.values():

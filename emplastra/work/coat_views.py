@@ -23,7 +23,7 @@ from emplastra.shared.services import Refused
 from emplastra.shared.times import moment
 from emplastra.state.acts import CoatTold, coat_act, film_of_coat
 from emplastra.state.pots import each_once, live_pots, views
-from emplastra.store.models import Tin
+from emplastra.state.tins import to_pour_of
 from emplastra.store.services import name_batch
 
 from .log_views import LogView
@@ -141,7 +141,7 @@ class LogCoat(LogView):
             found |= {"method": step.method, "thinner_pct": step.thinner_pct}
         if pot:
             return found | {"thinner_pct": pot.pot.thinner_pct, "method": pot.pot.method}
-        tin = Tin.objects.filter(product__name=product).order_by("use_by").last()
+        tin = to_pour_of(product, self.request.workshop)
         return found | ({"batch": tin.batch, "use_by": tin.use_by} if tin else {})
 
     def _step_for(self, product):

@@ -30,7 +30,7 @@ from emplastra.state.needs import needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
 from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
-from emplastra.store.models import Tin
+from emplastra.state.tins import to_pour
 from emplastra.store.services import name_batch
 
 from .forms import CorrectWeighingForm, EndPotForm, PotForm, WeighForm
@@ -349,12 +349,13 @@ class PotPage(OnceView):
             return {}
         earlier = [p for p in self.pot.poured if p.part.key == pour.part.key and p.entry.weighed.tin]
         product = self.pot.pot.revision.product
-        tin = (
-            earlier[-1].entry.weighed.tin
-            if earlier
-            else Tin.objects.filter(product=product, part=pour.part.key).order_by("use_by").last()
-        )
+        tin = earlier[-1].entry.weighed.tin if earlier else self.to_pour(product, pour.part.key)
         return {"part": pour.part.key} | ({"batch": tin.batch, "use_by": tin.use_by} if tin else {})
+
+    def to_pour(self, product, part):
+        """The tin of a part that goes first: of the kit that is in the pot already, else what expires first."""
+        kits = [p.entry.weighed.tin.kit for p in self.pot.poured if p.entry.weighed.tin]
+        return to_pour(product, part, self.request.workshop, next((kit for kit in kits if kit), ""))
 
     def form_kwargs(self):
         return {"measure": self.pot.measure}

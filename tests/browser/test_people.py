@@ -33,7 +33,7 @@ class FirstRunTests(BrowserCase):
         page.get_by_label("One-time code").fill(self.code)
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Set up").click()
-        expect(page.get_by_text("Nothing is open")).to_be_visible()
+        expect(page.get_by_role("heading", name="Begin here")).to_be_visible()
         self.settings()
         self.sheet()
         self.first_zone()
@@ -104,7 +104,7 @@ class ViewerTests(BrowserCase):
         self.sign_in("viewer")
         acts = page.locator("main").get_by_role("button").or_(page.locator("main a.button"))
         expect(self.row("Cab side")).to_contain_text("Strip comes first")
-        self.assertEqual(acts.all_inner_texts(), ["Sound on"])  # no act is offered
+        self.assertEqual(acts.all_inner_texts(), ["Sheet of today", "Sound on"])  # no act is offered
         self.row("Cab side").get_by_role("link", name="Cab side", exact=True).click()
         expect(page.locator("h1")).to_contain_text("Cab side")
         expect(acts).to_have_count(0)

@@ -361,7 +361,7 @@ class KeysTests(BrowserCase):
         page.get_by_role("button", name="Close").first.click()
         expect(page.get_by_text("Trolley: closed.")).to_be_visible()
         self.bench()
-        expect(page.get_by_text("Nothing is open")).to_be_visible()
+        expect(page.get_by_role("heading", name="Begin here")).to_be_visible()
         page.go_back()
         page.get_by_role("button", name="Reopen").click()
         page.get_by_role("link", name="Copy").click()

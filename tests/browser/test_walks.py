@@ -39,7 +39,7 @@ class Walk(BrowserCase):
             page.get_by_label(field, exact=True).fill(text)
         page.get_by_label("Units").select_option(self.units)
         page.get_by_role("button", name="Set up").click()
-        expect(page.get_by_text("Nothing is open")).to_be_visible()
+        expect(page.get_by_role("heading", name="Begin here")).to_be_visible()
         self.more("Settings")
         page.get_by_label("Settings", exact=True).get_by_role("link", name="Places").click()
         for name, kind in places:

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "emplastra.bench",
     "emplastra.record",
     "emplastra.survey",
+    "emplastra.tins",
     "emplastra.shelf",
     "emplastra.metal",
 ]

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
+from math import inf
 
 from ..working import Basis
 
@@ -23,8 +24,8 @@ class Happened(StrEnum):
 
 @dataclass(frozen=True)
 class Fact:
-    """Something told of a tin at a moment [epoch s]; amount: its size (in), what it held (weighed) [its unit], None where
-    nobody told.
+    """Something told of a tin at a moment [epoch s]; amount: its size (in), what it held (weighed) [its unit], None
+    where nobody told.
     """
 
     kind: Happened
@@ -56,31 +57,34 @@ class Left:
     is_empty: bool = False
 
 
+_CONTENT = {Happened.IN, Happened.WEIGHED, Happened.EMPTIED}
+"""What says how much a tin holds."""
+
+
 def left_in(facts: Iterable[Fact], uses: Iterable[Use]) -> Left:
     """What a tin holds: the last that was told of its content, less what was taken since.
 
     What was taken before it was weighed is in what the scale said. A tin is never below nothing: what was taken over
-    that is told apart. Of two things told at one moment the weighing counts.
+    that is told apart. Of things told at one moment that it came in counts least, and the last told most.
     """
-    told = [f for f in facts if f.kind in {Happened.IN, Happened.WEIGHED, Happened.EMPTIED}]
-    told.sort(key=lambda f: (f.at_s, f.kind is not Happened.IN))
-    last = told[-1] if told else None
-    since = [u for u in uses if last is None or u.at_s > last.at_s]
-    taken = sum(u.amount for u in since if u.amount is not None)
-    at_most = any(u.amount is None for u in since)
-    if last is not None and last.kind is Happened.EMPTIED:
+    told = enumerate(fact for fact in facts if fact.kind in _CONTENT)
+    last = max(told, key=lambda each: (each[1].at_s, each[1].kind is not Happened.IN, each[0]), default=(0, None))[1]
+    from_s = last.at_s if last else -inf
+    since = [use.amount for use in uses if use.at_s > from_s]
+    taken = sum(amount or 0.0 for amount in since)
+    if last and last.kind is Happened.EMPTIED:
         return Left(0.0, Basis.MEASURED, taken, False, taken, True)
-    if last is None or last.amount is None:
-        return Left(None, Basis.ASSUMED, taken, at_most)
-    rest = last.amount - taken
-    basis = Basis.MEASURED if not since else Basis.ESTIMATED
-    return Left(max(0.0, rest), basis, taken, at_most, max(0.0, -rest), rest <= SPENT * last.amount)
+    start = getattr(last, "amount", None)
+    if start is None:
+        return Left(None, Basis.ASSUMED, taken, None in since)
+    basis, rest = Basis.ESTIMATED if since else Basis.MEASURED, start - taken
+    return Left(max(0.0, rest), basis, taken, None in since, max(0.0, -rest), rest <= SPENT * start)
 
 
 @dataclass(frozen=True)
 class Stocked:
-    """A tin as it is chosen: its key, batch and kit ("" where none is told), when it is to be used by, whether it is open,
-    what it still holds [its unit] (None: nobody knows), and whether that is nothing.
+    """A tin as it is chosen: its key, batch and kit ("" where none is told), when it is to be used by, whether it is
+    open, what it still holds [its unit] (None: nobody knows), and whether that is nothing.
     """
 
     key: int
@@ -105,16 +109,16 @@ def in_order(tins: Iterable[Stocked], day: date) -> list[Stocked]:
 
 
 def first_to_use(tins: Iterable[Stocked], day: date, kit: str = "", batch: str = "") -> Stocked | None:
-    """The tin to take: of the kit whose other part is in the pot already, then of the batch that lies on the panel, then
-    what expires first. None where none is in date.
+    """The tin to take: of the kit whose other part is in the pot already, then of the batch that lies on the panel,
+    then what expires first. None where none is in date.
     """
     good = [tin for tin in in_order(tins, day) if not tin.is_past(day)]
     return min(good, key=lambda t: (bool(kit) and t.kit != kit, bool(batch) and t.batch != batch), default=None)
 
 
 def enough_of(tins: Sequence[Stocked], wanted: float) -> tuple[list[tuple[Stocked, float]], float]:
-    """([(tin, how much of it)] in the order given until there is enough, what is short), all in one unit. A tin of which
-    nobody knows how much it holds gives all that is still wanted: it has to be looked into.
+    """([(tin, how much of it)] in the order given until there is enough, what is short), all in one unit. A tin of
+    which nobody knows how much it holds gives all that is still wanted: it has to be looked into.
     """
     found, rest = [], wanted
     for tin in tins:

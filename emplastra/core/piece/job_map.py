@@ -179,8 +179,8 @@ class Drawn:
 
 @dataclass(frozen=True)
 class Grid:
-    """How cells lie in a view's picture: column and row of its corner, size of a cell, and where the corner lies [drawing
-    units]. One size for a view, so that faces keep their relative sizes.
+    """How cells lie in a view's picture: column and row of its corner, size of a cell, and where the corner lies
+    [drawing units]. One size for a view, so that faces keep their relative sizes.
     """
 
     column: int = 0

@@ -380,9 +380,11 @@ def tools(context, foot=False):
 @register.simple_tag
 def what_is(word):
     """A link to one of our words on the Help page, by its anchor."""
-    named = word.replace("-", " ")
-    address = Go("bench:help", anchor=word).address
-    return format_html('<a class="what-is no-print" href="{}">What is this?<span class="is-sr-only"> {}</span></a>', address, named)  # fmt: skip
+    return format_html(
+        '<a class="what-is no-print" href="{}">What is this?<span class="is-sr-only"> {}</span></a>',
+        Go("bench:help", anchor=word).address,
+        word.replace("-", " "),
+    )
 
 
 @register.simple_tag

@@ -1,0 +1,174 @@
+"""What stands on the shelf: every tin with what was told of it, what was poured from it, and what it still holds."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import date
+
+from emplastra.core import units
+from emplastra.core.buying.stock import Fact, Happened, Left, Stocked, Use, first_to_use, in_order, left_in
+from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.selectors import current_revisions, sheet_of
+from emplastra.shared import clock
+from emplastra.store.models import Tin, TinFact
+from emplastra.store.services import live
+
+
+@dataclass(frozen=True)
+class Poured:
+    """Something taken out of a tin: by which entry, when, how much [mL, g; None: nobody told]."""
+
+    entry: Entry
+    ml: float | None
+    g: float | None
+
+    def said(self, system):
+        """How much in words, "" where nobody told."""
+        value, dimension = (self.g, "mass") if self.ml is None else (self.ml, "volume")
+        return "" if value is None else units.show(value, dimension, system)
+
+    def in_unit(self, unit, density):
+        """How much in mL or g; None where that cannot be said. density [g/mL], None where none is told."""
+        own, other = (self.ml, self.g) if unit == "mL" else (self.g, self.ml)
+        if own is not None or other is None or not density:
+            return own
+        return other / density if unit == "mL" else other * density
+
+
+@dataclass
+class TinView:
+    """A tin with its facts that hold, in order, what was poured from it and what it holds [its unit]."""
+
+    tin: Tin
+    part_name: str
+    facts: list
+    poured: list
+    unit: str
+    left: Left
+    size: float | None = None
+    price: object = None
+    came: object = None
+
+    @property
+    def place(self):
+        """Where it stands, None where nobody told."""
+        return next((fact.place for fact in reversed(self.facts) if fact.place is not None), None)
+
+    @property
+    def opened(self):
+        """When it was opened, or first poured from; None for one that is closed."""
+        told = self.told(Happened.OPENED)
+        first = self.poured[0].entry.ended if self.poured else None
+        return told.at if told else first
+
+    @property
+    def stocked(self):
+        """Itself as it is chosen."""
+        tin, left = self.tin, self.left
+        return Stocked(tin.pk, tin.batch, tin.kit, tin.use_by, self.opened is not None, left.amount, left.is_empty)
+
+    def told(self, kind):
+        """The first fact of a kind, None if there is none."""
+        return next((fact for fact in self.facts if fact.kind == kind), None)
+
+    @property
+    def is_told(self):
+        """True if it was taken in: a tin that was only named when it was poured from is of unknown content."""
+        return bool(self.facts)
+
+    def is_past(self, day: date):
+        """True if it may not be used on this day any more."""
+        return self.stocked.is_past(day)
+
+    @property
+    def share(self):
+        """How full it is [0..1]; None where nobody knows."""
+        if self.left.amount is None or not self.size:
+            return None
+        return min(1.0, self.left.amount / self.size)
+
+
+def tin_views(tins):
+    """TinViews of these tins (a queryset), in their order, in a few queries for all."""
+    tins = list(tins.select_related("product"))
+    ids = [tin.pk for tin in tins]
+    told = defaultdict(list)
+    for fact in live(_facts().filter(tin__in=ids)):
+        told[fact.tin_id].append(fact)
+    poured = _poured(ids)
+    sheets = {name: sheet_of(each) for name, each in current_revisions({tin.product.name for tin in tins}).items()}
+    return [_view(tin, told[tin.pk], poured[tin.pk], sheets.get(tin.product.name)) for tin in tins]
+
+
+def _facts():
+    return TinFact.objects.select_related("place", "who").order_by("at", "id")
+
+
+def _poured(ids):
+    """{tin id: [Poured]}: parts weighed into pots, by what the scale or cup showed before; coats straight from it."""
+    found = defaultdict(list)
+    pots = Entry.objects.known_at().filter(weighed__tin__in=ids).values("weighed__pot")
+    rows = Entry.objects.known_at().filter(kind=Kind.WEIGHED, weighed__pot__in=pots).select_related("weighed")
+    shown = defaultdict(float)
+    for entry in rows.order_by("ended", "id"):
+        weighed = entry.weighed
+        added, shown[weighed.pot_id] = weighed.shown - shown[weighed.pot_id], weighed.shown
+        if weighed.tin_id is not None:
+            ml, g = (added, None) if weighed.scale_g is None else (None, added)
+            found[weighed.tin_id].append(Poured(entry, ml, g))
+    coats = Entry.objects.known_at().filter(coat__tin__in=ids).select_related("coat").order_by("ended", "id")
+    for entry in coats:
+        found[entry.coat.tin_id].append(Poured(entry, None, None))
+    return found
+
+
+def _view(tin, facts, poured, sheet):
+    part = next((p for p in sheet.components if p.key == tin.part), None) if sheet else None
+    density, unit = part.density_g_ml if part else None, _unit_of(facts, poured)
+    values = [Fact(Happened(f.kind), f.at.timestamp(), _in_unit(f, unit, density)) for f in facts]
+    uses = [Use(p.entry.ended.timestamp(), p.in_unit(unit, density)) for p in poured]
+    view = TinView(tin, part.name if part else tin.part, facts, poured, unit, left_in(values, uses))
+    came = view.told(Happened.IN)
+    if came is not None:
+        view.size, view.price, view.came = _in_unit(came, unit, density), came.price, came.at
+    return view
+
+
+def _unit_of(facts, poured):
+    """The unit that a tin's content is told in: that of its size, else of what was poured."""
+    told = next((fact.unit for fact in facts if fact.unit), "")
+    return told or ("g" if any(each.g is not None for each in poured) else "mL")
+
+
+def _in_unit(fact, unit, density):
+    if fact.amount is None or fact.unit == unit:
+        return fact.amount
+    return Poured(None, *((fact.amount, None) if fact.unit == "mL" else (None, fact.amount))).in_unit(unit, density)
+
+
+def to_pour(product, part, workshop, kit="", batch=""):
+    """The tin that a part is to be poured from now: of the kit and batch that are in it already, else what expires
+    first; None where none is in date.
+    """
+    return _first(Tin.objects.filter(product=product, part=part), workshop, kit, batch)
+
+
+def to_pour_of(name, workshop):
+    """The same of a product that comes straight from its tin, by its name."""
+    return _first(Tin.objects.filter(product__name=name), workshop)
+
+
+def _first(tins, workshop, kit="", batch=""):
+    views = tin_views(tins)
+    first = first_to_use([view.stocked for view in views], today(workshop), kit, batch)
+    return next((view.tin for view in views if first is not None and view.tin.pk == first.key), None)
+
+
+def ranked(views, workshop):
+    """TinViews in the order in which they are to be used, what is empty left out."""
+    place = {stocked.key: n for n, stocked in enumerate(in_order([view.stocked for view in views], today(workshop)))}
+    return sorted((view for view in views if view.tin.pk in place), key=lambda view: place[view.tin.pk])
+
+
+def today(workshop):
+    """The workshop's day."""
+    return clock.now().astimezone(workshop.zone).date()

@@ -1,0 +1,160 @@
+"""The store: tins taken in, by hand and from a file; what each holds by use and by weight; which is poured from first."""
+
+import re
+from datetime import date
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from emplastra.core.buying.tin_file import amount_of, read_tins
+from emplastra.core.units import UnitError
+from emplastra.logbook.models import Kind
+from emplastra.shared import clock
+from emplastra.state.tins import tin_views
+from emplastra.store.models import Tin, TinFact
+from tests.base import ShopCase, text_of
+
+
+class StoreCase(ShopCase):
+    def take_in(self, n="1", **told):
+        """Sent as the form sends it."""
+        form = {"token": f"in-{n}", "came": "2026-05-12 09:00", "count": "1"} | told
+        return self.client.post(f"/store/in/{self.shop.primer.pk}", form)
+
+    def view(self, **which):
+        """The one tin so described, as the store sees it."""
+        return tin_views(Tin.objects.filter(**which))[0]
+
+
+class TinTests(StoreCase):
+    def test_a_kit_comes_in_and_is_poured_from(self):
+        """Base of 1.5 g/mL, hardener of 1.0 g/mL: 240 g leave 1000 − 240 ÷ 1.5 = 840 mL, 40 g of 250 mL leave 210."""
+        self.take_in(batch_base="B7", size_base="1 L", price_base="31.50", batch_hardener="H7", size_hardener="250 mL", kit="on", count="2", use_by="2027-03-01", place=self.shop.place.pk)  # fmt: skip
+        self.assertEqual([(t.part, t.batch, t.number, t.kit) for t in Tin.objects.order_by("pk")], [("base", "B7", 1, "B7+H7"), ("base", "B7", 2, "B7+H7"), ("hardener", "H7", 1, "B7+H7"), ("hardener", "H7", 2, "B7+H7")])  # fmt: skip
+        pot = self.shop.tell(Kind.POT, -0.5, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        for part, grams in (("base", "240"), ("hardener", "280")):
+            page = self.client.get(f"/pots/{pot.pk}/").content.decode()
+            batch = re.search(r'name="batch"[^>]*value="([^"]*)"|value="([^"]*)"[^>]*name="batch"', page)
+            token = re.search(r'name="token" value="([^"]+)"', page)[1]
+            self.assertIn({"base": "B7", "hardener": "H7"}[part], batch.groups())
+            self.client.post(f"/pots/{pot.pk}/", {"token": token, "part": part, "shown": grams, "batch": batch[1] or batch[2], "offer": "exact"})  # fmt: skip
+        self.assertAlmostEqual(self.view(part="base", number=1).left.amount, 840)
+        self.assertAlmostEqual(self.view(part="hardener", number=1).left.amount, 210)
+        self.assertAlmostEqual(self.view(part="base", number=2).left.amount, 1000)
+        page = text_of(self.client.get("/store/"))
+        self.assertIn("840 mL of 1.00 L", page)
+        self.assertIn("4 tins with something in them", page)
+        # Looked into: by weight, less its tin, 1.2 kg of 1.5 g/mL are 800 mL; what was poured before counts no more.
+        first = Tin.objects.get(part="base", number=1)
+        clock.advance(minutes=5)
+        self.client.post(f"/tins/{first.pk}/", {"token": "look", "at": "12:05", "left": "1.2 kg"})
+        self.assertAlmostEqual(self.view(pk=first.pk).left.amount, 800)
+        self.client.post(f"/tins/{first.pk}/emptied", {"token": "e"})
+        self.assertTrue(self.view(pk=first.pk).left.is_empty)
+        self.assertNotIn("no. 1", text_of(self.client.get("/store/")))
+        wrong = TinFact.objects.get(kind="emptied")
+        self.client.post(f"/tins/facts/{wrong.pk}/back", {"token": "b"})  # without a reason it stands
+        self.assertTrue(self.view(pk=first.pk).left.is_empty)
+        self.client.post(f"/tins/facts/{wrong.pk}/back", {"token": "b2", "reason": "another tin"})
+        self.assertAlmostEqual(self.view(pk=first.pk).left.amount, 800)
+        self.assertContains(self.client.get(f"/tins/{first.pk}/"), "another tin")
+
+    def test_the_tin_that_expires_first_is_offered_and_none_that_is_past(self):
+        for n, (batch, use_by) in enumerate((("LATE", "2027-06-01"), ("SOON", "2026-06-01"), ("PAST", "2026-05-11"))):
+            self.take_in(str(n), batch_base=batch, size_base="1 L", use_by=use_by)
+        pot = self.shop.tell(Kind.POT, -0.1, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        self.assertContains(self.client.get(f"/pots/{pot.pk}/"), 'value="SOON"')
+        page = text_of(self.client.get("/store/"))
+        self.assertLess(page.index("batch SOON"), page.index("batch LATE"))
+        self.assertLess(page.index("batch LATE"), page.index("batch PAST"))
+        self.assertEqual(page.count("use this first"), 1)
+        self.assertRegex(page, r"batch PAST .*? out of date")
+
+    def test_what_is_refused_names_the_field_and_keeps_what_was_typed(self):
+        for told, word in (
+            ({}, "write the batch number"),
+            ({"batch_base": "B", "size_base": "1"}, "write it with its unit"),
+            ({"size_hardener": "1 L"}, "write the batch number"),
+            ({"batch_base": "B", "count": "0"}, "greater than or equal to 1"),
+            ({"batch_base": "B", "price_base": "-1"}, "greater than or equal to 0"),
+        ):
+            with self.subTest(told):
+                answer = self.take_in(**told)
+                self.assertContains(answer, word, status_code=422)
+                for value in told.values():
+                    self.assertContains(answer, f'value="{value}"', status_code=422)
+        self.assertEqual(Tin.objects.count(), 0)
+        self.take_in("twice", batch_base="B")
+        self.take_in("twice", batch_base="B")
+        self.assertEqual(Tin.objects.count(), 1)
+
+    def test_a_code_leads_to_its_tin_in_one_step(self):
+        self.take_in(batch_base="B9")
+        tin = Tin.objects.get()
+        for typed in (f"T{tin.pk}", f"t{tin.pk} ", f"http://testserver/tins/{tin.pk}/"):
+            with self.subTest(typed):
+                self.assertRedirects(self.client.get("/search", {"q": typed}), f"/tins/{tin.pk}/")
+        self.assertEqual(self.client.get("/search", {"q": "T999999"}).status_code, 200)
+        self.assertContains(self.client.get("/store/labels"), f"<b>T{tin.pk}</b>")
+
+    def test_who_only_looks_is_offered_no_act(self):
+        self.take_in(batch_base="B9")
+        self.client.force_login(self.shop.people["viewer"])
+        for url in ("/store/", f"/tins/{Tin.objects.get().pk}/"):
+            page = self.client.get(url).content.decode().split("<main")[1].split("</main>")[0]
+            self.assertNotIn('method="post"', page)
+            self.assertNotIn("/store/in/", page)
+        self.assertEqual(self.take_in("v", batch_base="X").status_code, 403)
+
+
+TABLE = """product,part,batch,count,size,price,came,use by,place,kit
+Test primer,Base,B1,2,1 L,"24,90",2026-05-11,2027-01-01,Shop,K1
+Test primer,hardener,H1,1,250 mL,,,,,K1
+
+Test can,can,C1,,,,,,,
+"""
+
+
+class FileTests(StoreCase):
+    PRODUCTS = {"Paint": {"base": "base", "part a": "base"}}
+
+    def test_a_file_is_taken_whole_or_not_at_all(self):
+        send = lambda text, n: self.client.post("/store/from-file", {"token": f"f{n}", "file": SimpleUploadedFile("t.csv", text.encode())})  # noqa: E731  # fmt: skip
+        answer = send(TABLE.replace("250 mL", "250").replace("2027-01-01", "soon"), 1)
+        self.assertContains(answer, "must be a day, for example 2026-05-12", status_code=422)
+        self.assertContains(answer, "write it with its unit", status_code=422)
+        self.assertEqual(Tin.objects.count(), 0)
+        self.assertRedirects(send(TABLE, 2), "/store/")
+        self.assertEqual(Tin.objects.count(), 4)
+        first = self.view(batch="B1", number=2)
+        self.assertEqual((first.size, str(first.price), str(first.place), first.tin.use_by), (1000, "24.90", "Shop", date(2027, 1, 1)))  # fmt: skip
+        # What goes out comes in again: one line a tin.
+        out = self.client.get("/store/tins.csv").content.decode()
+        told, problems = read_tins(out, {"Test primer": {"base": "base", "hardener": "hardener"}, "Test can": {"can": "can"}}, frozenset({"Shop"}))  # fmt: skip
+        self.assertEqual(problems, [])
+        self.assertEqual([(t.product, t.batch, t.amount, t.unit, t.kit) for t in told], [("Test primer", "B1", 1000, "mL", "K1"), ("Test primer", "B1", 1000, "mL", "K1"), ("Test primer", "H1", 250, "mL", "K1"), ("Test can", "C1", None, "", "")])  # fmt: skip
+
+    def test_lines_that_are_wrong(self):
+        for line, column in (
+            ("Other,base,B", "product"), ("Paint,lid,B", "part"), ("Paint,base,", "batch"), ("Paint,base,B,0", "count"), ("Paint,base,B,x", "count"), ("Paint,base,B,101", "count"),
+            ("Paint,base,B,1,-1 L", "size"), ("Paint,base,B,1,1 L,a", "price"), ("Paint,base,B,1,1 L,1e99", "price"), ("Paint,base,B,1,1 L,NaN", "price"), ("Paint,base,B,1,1 L,1,2026-02-30", "came"),
+            ("Paint,base,B,1,1 L,1,2026-02-20,x", "use by"), ("Paint,base,B,1,1 L,1,2026-02-20,2026-02-20,Moon", "place"),
+        ):  # fmt: skip
+            with self.subTest(line):
+                header = "product,part,batch,count,size,price,came,use by,place,kit"
+                found, problems = read_tins(f"{header}\n{line}\n", self.PRODUCTS, frozenset({"Shop"}))
+                self.assertEqual(([p.column for p in problems], [p.line for p in problems], found), ([column], [2], []))
+        self.assertEqual(
+            read_tins("product;part;batch\nPaint;PART A;B\n", self.PRODUCTS, frozenset())[0][0].part, "base"
+        )
+        self.assertEqual(read_tins("name\n", self.PRODUCTS, frozenset())[1][0].column, "product")
+        self.assertEqual(read_tins("", self.PRODUCTS, frozenset())[1][0].line, 1)
+
+    def test_what_stands_on_a_tin(self):
+        for text, system, found in (("1 L", "metric", (1000, "mL")), ("750ml", "metric", (750, "mL")), ("2,5 kg", "metric", (2500, "g")), ("500 g", "us", (500, "g")), ("1 qt", "us", (946.352946, "mL"))):  # fmt: skip
+            with self.subTest(text):
+                value, unit = amount_of(text, system)
+                self.assertEqual(unit, found[1])
+                self.assertAlmostEqual(value, found[0], 6)  # a US quart is 946.352946 mL (NIST Handbook 44)
+        for text in ("", "5", "0 L", "-2 kg", "2 m", "L", "1e9 L"):
+            with self.subTest(text), self.assertRaises(UnitError):
+                amount_of(text)
