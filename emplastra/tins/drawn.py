@@ -37,7 +37,7 @@ def tin_svg(view, is_past):
     past = f'<path d="M3 {HIGH - 4:g} L25 8" class="t-past" />' if is_past else ""
     fill = f'<rect x="3" y="{level:.1f}" width="22" height="{HIGH - 4 - level:.1f}" class="t-fill is-{how}" />'
     return mark_safe(  # numbers of ours
-        f'<svg viewBox="0 0 28 {HIGH:g}" class="tin" aria-hidden="true" focusable="false">{fill}'
+        f'<svg viewBox="0 0 28 {HIGH:g}" class="tin-drawn" aria-hidden="true" focusable="false">{fill}'
         f'<rect x="3" y="6" width="22" height="{HIGH - 10:g}" class="t-wall" />{lid}{past}</svg>'
     )
 
