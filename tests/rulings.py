@@ -167,7 +167,8 @@ def act_of(row, where=None):
     um, began, ended = more.pop("um", 50.0), more.pop("began", 0.0) * H, more.pop("ended", 0.1) * H
     pot = PotTimes(*(h * H for h in more.pop("pot"))) if "pot" in more else None
     tins = tuple(
-        TinFact("B-1", date.fromisoformat(str(a)), date.fromisoformat(str(b))) for a, b in more.pop("tins", ())
+        TinFact("B-1", date.fromisoformat(str(a)), date.fromisoformat(str(b)), *kit)
+        for a, b, *kit in more.pop("tins", ())
     )
     sheet = sheet_of(product_kind, form, **more) if product_kind and not row.get("no_sheet") else None
     basis = Basis.ASSUMED if row.get("planned") else Basis.MEASURED

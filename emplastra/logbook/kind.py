@@ -64,7 +64,7 @@ class About:
 class Context:
     """What a line of the record may need beside its entry.
 
-    share: of the zone [0..1]; step: of the plan; pots: by id of their entry; batches: [(name, use by)];
+    share: of the zone [0..1]; step: of the plan; pots: by id of their entry; batches: [(name, use by, kit)];
     air: a Moment.
     """
 

@@ -169,7 +169,7 @@ def _over(steps, index, um):
 
 def _tins(batches, facts, at_s):
     on = from_epoch(at_s).astimezone(facts.workshop.zone).date()
-    return tuple(TinFact(name, use_by, on) for name, use_by in batches)
+    return tuple(TinFact(name, use_by, on, kit) for name, use_by, kit in batches)
 
 
 def _fit(coat, each, facts):

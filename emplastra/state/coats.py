@@ -29,15 +29,11 @@ def mend(rows):
 
 
 def batches_of(coat, pot):
-    """[(name, use by)] of what a coat was put on from."""
+    """[(name, use by, kit)] of what a coat was put on from."""
     if coat.tin:
-        return [(coat.tin.batch, coat.tin.use_by)]
-    poured = pot.poured if pot else ()
-    return [
-        (f"{p.part.name} {p.entry.weighed.tin.batch}", p.entry.weighed.tin.use_by)
-        for p in poured
-        if p.entry.weighed.tin
-    ]
+        return [(coat.tin.batch, coat.tin.use_by, coat.tin.kit)]
+    tins = [(p.part.name, p.entry.weighed.tin) for p in (pot.poured if pot else ()) if p.entry.weighed.tin]
+    return [(f"{name} {tin.batch}", tin.use_by, tin.kit) for name, tin in tins]
 
 
 def judge_entry(entry, each, rulings, pot=None):

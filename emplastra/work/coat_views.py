@@ -30,11 +30,11 @@ from .log_views import LogView
 
 
 def _batches(pot, data):
-    """[(what, use by)] of what a coat was made of: the pot's tins that were named, else the batch typed."""
+    """[(what, use by, kit)] of what a coat was made of: the pot's tins that were named, else the batch typed."""
     if pot is None:
-        return [(data["batch"], data["use_by"])] if data["batch"] else []
+        return [(data["batch"], data["use_by"], "")] if data["batch"] else []
     tins = [(p.part.name, p.entry.weighed.tin) for p in pot.poured if p.entry.weighed.tin]
-    return [(f"{name}, batch {tin.batch}", tin.use_by) for name, tin in tins]
+    return [(f"{name}, batch {tin.batch}", tin.use_by, tin.kit) for name, tin in tins]
 
 
 def _unlogged(sheet):

@@ -84,6 +84,12 @@ def _out_of_date(c: Case) -> Iterator[Said]:
         yield Said(f"{c.of_tin.raw.name} is out of date: use by {c.of_tin.raw.use_by:%d %b %Y}.")
 
 
+@rule("unmatched", Aspect.POT, "warns", "Base and hardener of one kit", kinds=COATS)
+def _unmatched(c: Case) -> Iterator[Said]:
+    if len(c.act.kits) > 1:
+        yield Said(f"Its parts came in different kits, {' and '.join(c.act.kits)}: makers match them by the batch.")
+
+
 _AIR: dict[str, tuple[str, str, str]] = {
     "dew": ("stops", "The surface is clear of the dew point", "ISO 8502-4 practice"),
     "damp": ("stops", "Not in damper air than the sheet allows", SHEET),

@@ -63,11 +63,12 @@ class PotTimes:
 
 @dataclass(frozen=True)
 class TinFact:
-    """A tin or can that was used: its name and batch, its last day, and the day of the coat."""
+    """A tin or can that was used: its name and batch, its last day, the day of the coat, and its kit ("" for none)."""
 
     name: str
     use_by: date | None
     on: date
+    kit: str = ""
 
 
 @dataclass(frozen=True)

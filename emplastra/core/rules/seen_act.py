@@ -77,6 +77,11 @@ class SeenAct(View):
         """Whether parts to mix come from no pot."""
         return self.raw.mixed is False and self.raw.sheet is not None and self.raw.sheet.form == "mixed"
 
+    @reads
+    def kits(self) -> tuple[str, ...]:
+        """Kits that its tins belong to, each once: parts of one came together."""
+        return tuple(dict.fromkeys(tin.kit for tin in self.raw.tins if tin.kit))
+
     def broken(self, which: str) -> list[Breach]:
         """Limits of air that are broken until the end of flash, of one kind; each is noted, by how much it is."""
         found = self.raw.fit.gate.breaches if self.raw.fit else ()

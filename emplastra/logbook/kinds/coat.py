@@ -112,7 +112,7 @@ class Kind(EntryKind):
         coat = entry.coat
         how = METHODS[coat.method].name if coat.method in METHODS else coat.method
         facts = [
-            ("batch", ", ".join(name for name, _ in context.batches) or "none named"),
+            ("batch", ", ".join(name for name, *_ in context.batches) or "none named"),
             ("method", f"{how}, {coat.thinner_pct:g} % thinner"),
         ]
         if coat.reducer:
