@@ -44,6 +44,7 @@ class TinView:
     poured: list
     unit: str
     left: Left
+    density: float | None = None
     size: float | None = None
     price: object = None
     came: object = None
@@ -126,7 +127,7 @@ def _view(tin, facts, poured, sheet):
     density, unit = part.density_g_ml if part else None, _unit_of(facts, poured)
     values = [Fact(Happened(f.kind), f.at.timestamp(), _in_unit(f, unit, density)) for f in facts]
     uses = [Use(p.entry.ended.timestamp(), p.in_unit(unit, density)) for p in poured]
-    view = TinView(tin, part.name if part else tin.part, facts, poured, unit, left_in(values, uses))
+    view = TinView(tin, part.name if part else tin.part, facts, poured, unit, left_in(values, uses), density)
     came = view.told(Happened.IN)
     if came is not None:
         view.size, view.price, view.came = _in_unit(came, unit, density), came.price, came.at
@@ -150,6 +151,26 @@ def to_pour(product, part, workshop, kit="", batch=""):
     first; None where none is in date.
     """
     return _first(Tin.objects.filter(product=product, part=part), workshop, kit, batch)
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Whether a tin has what is to be poured from it: the tin, what it lacks [its unit], the next one (or None)."""
+
+    view: TinView
+    lacks: float
+    then: TinView | None = None
+
+
+def has_enough(tin, amount, unit, workshop):
+    """Wanted: whether a tin still holds what is to be poured from it, an amount in mL or g."""
+    views = tin_views(Tin.objects.filter(product=tin.product_id, part=tin.part))
+    own = next(view for view in views if view.tin.pk == tin.pk)
+    asked = Poured(None, *((amount, None) if unit == "mL" else (None, amount))).in_unit(own.unit, own.density)
+    held = own.left.amount
+    lacks = 0.0 if asked is None or held is None else max(0.0, asked - held)
+    rest = [view for view in ranked(views, workshop) if view.tin.pk != tin.pk and not view.is_past(today(workshop))]
+    return Wanted(own, lacks, rest[0] if lacks and rest else None)
 
 
 def to_pour_of(name, workshop):

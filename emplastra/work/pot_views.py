@@ -30,7 +30,7 @@ from emplastra.state.needs import needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
 from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
-from emplastra.state.tins import to_pour
+from emplastra.state.tins import has_enough, to_pour
 from emplastra.store.services import name_batch
 
 from .forms import CorrectWeighingForm, EndPotForm, PotForm, WeighForm
@@ -372,7 +372,15 @@ class PotPage(OnceView):
     def context(self, form):
         book = book_of(self.request, self.zones[0])
         figures = pot_figures(self.pot, book.state(self.zones[0]), book.facts)
-        return {"zone": self.zones[0], "zones": self.zones, "figures": figures, **self.output()}
+        context = {"zone": self.zones[0], "zones": self.zones, "figures": figures, "wanted": self.wanted()}
+        return context | self.output()
+
+    def wanted(self):
+        """Whether the tin that is offered holds what is to be poured; None where none is offered."""
+        pour, product = self.pour(), self.pot.pot.revision.product
+        batch = self.initial().get("batch") if pour else None
+        tin = product.tins.filter(part=pour.part.key, batch=batch).order_by("number").first() if batch else None
+        return has_enough(tin, pour.target - self.pot.shown, self.pot.unit, self.request.workshop) if tin else None
 
     def output(self):
         """The output region: picture, target, what is still to pour, deviations."""

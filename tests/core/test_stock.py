@@ -26,6 +26,8 @@ class LeftTests(SimpleTestCase):
             ([(IN, 0, 1000), (OPENED, 2, None)], [(5, 300), (6, None)], (700, Basis.ESTIMATED, True, 0, False)),
             ([(IN, 0, 1000)], [(5, 700), (6, 400)], (0, Basis.ESTIMATED, False, 100, True)),
             ([(IN, 0, 1000)], [(5, 996)], (4, Basis.ESTIMATED, False, 0, True)),  # under half a per cent
+            ([(IN, 0, 1000)], [(5, 995)], (5, Basis.ESTIMATED, False, 0, True)),
+            ([(IN, 0, 1000)], [(5, 994)], (6, Basis.ESTIMATED, False, 0, False)),
             ([(IN, 0, 1000), (EMPTIED, 7, None)], [(5, 700)], (0, Basis.MEASURED, False, 0, True)),
             ([(IN, 0, 1000), (EMPTIED, 7, None)], [(8, 30)], (0, Basis.MEASURED, False, 30, True)),
             ([(IN, 0, 1000), (EMPTIED, 7, None), (WEIGHED, 9, 80)], [(8, 30)], (80, Basis.MEASURED, False, 0, False)),

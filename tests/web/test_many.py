@@ -64,6 +64,13 @@ class MapOfManyTests(ShopCase):
         wide = {d.outline[1].w / d.tile.cells.w for d in view.drawn}
         self.assertEqual({round(w, 6) for w in wide}, {30.0})  # 9 of 24 columns: the largest cell there is
         self.assertEqual(len(view.drawn), 48)
+        # 22 columns from the third on, 9 rows from the second: 588 / 22 wide each, from the left edge to the right one.
+        apart = [Tile(n, "x", "Metal", Cells("left", "panel", 2 + n % 22, 1 + n // 22 * 4, 1, 1), n + 1) for n in range(66)]  # fmt: skip
+        boxes = [d.outline[1] for d in arrange(apart)[0].drawn]
+        self.assertAlmostEqual(min(box.x for box in boxes), 4)
+        self.assertAlmostEqual(max(box.x + box.w for box in boxes), 592)
+        self.assertAlmostEqual(min(box.y for box in boxes), 28)
+        self.assertAlmostEqual(max(box.y + box.h for box in boxes), 28 + 9 * 588 / 22)
         full = [Tile(n, "x", "Metal", Cells("top", "panel", n % 24, n // 24, 1, 1), n + 1) for n in range(288)]
         grid, high = grid_of(full, 4.0)
         self.assertAlmostEqual(grid.cell, 588 / 24)  # 596 units wide, 4 at each side

@@ -69,6 +69,17 @@ class TinTests(StoreCase):
         self.assertEqual(page.count("use this first"), 1)
         self.assertRegex(page, r"batch PAST .*? out of date")
 
+    def test_a_tin_that_is_short_says_which_is_next(self):
+        """200 mL of 4:1 by volume take 160 mL of base; the open tin holds 100 mL of it, so that 60 mL are short."""
+        self.take_in("a", batch_base="FEW", size_base="1 L", use_by="2026-06-01")
+        self.take_in("b", batch_base="FULL", size_base="1 L", use_by="2027-06-01")
+        clock.advance(minutes=10)
+        few = Tin.objects.get(batch="FEW")
+        self.client.post(f"/tins/{few.pk}/", {"token": "look", "at": "12:05", "left": "100 mL"})
+        pot = self.shop.tell(Kind.POT, -0.01, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        page = text_of(self.client.get(f"/pots/{pot.pk}/"))
+        self.assertIn(f"T{few.pk} holds 100 mL, 60 mL short: then T{few.pk + 1}, batch FULL", page)
+
     def test_what_is_refused_names_the_field_and_keeps_what_was_typed(self):
         for told, word in (
             ({}, "write the batch number"),
