@@ -97,6 +97,8 @@ class Camera:
         self.shoot("materials")
         page.get_by_role("link", name="Surfacer, high build, black").click()
         self.shoot("product")
+        page.get_by_role("link", name="Store", exact=True).click()
+        self.shoot("store")
 
     def tin(self):
         """A tin being read, on a phone."""
@@ -156,8 +158,6 @@ def main(root, folder):
         phone.page.locator("#g-metal summary").click()
         phone.page.evaluate("document.querySelector('#g-metal').scrollIntoView()")
         phone.shoot("survey-390")
-        phone.zone("Frame, left, inside", "Treatment")
-        phone.shoot("metal-390")
         phone.tin()
         phone.page.goto(root + "/")
         phone.page.get_by_role("link", name="More").click()
