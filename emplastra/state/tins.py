@@ -3,9 +3,15 @@
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import date
+from functools import reduce
+from operator import or_
+
+from django.db.models import Q
 
 from emplastra.core import units
 from emplastra.core.buying.stock import Fact, Happened, Left, Stocked, Use, first_to_use, in_order, left_in
+from emplastra.core.product.kinds import COLOURED
+from emplastra.jobs.models import Zone
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import current_revisions, sheet_of
 from emplastra.shared import clock
@@ -151,6 +157,22 @@ def to_pour(product, part, workshop, kit="", batch=""):
     first; None where none is in date.
     """
     return _first(Tin.objects.filter(product=product, part=part), workshop, kit, batch)
+
+
+def batch_on(zones, product, part):
+    """The batch of a part that gives the colour of these zones, or of other faces of their panels; "" for none."""
+    if product.kind not in COLOURED:
+        return ""
+    own, panels = Q(pk__in=[zone.pk for zone in zones]), {(z.job_id, z.panel) for z in zones if z.panel}
+    beside = (Q(job=job, panel=panel) for job, panel in panels)
+    coats = Entry.objects.known_at().filter(
+        coat__product=product, zones__in=Zone.objects.filter(reduce(or_, beside, own))
+    )
+    pot = coats.exclude(coat__pot=None).order_by("-ended").values_list("coat__pot", flat=True).first()
+    weighed = (
+        Entry.objects.known_at().filter(weighed__pot=pot, weighed__tin__part=part) if pot else Entry.objects.none()
+    )
+    return weighed.values_list("weighed__tin__batch", flat=True).first() or ""
 
 
 @dataclass(frozen=True)

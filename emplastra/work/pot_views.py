@@ -30,7 +30,7 @@ from emplastra.state.needs import needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
 from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
-from emplastra.state.tins import has_enough, to_pour
+from emplastra.state.tins import batch_on, has_enough, to_pour
 from emplastra.store.services import name_batch
 
 from .forms import CorrectWeighingForm, EndPotForm, PotForm, WeighForm
@@ -353,9 +353,12 @@ class PotPage(OnceView):
         return {"part": pour.part.key} | ({"batch": tin.batch, "use_by": tin.use_by} if tin else {})
 
     def to_pour(self, product, part):
-        """The tin of a part that goes first: of the kit that is in the pot already, else what expires first."""
+        """The tin of a part that goes first: of the kit that is in the pot already, of the batch that gives the colour
+        beside it, else what expires first.
+        """
         kits = [p.entry.weighed.tin.kit for p in self.pot.poured if p.entry.weighed.tin]
-        return to_pour(product, part, self.request.workshop, next((kit for kit in kits if kit), ""))
+        kit, batch = next((kit for kit in kits if kit), ""), batch_on(self.zones, product, part)
+        return to_pour(product, part, self.request.workshop, kit, batch)
 
     def form_kwargs(self):
         return {"measure": self.pot.measure}

@@ -7,11 +7,14 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from emplastra.core.buying.tin_file import amount_of, read_tins
 from emplastra.core.units import UnitError
+from emplastra.jobs.models import Zone
 from emplastra.logbook.models import Kind
+from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.state.tins import tin_views
 from emplastra.store.models import Tin, TinFact
-from tests.base import ShopCase, text_of
+from emplastra.store.services import name_batch
+from tests.base import PRIMER, ShopCase, text_of
 
 
 class StoreCase(ShopCase):
@@ -79,6 +82,22 @@ class TinTests(StoreCase):
         pot = self.shop.tell(Kind.POT, -0.01, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
         page = text_of(self.client.get(f"/pots/{pot.pk}/"))
         self.assertIn(f"T{few.pk} holds 100 mL, 60 mL short: then T{few.pk + 1}, batch FULL", page)
+
+    def test_one_batch_of_colour_on_one_panel(self):
+        """The base coat on the left half of a door came of batch RED-9; its right half is offered that, not what expires first."""
+        colour = add_sheet(PRIMER | {"product": "Test red", "kind": "base-coat"}).product
+        left, right, other = (self.shop.make_zone(name) for name in ("Door, left half", "Door, right half", "Roof"))
+        Zone.objects.filter(pk__in=[left.pk, right.pk]).update(panel="Door")
+        about = {"revision": colour.revisions.first(), "variant": "mild", "method": "brush", "thinner_pct": 0.0, "ready_ml": 200.0, "temp_c": 20.0}  # fmt: skip
+        pot = self.shop.tell(Kind.POT, -2, zone=left, **about)
+        tin = name_batch(colour, "base", "RED-9", date(2027, 9, 1))
+        self.shop.tell(Kind.WEIGHED, -1.9, zone=left, pot=pot, part="base", scale_g=240.0, tin=tin)
+        self.shop.tell(Kind.COAT, -1.5, -1.4, zone=left, product=colour, pot=pot, revision=colour.revisions.first(), variant="mild", method="brush", plan_um=20.0)  # fmt: skip
+        name_batch(colour, "base", "RED-7", date(2026, 7, 1))
+        for zone, batch in ((right, "RED-9"), (other, "RED-7")):
+            with self.subTest(zone.name):
+                new = self.shop.tell(Kind.POT, -0.1, zone=zone, **about)
+                self.assertContains(self.client.get(f"/pots/{new.pk}/"), f'value="{batch}"')
 
     def test_what_is_refused_names_the_field_and_keeps_what_was_typed(self):
         for told, word in (

@@ -42,6 +42,8 @@ class ProductKind(StrEnum):
 
 FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
 """Fillers that are spread, not sprayed."""
+COLOURED = frozenset({ProductKind.BASE_COAT, ProductKind.MID_COAT, ProductKind.SINGLE_STAGE})
+"""Kinds that give the colour: one batch on one visible panel. Common practice, no source."""
 SPRAYED = frozenset(
     {
         ProductKind.WASH_PRIMER,
