@@ -99,6 +99,21 @@ class TinTests(StoreCase):
                 new = self.shop.tell(Kind.POT, -0.1, zone=zone, **about)
                 self.assertContains(self.client.get(f"/pots/{new.pk}/"), f'value="{batch}"')
 
+    def test_parts_of_two_kits_are_warned_of_before_the_coat_and_after(self):
+        self.shop.tell(Kind.BARED, -3, -2.5, "s-strip")
+        self.shop.tell(Kind.DEGREASED, -0.9, step="s-wipe")
+        pot = self.shop.tell(Kind.POT, -0.8, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        for part, grams, kit in (("base", 240.0, "K1"), ("hardener", 280.0, "K2")):
+            tin = name_batch(self.shop.primer, part, f"B-{part}")
+            Tin.objects.filter(pk=tin.pk).update(kit=kit)
+            self.shop.tell(Kind.WEIGHED, -0.7, pot=pot, part=part, scale_g=grams, tin=tin)
+        said = "Its parts came in different kits, K1 and K2"
+        for url in ("/", f"/zones/{self.shop.zone.pk}/"):
+            with self.subTest(url):
+                self.assertIn(said, text_of(self.client.get(url)))
+        self.shop.coat(-0.3, -0.2, pot=pot)
+        self.assertIn(said, text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record")))
+
     def test_what_is_refused_names_the_field_and_keeps_what_was_typed(self):
         for told, word in (
             ({}, "write the batch number"),
