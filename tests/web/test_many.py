@@ -71,6 +71,16 @@ class MapOfManyTests(ShopCase):
         self.assertAlmostEqual(max(box.x + box.w for box in boxes), 592)
         self.assertAlmostEqual(min(box.y for box in boxes), 28)
         self.assertAlmostEqual(max(box.y + box.h for box in boxes), 28 + 9 * 588 / 22)
+        for drawn in arrange(apart)[0].drawn:  # a number stands in the middle of its face
+            box, label = drawn.outline[1], drawn.label
+            self.assertAlmostEqual(label.x + label.w / 2, box.x + box.w / 2)
+            self.assertAlmostEqual(label.y + label.h / 2, box.y + box.h / 2)
+        for count, lines in ((40, ("x", "Metal")), (41, ("1",))):  # over forty
+            some = [
+                Tile(n, "x", "Metal", Cells("left", "panel", n % 8 * 3, n // 8 * 2, 3, 2), n + 1) for n in range(count)
+            ]
+            with self.subTest(count):
+                self.assertEqual(next(d.lines for d in arrange(some)[0].drawn if d.tile.key == 0), lines)
         full = [Tile(n, "x", "Metal", Cells("top", "panel", n % 24, n // 24, 1, 1), n + 1) for n in range(288)]
         grid, high = grid_of(full, 4.0)
         self.assertAlmostEqual(grid.cell, 588 / 24)  # 596 units wide, 4 at each side

@@ -248,7 +248,7 @@ def outline_of(cells: Cells, box: Box) -> tuple[str, object]:
 def _wrapped(name: str, width: float, most: int) -> tuple[str, ...]:
     """A name in at most so many lines, shortened in the middle as far as it must be."""
     across = max(3, int(width / CHAR))
-    for room in range(max(len(name), 1), 1, -1):
+    for room in range(max(len(name), 2), 1, -1):
         lines = textwrap.wrap(shortened(name, room), across) or [""]
         if len(lines) <= most:
             return tuple(lines)
