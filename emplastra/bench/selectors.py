@@ -8,7 +8,7 @@ from django.db.models import Count, Q
 
 from emplastra.jobs.models import Job, Zone
 from emplastra.jobs.registers import watches
-from emplastra.logbook.models import Entry
+from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.say.acts import NEVER
 from emplastra.say.hours import moment
@@ -193,10 +193,18 @@ def latest_entries(narrow, kind="", who=""):
     return rows.filter(found, **told).distinct().order_by("-recorded", "-id")
 
 
-def tin_of(code):
-    """The tin whose label says this, None if none does; a scanned label may give the address of its page."""
-    found = re.fullmatch(r"(?:T|https?://\S+/tins/)(\d{1,9})/?", code, re.IGNORECASE)
-    return Tin.objects.filter(pk=int(found[1])).first() if found else None
+_CODES = re.compile(r"(T|P|https?://\S+/tins/|https?://\S+/pots/)(\d{1,9})/?", re.IGNORECASE)
+
+
+def labelled(code):
+    """Where the label leads that says this, as (name of a page, id), None if none does; a scan gives an address."""
+    found = _CODES.fullmatch(code)
+    if found is None:
+        return None
+    pk, is_pot = int(found[2]), found[1].lower().rstrip("/").endswith(("p", "pots"))
+    if is_pot:
+        return ("work:pot", pk) if Entry.objects.filter(pk=pk, kind=Kind.POT).exists() else None
+    return ("tins:tin", pk) if Tin.objects.filter(pk=pk).exists() else None
 
 
 def find(query):

@@ -170,7 +170,7 @@ def help_page(request):
 def search(request):
     """Zones, jobs, products, batches by name."""
     query = request.GET.get("q", "").strip()
-    tin = selectors.tin_of(query)
-    if tin is not None:  # a code typed or scanned leads there in one step
-        return HttpResponseRedirect(reverse("tins:tin", args=[tin.pk]))
+    labelled = selectors.labelled(query)
+    if labelled is not None:  # a code typed or scanned leads there in one step
+        return HttpResponseRedirect(reverse(labelled[0], args=[labelled[1]]))
     return render(request, "bench/search.html", {"query": query, "found": selectors.find(query)})

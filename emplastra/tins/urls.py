@@ -11,6 +11,7 @@ urlpatterns = [
     path("store/from-file", views.FromFile.as_view(), name="from-file"),
     path("store/tins.csv", views.export, name="export"),
     path("store/labels", views.labels, name="labels"),
+    path("pots/<int:pk>/label", views.pot_label, name="pot-label"),
     path("tins/<int:pk>/", views.TinPage.as_view(), name="tin"),
     path("tins/<int:pk>/opened", views.opened, name="opened"),
     path("tins/<int:pk>/emptied", views.emptied, name="emptied"),

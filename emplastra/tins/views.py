@@ -16,6 +16,7 @@ from emplastra.climate.models import Place
 from emplastra.core.buying.stock import Happened
 from emplastra.core.buying.tin_file import COLUMNS, read_tins
 from emplastra.core.text import TextError, text_of
+from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_revisions, current_sheet, sheet_of
 from emplastra.shared import asked, clock
@@ -31,6 +32,7 @@ from .drawn import amount, content, tin_row, tin_svg
 
 SHOWN = 200
 """Tins shown at first."""
+MOST_LABELS = 300
 
 
 def store(request):
@@ -171,7 +173,7 @@ class TinPage(OnceView):
             "svg": tin_svg(view, past),
             "facts": [(f, amount(f.amount, f.unit, workshop.units)) for f in told if f.kind != TinFact.VOID],
             "poured": [(p, p.said(workshop.units)) for p in view.poured],
-            "code": _code(self.request, self.tin),
+            "code": _code(self.request, "tins:tin", self.tin.pk),
         }
 
     @transaction.atomic
@@ -237,12 +239,20 @@ def labels(request):
     ids = asked.ids(request.GET, "tins")
     views = tin_views(Tin.objects.filter(pk__in=ids) if ids else Tin.objects.all())
     shown = [view for view in views if ids or (view.is_told and not view.left.is_empty)]
-    return render(request, "tins/labels.html", {"codes": [(view, _code(request, view.tin)) for view in shown[:300]]})
+    codes = [(view, _code(request, "tins:tin", view.tin.pk)) for view in shown[:MOST_LABELS]]
+    return render(request, "tins/labels.html", {"codes": codes})
 
 
-def _code(request, tin):
-    """The address of a tin's page as a QR code, an inline SVG without styles."""
-    address = request.build_absolute_uri(reverse("tins:tin", args=[tin.pk]))
+def pot_label(request, pk):
+    """The label of one pot: what it is, for which zones, and a code that leads to its clock."""
+    pot = get_object_or_404(Entry.objects.select_related("pot__revision__product", "who"), pk=pk, kind=Kind.POT)
+    context = {"pot": pot, "zones": pot.zones.select_related("job"), "code": _code(request, "work:pot", pk)}
+    return render(request, "tins/pot_label.html", context)
+
+
+def _code(request, name, pk):
+    """The address of a page as a QR code, an inline SVG without styles."""
+    address = request.build_absolute_uri(reverse(name, args=[pk]))
     return mark_safe(
         segno.make(address, error="m").svg_inline(border=2, omitsize=True, svgclass="qr")
     )  # our own address

@@ -138,7 +138,14 @@ class TinTests(StoreCase):
         for typed in (f"T{tin.pk}", f"t{tin.pk} ", f"http://testserver/tins/{tin.pk}/"):
             with self.subTest(typed):
                 self.assertRedirects(self.client.get("/search", {"q": typed}), f"/tins/{tin.pk}/")
-        self.assertEqual(self.client.get("/search", {"q": "T999999"}).status_code, 200)
+        pot = self.shop.tell(Kind.POT, -0.1, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        for typed in (f"P{pot.pk}", f"https://shop.example/pots/{pot.pk}/"):
+            with self.subTest(typed):
+                self.assertRedirects(self.client.get("/search", {"q": typed}), f"/pots/{pot.pk}/")
+        self.assertContains(self.client.get(f"/pots/{pot.pk}/label"), f"<b>P{pot.pk}</b> Test primer")
+        for typed in ("T999999", "P999999", f"P{tin.pk}" if tin.pk != pot.pk else "P0", "Test"):
+            with self.subTest(typed):
+                self.assertEqual(self.client.get("/search", {"q": typed}).status_code, 200)
         self.assertContains(self.client.get("/store/labels"), f"<b>T{tin.pk}</b>")
 
     def test_who_only_looks_is_offered_no_act(self):
