@@ -80,6 +80,11 @@ class PotView:
         return self.poured[-1].shown if self.poured else 0.0
 
     @property
+    def tins(self):
+        """[(part, tin)] of what was poured into it from a tin that was named, in order."""
+        return [(p.part, p.entry.weighed.tin) for p in self.poured if p.entry.weighed.tin]
+
+    @property
     def amounts(self):
         """What is in the pot by part key."""
         sums = {}

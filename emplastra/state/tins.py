@@ -8,7 +8,6 @@ from operator import or_
 
 from django.db.models import Q
 
-from emplastra.core import units
 from emplastra.core.buying.stock import Fact, Happened, Left, Stocked, Use, first_to_use, in_order, left_in
 from emplastra.core.product.kinds import COLOURED
 from emplastra.jobs.models import Zone
@@ -27,10 +26,10 @@ class Poured:
     ml: float | None
     g: float | None
 
-    def said(self, system):
-        """How much in words, "" where nobody told."""
-        value, dimension = (self.g, "mass") if self.ml is None else (self.ml, "volume")
-        return "" if value is None else units.show(value, dimension, system)
+    @property
+    def told(self):
+        """(how much, "mL" or "g") as it was told; (None, "g") where nobody did."""
+        return (self.g, "g") if self.ml is None else (self.ml, "mL")
 
     def in_unit(self, unit, density):
         """How much in mL or g; None where that cannot be said. density [g/mL], None where none is told."""
@@ -71,7 +70,7 @@ class TinView:
     def stocked(self):
         """Itself as it is chosen."""
         tin, left = self.tin, self.left
-        return Stocked(tin.pk, tin.batch, tin.kit, tin.use_by, self.opened is not None, left.amount, left.is_empty)
+        return Stocked(tin.pk, tin.batch, tin.kit, tin.use_by, self.opened is not None, left.is_empty)
 
     def told(self, kind):
         """The first fact of a kind, None if there is none."""

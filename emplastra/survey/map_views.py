@@ -1,12 +1,10 @@
 """The job map, and what is done with its zones."""
 
-import segno
 from django.contrib import messages
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
@@ -23,6 +21,7 @@ from emplastra.logbook.services import Told, log
 from emplastra.materials.selectors import systems
 from emplastra.say.book import book_of, book_of_job
 from emplastra.shared import clock
+from emplastra.shared.codes import code_of
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.joining import why_not
@@ -64,15 +63,8 @@ def labels(request, pk):
     """Labels for the pieces of a job: what it is, and a code that leads to its page."""
     found = job_or_404(pk)
     zones = book_of_job(request, found).zones_of(found)
-    codes = [(zone, _code(request.build_absolute_uri(zone.get_absolute_url()))) for zone in zones]
+    codes = [(zone, code_of(request, zone.get_absolute_url())) for zone in zones]
     return render(request, "survey/labels.html", {"job": found, "codes": codes})
-
-
-def _code(address):
-    """An address as a QR code, an inline SVG without styles."""
-    return mark_safe(
-        segno.make(address, error="m").svg_inline(scale=2, border=2, omitsize=True, svgclass="qr")
-    )  # our own address
 
 
 class StartLayout(JobView):

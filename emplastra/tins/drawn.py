@@ -3,17 +3,10 @@
 from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
-from emplastra.core import units
 from emplastra.core.working import Basis
+from emplastra.say.tins import amount
 
 HIGH = 40.0
-
-
-def amount(value, unit, system):
-    """A content in words: a volume or a mass as the workshop shows it; "" where there is none."""
-    if value is None:
-        return ""
-    return units.show(value, "volume" if unit == "mL" else "mass", system)
 
 
 def content(view, system):

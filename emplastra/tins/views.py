@@ -4,7 +4,6 @@ import csv
 from datetime import datetime, time
 from itertools import groupby
 
-import segno
 from django.db import transaction
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
@@ -19,7 +18,9 @@ from emplastra.core.text import TextError, text_of
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_revisions, current_sheet, sheet_of
+from emplastra.say.tins import amount
 from emplastra.shared import asked, clock
+from emplastra.shared.codes import code_of
 from emplastra.shared.many import Narrow
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView, one_tap
@@ -28,7 +29,7 @@ from emplastra.store import services
 from emplastra.store.models import Tin, TinFact
 
 from . import forms
-from .drawn import amount, content, tin_row, tin_svg
+from .drawn import content, tin_row, tin_svg
 
 SHOWN = 200
 """Tins shown at first."""
@@ -172,8 +173,8 @@ class TinPage(OnceView):
         return context | {
             "svg": tin_svg(view, past),
             "facts": [(f, amount(f.amount, f.unit, workshop.units)) for f in told if f.kind != TinFact.VOID],
-            "poured": [(p, p.said(workshop.units)) for p in view.poured],
-            "code": _code(self.request, "tins:tin", self.tin.pk),
+            "poured": [(p, amount(*p.told, workshop.units)) for p in view.poured],
+            "code": code_of(self.request, reverse("tins:tin", args=[self.tin.pk])),
         }
 
     @transaction.atomic
@@ -239,23 +240,19 @@ def labels(request):
     ids = asked.ids(request.GET, "tins")
     views = tin_views(Tin.objects.filter(pk__in=ids) if ids else Tin.objects.all())
     shown = [view for view in views if ids or (view.is_told and not view.left.is_empty)]
-    codes = [(view, _code(request, "tins:tin", view.tin.pk)) for view in shown[:MOST_LABELS]]
+    codes = [(view, code_of(request, reverse("tins:tin", args=[view.tin.pk]))) for view in shown[:MOST_LABELS]]
     return render(request, "tins/labels.html", {"codes": codes})
 
 
 def pot_label(request, pk):
     """The label of one pot: what it is, for which zones, and a code that leads to its clock."""
     pot = get_object_or_404(Entry.objects.select_related("pot__revision__product", "who"), pk=pk, kind=Kind.POT)
-    context = {"pot": pot, "zones": pot.zones.select_related("job"), "code": _code(request, "work:pot", pk)}
+    context = {
+        "pot": pot,
+        "zones": pot.zones.select_related("job"),
+        "code": code_of(request, reverse("work:pot", args=[pk])),
+    }
     return render(request, "tins/pot_label.html", context)
-
-
-def _code(request, name, pk):
-    """The address of a page as a QR code, an inline SVG without styles."""
-    address = request.build_absolute_uri(reverse(name, args=[pk]))
-    return mark_safe(
-        segno.make(address, error="m").svg_inline(border=2, omitsize=True, svgclass="qr")
-    )  # our own address
 
 
 def export(request):

@@ -33,8 +33,7 @@ def _batches(pot, data):
     """[(what, use by, kit)] of what a coat was made of: the pot's tins that were named, else the batch typed."""
     if pot is None:
         return [(data["batch"], data["use_by"], "")] if data["batch"] else []
-    tins = [(p.part.name, p.entry.weighed.tin) for p in pot.poured if p.entry.weighed.tin]
-    return [(f"{name}, batch {tin.batch}", tin.use_by, tin.kit) for name, tin in tins]
+    return [(f"{part.name}, batch {tin.batch}", tin.use_by, tin.kit) for part, tin in pot.tins]
 
 
 def _unlogged(sheet):

@@ -20,6 +20,7 @@ from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_revisions
 from emplastra.say.book import book_of
+from emplastra.say.tins import holds
 from emplastra.say.window import pot_figures
 from emplastra.shared import asked, clock
 from emplastra.shared.models import Submission
@@ -347,18 +348,23 @@ class PotPage(OnceView):
         pour = self.pour()
         if pour is None:
             return {}
-        earlier = [p for p in self.pot.poured if p.part.key == pour.part.key and p.entry.weighed.tin]
-        product = self.pot.pot.revision.product
-        tin = earlier[-1].entry.weighed.tin if earlier else self.to_pour(product, pour.part.key)
+        tin = self.offered
         return {"part": pour.part.key} | ({"batch": tin.batch, "use_by": tin.use_by} if tin else {})
 
-    def to_pour(self, product, part):
-        """The tin of a part that goes first: of the kit that is in the pot already, of the batch that gives the colour
-        beside it, else what expires first.
+    @cached_property
+    def offered(self):
+        """The tin of the part that is poured now: the one that it came from so far, else of the kit that is in the pot,
+        of the batch that gives the colour beside it, or what expires first; None where none is.
         """
-        kits = [p.entry.weighed.tin.kit for p in self.pot.poured if p.entry.weighed.tin]
-        kit, batch = next((kit for kit in kits if kit), ""), batch_on(self.zones, product, part)
-        return to_pour(product, part, self.request.workshop, kit, batch)
+        pour, product = self.pour(), self.pot.pot.revision.product
+        if pour is None:
+            return None
+        earlier = [tin for part, tin in self.pot.tins if part.key == pour.part.key]
+        if earlier:
+            return earlier[-1]
+        kit = next((tin.kit for _, tin in self.pot.tins if tin.kit), "")
+        batch = batch_on(self.zones, product, pour.part.key)
+        return to_pour(product, pour.part.key, self.request.workshop, kit, batch)
 
     def form_kwargs(self):
         return {"measure": self.pot.measure}
@@ -375,15 +381,12 @@ class PotPage(OnceView):
     def context(self, form):
         book = book_of(self.request, self.zones[0])
         figures = pot_figures(self.pot, book.state(self.zones[0]), book.facts)
-        context = {"zone": self.zones[0], "zones": self.zones, "figures": figures, "wanted": self.wanted()}
+        context = {"zone": self.zones[0], "zones": self.zones, "figures": figures}
+        if self.offered is not None:
+            wanted = self.pour().target - self.pot.shown
+            told = has_enough(self.offered, wanted, self.pot.unit, self.request.workshop)
+            context |= {"wanted": told, "holds": holds(told, self.request.workshop.units)}
         return context | self.output()
-
-    def wanted(self):
-        """Whether the tin that is offered holds what is to be poured; None where none is offered."""
-        pour, product = self.pour(), self.pot.pot.revision.product
-        batch = self.initial().get("batch") if pour else None
-        tin = product.tins.filter(part=pour.part.key, batch=batch).order_by("number").first() if batch else None
-        return has_enough(tin, pour.target - self.pot.shown, self.pot.unit, self.request.workshop) if tin else None
 
     def output(self):
         """The output region: picture, target, what is still to pour, deviations."""

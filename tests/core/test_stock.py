@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from emplastra.core.buying.stock import Fact, Happened, Stocked, Use, enough_of, first_to_use, in_order, left_in
+from emplastra.core.buying.stock import Fact, Happened, Stocked, Use, first_to_use, in_order, left_in
 from emplastra.core.working import Basis
 
 IN, OPENED, WEIGHED, EMPTIED = Happened.IN, Happened.OPENED, Happened.WEIGHED, Happened.EMPTIED
@@ -71,11 +71,3 @@ class ChoiceTests(SimpleTestCase):
             with self.subTest(told):
                 self.assertEqual(first_to_use(self.TINS, DAY, **told).key, key)
         self.assertIsNone(first_to_use([self.TINS[2], self.TINS[5]], DAY))
-
-    def test_enough_over_several_tins(self):
-        tins = [Stocked(1, "A", left=300.0), Stocked(2, "B", left=0.0), Stocked(3, "C", left=450.0), Stocked(4, "D")]
-        for wanted, parts, short in ((250, [(1, 250)], 0), (700, [(1, 300), (3, 400)], 0), (900, [(1, 300), (3, 450), (4, 150)], 0), (0, [], 0)):  # fmt: skip
-            with self.subTest(wanted):
-                found, missing = enough_of(tins, wanted)
-                self.assertEqual(([(t.key, part) for t, part in found], missing), (parts, short))
-        self.assertEqual(enough_of(tins[:3], 900)[1], 150)

@@ -1,6 +1,6 @@
 """What a tin still holds, by what came in, what was weighed and what was taken since; and which tin goes first."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
@@ -84,7 +84,7 @@ def left_in(facts: Iterable[Fact], uses: Iterable[Use]) -> Left:
 @dataclass(frozen=True)
 class Stocked:
     """A tin as it is chosen: its key, batch and kit ("" where none is told), when it is to be used by, whether it is
-    open, what it still holds [its unit] (None: nobody knows), and whether that is nothing.
+    open, and whether it is empty.
     """
 
     key: int
@@ -92,7 +92,6 @@ class Stocked:
     kit: str = ""
     use_by: date | None = None
     is_open: bool = False
-    left: float | None = None
     is_empty: bool = False
 
     def is_past(self, day: date) -> bool:
@@ -114,18 +113,3 @@ def first_to_use(tins: Iterable[Stocked], day: date, kit: str = "", batch: str =
     """
     good = [tin for tin in in_order(tins, day) if not tin.is_past(day)]
     return min(good, key=lambda t: (bool(kit) and t.kit != kit, bool(batch) and t.batch != batch), default=None)
-
-
-def enough_of(tins: Sequence[Stocked], wanted: float) -> tuple[list[tuple[Stocked, float]], float]:
-    """([(tin, how much of it)] in the order given until there is enough, what is short), all in one unit. A tin of
-    which nobody knows how much it holds gives all that is still wanted: it has to be looked into.
-    """
-    found, rest = [], wanted
-    for tin in tins:
-        if rest <= 0:
-            break
-        part = rest if tin.left is None else min(rest, tin.left)
-        if part > 0:
-            found.append((tin, part))
-            rest -= part
-    return found, max(0.0, rest)

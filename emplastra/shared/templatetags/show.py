@@ -47,22 +47,6 @@ def method_name(key):
 
 
 @register.filter
-def tin_holds(wanted, workshop):
-    """What a tin still holds, what it lacks for what is to be poured, and which is next."""
-
-    def said(amount):
-        return units.show(amount, "volume" if wanted.view.unit == "mL" else "mass", workshop.units)
-
-    held = wanted.view.left.amount
-    if held is None:
-        return "holds an unknown amount"
-    if not wanted.lacks:
-        return f"holds {said(held)}"
-    then = f": then {wanted.then.tin.code}, batch {wanted.then.tin.batch}" if wanted.then else ", and no other is there"
-    return f"holds {said(held)}, {said(wanted.lacks)} short{then}"
-
-
-@register.filter
 def leaves_film(kind):
     """True for a kind of step that leaves a film."""
     return STEPS[kind].leaves_film
