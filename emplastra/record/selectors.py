@@ -10,7 +10,7 @@ from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.jobs.survey_files import told_of
 from emplastra.logbook.kind import Context
 from emplastra.logbook.models import KINDS, Entry, EntryZone, Kind
-from emplastra.shared.many import PAGE, Narrow, Pages
+from emplastra.shared.many import Narrow, Pages
 from emplastra.shared.times import turn
 from emplastra.state.coats import batches_of, judge_entry, mend, pots_of
 from emplastra.state.facts import film_of, load
@@ -74,9 +74,8 @@ def paged(zones, asked):
     rows.sort(key=lambda row: (place[row[0]], turn(row[1], row[2])))
     ids = [row[2] for row in rows]
     at = ids.index(asked.entry) if asked.entry in ids else None
-    size = max(len(rows), 1) if asked.narrow.everything else PAGE
     first = 1 if len(zones) > 1 and at is None else None  # a zone is read from its end, a job from its first zone
-    return Pages([row[3] for row in rows], asked.page or first, at, size), kinds
+    return Pages([row[3] for row in rows], asked.page or first, at, whole=asked.narrow.everything), kinds
 
 
 def records(zones, user=None, only=None):

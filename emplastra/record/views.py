@@ -28,7 +28,7 @@ def home(request):
     in_use = Zone.objects.filter(removed=False).order_by("pk")
     rows = Job.objects.filter(removed=False).prefetch_related(Prefetch("zones", in_use, "listed"))
     rows = rows.filter(narrow.where("name", "owner_label", "zones__name")).distinct()
-    pages = Pages(rows, asked.a_count(request.GET, "page") or 1, size=SHOWN)
+    pages = Pages(rows, asked.a_count(request.GET, "page") or 1, size=SHOWN, whole=narrow.everything)
     return render(request, "record/home.html", {"pages": pages, "narrow": narrow})
 
 

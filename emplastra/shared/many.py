@@ -79,12 +79,16 @@ class Narrow:
 class Pages:
     """Rows in pages, the last page first in view: what was logged is read from its end.
 
-    number: the page that is asked for; None: the last, or that of row number `at` (from 0).
+    number: the page that is asked for; None: the last, or that of row number `at` (from 0). whole: if all rows are
+    asked for on one page; None where that is not offered.
     """
 
-    def __init__(self, rows, number=None, at=None, size=PAGE):
-        self.paginator = Paginator(rows, size)
-        asked = number or (at // size + 1 if at is not None else self.paginator.num_pages)
+    def __init__(self, rows, number=None, at=None, size=PAGE, whole=None):
+        self.paginator, self.offers_whole = Paginator(rows, size), whole is not None
+        if whole:
+            self.paginator.per_page = max(self.paginator.count, 1)
+        last = self.paginator.num_pages
+        asked = number or (at // self.paginator.per_page + 1 if at is not None else last)
         self.page = self.paginator.get_page(asked)
 
     @property

@@ -126,11 +126,18 @@ class YearsOfEntriesTests(ShopCase):
             with self.subTest(odd):
                 self.assertEqual(self.ids(f"{self.url}?{odd}"), pages[2])
 
+    def test_records_of_many_jobs_stand_on_pages_or_on_one(self):
+        Job.objects.bulk_create(Job(name=f"Wagon {n:02d}") for n in range(40))
+        for url, count in (("/record/", 30), ("/record/?page=2", 11), ("/record/?all=1", 41), ("/record/?only=wagon+0", 13)):  # 00 to 09, 10, 20, 30  # fmt: skip
+            with self.subTest(url):
+                self.assertEqual(self.client.get(url).content.decode().count(">JSON</a>"), count)
+
     def test_narrowed_by_kind_and_words(self):
         self.assertEqual(len(self.ids(self.url + "?only=TURN+12")), 11)  # 120 to 128, 012 and 112
         self.assertEqual(len(self.ids(self.url + "?kind=moved")), 1)
         self.assertIn("Nothing like that", text_of(self.client.get(self.url + "?kind=moved&only=turn")))
         page = text_of(self.client.get("/log/?kind=note&who=bench&page=2"))
         self.assertIn("51 to 100 of 129", page)
+        self.assertNotIn("All on one page", page)  # there that asks for all zones
         self.assertIn("Nothing like that", text_of(self.client.get("/log/?who=owner")))
         self.assertIn("2023", text_of(self.client.get("/log/?page=3")))
