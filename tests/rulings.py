@@ -10,7 +10,7 @@ from emplastra.core.air.sun import Outdoors
 from emplastra.core.metal.strip import is_by_hand
 from emplastra.core.product import sheet as sheets
 from emplastra.core.product.film import Film
-from emplastra.core.rules.face import Act, Beside, Face, FindingFact, PotTimes, SpotFact, Tense, TinFact
+from emplastra.core.rules.face import Act, Beside, Face, FindingFact, PartFact, PotTimes, SpotFact, Tense, TinFact
 from emplastra.core.rules.judge import judge
 from emplastra.core.surface import events
 from emplastra.core.surface.clocks import Setting, with_clocks
@@ -170,11 +170,12 @@ def act_of(row, where=None):
         TinFact("B-1", date.fromisoformat(str(a)), date.fromisoformat(str(b)), *kit)
         for a, b, *kit in more.pop("tins", ())
     )
+    parts = tuple(PartFact("Base", "600 g", **{k: tuple(v) if k == "batches" else v for k, v in part.items()}) for part in more.pop("parts", ()))  # fmt: skip
     sheet = sheet_of(product_kind, form, **more) if product_kind and not row.get("no_sheet") else None
     basis = Basis.ASSUMED if row.get("planned") else Basis.MEASURED
     act = Act(
         StepKind(kind), Tense.NOW, "z", product=f"Test {product_kind}" if product_kind else "", sheet=sheet, film=Film(um, basis, "") if STEPS[kind].leaves_film else None,
-        began_s=began, ended_s=ended, pot=pot, tins=tins, **({"over_um": um} | mine),
+        began_s=began, ended_s=ended, pot=pot, tins=tins, parts=parts, **({"over_um": um} | mine),
     )  # fmt: skip
     plan = row.get("plan", PLAN)
     act = replace(act, before=("strip", *plan.get("before", ())), after=tuple(plan.get("after", ())), later=tuple(plan.get("later", ())), in_plan=True)  # fmt: skip

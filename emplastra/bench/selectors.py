@@ -15,6 +15,7 @@ from emplastra.say.hours import moment
 from emplastra.say.taps import watches as watches_run
 from emplastra.shared.many import SHOWN, Narrow
 from emplastra.store.models import Tin
+from emplastra.store.services import tin_of_code
 
 RESTING = 40
 """Zones at rest that Bench names."""
@@ -193,18 +194,20 @@ def latest_entries(narrow, kind="", who=""):
     return rows.filter(found, **told).distinct().order_by("-recorded", "-id")
 
 
-_CODES = re.compile(r"(T|P|https?://\S+/tins/|https?://\S+/pots/)(\d{1,9})/?", re.IGNORECASE)
+_POT_CODE = re.compile(r"(?:P|https?://\S+/pots/)(\d{1,9})/?", re.IGNORECASE)
+_PIECE_CODE = re.compile(r"(?:Z|https?://\S+/zones/)(\d{1,9})/?", re.IGNORECASE)
 
 
 def labelled(code):
     """Where the label leads that says this, as (name of a page, id), None if none does; a scan gives an address."""
-    found = _CODES.fullmatch(code)
-    if found is None:
-        return None
-    pk, is_pot = int(found[2]), found[1].lower().rstrip("/").endswith(("p", "pots"))
-    if is_pot:
-        return ("work:pot", pk) if Entry.objects.filter(pk=pk, kind=Kind.POT).exists() else None
-    return ("tins:tin", pk) if Tin.objects.filter(pk=pk).exists() else None
+    tin, pot, piece = tin_of_code(code), _POT_CODE.fullmatch(code), _PIECE_CODE.fullmatch(code)
+    if tin is not None:
+        return "tins:tin", tin.pk
+    if pot and Entry.objects.filter(pk=pot[1], kind=Kind.POT).exists():
+        return "work:pot", int(pot[1])
+    if piece and Zone.objects.filter(pk=piece[1], removed=False).exists():
+        return "work:now", int(piece[1])
+    return None
 
 
 def find(query):

@@ -1,6 +1,7 @@
 """How a tin's content is written."""
 
 from emplastra.core import units
+from emplastra.core.rules.face import PartFact
 
 
 def amount(value, unit, system):
@@ -8,6 +9,15 @@ def amount(value, unit, system):
     if value is None:
         return ""
     return units.show(value, "volume" if unit == "mL" else "mass", system)
+
+
+def part_fact(part, system):
+    """A part of pots to come (PartDrawn) as the judge is told of it."""
+    lacks, kept = (amount(x, part.unit, system) if x > 1e-6 else "" for x in (part.drawn.lacks, part.drawn.of_kept))
+    if kept and part.kept_for:
+        kept = f"{kept} for {part.kept_for}"
+    batches = tuple(dict.fromkeys(view.tin.batch for view, _ in part.takes))
+    return PartFact(part.part.name, amount(part.wanted, part.unit, system), lacks, kept, batches, part.there)
 
 
 def holds(wanted, system):

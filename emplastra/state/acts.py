@@ -110,8 +110,7 @@ def _from_pot(act, state):
     pot = next((p for p in state.pots if p.can_coat(now_s) and p.sheet.product == act.product), None)
     if pot is None:
         return act
-    tins = [(part.name, tin.use_by, tin.kit) for part, tin in pot.tins]
-    return replace(act, mixed=True, pot=pot.times(), tins=_tins(tins, state.all, now_s))
+    return replace(act, mixed=True, pot=pot.times(), tins=_tins(pot.batches, state.all, now_s))
 
 
 def coat_act(coat, each, facts, tense, first=None):

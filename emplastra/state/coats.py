@@ -32,7 +32,7 @@ def batches_of(coat, pot):
     """[(name, use by, kit)] of what a coat was put on from."""
     if coat.tin:
         return [(coat.tin.batch, coat.tin.use_by, coat.tin.kit)]
-    return [(f"{part.name} {tin.batch}", tin.use_by, tin.kit) for part, tin in (pot.tins if pot else ())]
+    return pot.batches if pot else []
 
 
 def judge_entry(entry, each, rulings, pot=None):

@@ -19,6 +19,7 @@ from emplastra.core.surface.integral import Crossing, crossing
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.materials.selectors import sheet_of
 
+from .dated import last_days
 from .facts import load
 
 
@@ -58,6 +59,7 @@ class PotView:
     induction: Crossing | None = None
     life: Crossing | None = None
     complete_s: float | None = None
+    last_days: dict = field(default_factory=dict)
 
     @property
     def pot(self):
@@ -83,6 +85,12 @@ class PotView:
     def tins(self):
         """[(part, tin)] of what was poured into it from a tin that was named, in order."""
         return [(p.part, p.entry.weighed.tin) for p in self.poured if p.entry.weighed.tin]
+
+    @property
+    def batches(self):
+        """[(name, last day or None, kit)] of its tins, as the judge is told."""
+        days = {pk: end.day for pk, end in self.last_days.items() if end}
+        return [(f"{part.name}, batch {tin.batch}", days.get(tin.pk), tin.kit) for part, tin in self.tins]
 
     @property
     def amounts(self):
@@ -268,7 +276,18 @@ def views(entries, facts, zones):
     rows = live.filter(weighed__pot__in=entries).select_related("weighed__tin").order_by("ended", "id")
     for each in rows:
         weighings.setdefault(each.weighed.pot_id, []).append(each)
+    found = []
     for key, entry in entries.items():
         first = zones.get(key, [None])[0]
         each = known.get(first.pk) if first else None
-        yield view(entry, weighings.get(key, []), each.where if each else None, endings.get(key), zones.get(key, []))
+        where = each.where if each else None
+        found.append(view(entry, weighings.get(key, []), where, endings.get(key), zones.get(key, [])))
+    _date(found, facts.workshop.zone)
+    return found
+
+
+def _date(pots, zone):
+    """Tell pots until when their tins may be used."""
+    days = last_days([(tin, pot.sheet) for pot in pots for _, tin in pot.tins], zone)
+    for pot in pots:
+        pot.last_days = days

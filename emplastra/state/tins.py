@@ -1,14 +1,27 @@
 """What stands on the shelf: every tin with what was told of it, what was poured from it, and what it still holds."""
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import reduce
 from operator import or_
 
 from django.db.models import Q
 
-from emplastra.core.buying.stock import Fact, Happened, Left, Stocked, Use, first_to_use, in_order, left_in
+from emplastra.core.buying.stock import (
+    Drawn,
+    Fact,
+    Happened,
+    LastDay,
+    Left,
+    Stocked,
+    Use,
+    drawn,
+    first_to_use,
+    in_order,
+    last_day,
+    left_in,
+)
 from emplastra.core.product.kinds import COLOURED
 from emplastra.jobs.models import Zone
 from emplastra.logbook.models import Entry, Kind
@@ -53,6 +66,9 @@ class TinView:
     size: float | None = None
     price: object = None
     came: object = None
+    last: LastDay | None = None
+    kept: float = 0.0
+    kept_for: str = ""
 
     @property
     def place(self):
@@ -69,12 +85,19 @@ class TinView:
     @property
     def stocked(self):
         """Itself as it is chosen."""
-        tin, left = self.tin, self.left
-        return Stocked(tin.pk, tin.batch, tin.kit, tin.use_by, self.opened is not None, left.is_empty)
+        tin, left, last = self.tin, self.left, self.last.day if self.last else None
+        about = (self.opened is not None, left.is_empty, left.amount, self.kept)
+        return Stocked(tin.pk, tin.batch, tin.kit, last, *about)
 
-    def told(self, kind):
-        """The first fact of a kind, None if there is none."""
-        return next((fact for fact in self.facts if fact.kind == kind), None)
+    def stocked_in(self, unit):
+        """The same, with what it holds and what is kept of it in mL or g; unknown where that cannot be said."""
+        own = [Poured(None, *((x, None) if self.unit == "mL" else (None, x))) for x in (self.left.amount, self.kept)]
+        holds, kept = (each.in_unit(unit, self.density) for each in own)
+        return replace(self.stocked, holds=holds, kept=kept or 0.0)
+
+    def told(self, kind, last=False):
+        """The first fact of a kind, or the last, None if there is none."""
+        return next((fact for fact in (reversed(self.facts) if last else self.facts) if fact.kind == kind), None)
 
     @property
     def is_told(self):
@@ -83,7 +106,7 @@ class TinView:
 
     def is_past(self, day: date):
         """True if it may not be used on this day any more."""
-        return self.stocked.is_past(day)
+        return self.last is not None and self.last.day < day
 
     @property
     def share(self):
@@ -93,7 +116,7 @@ class TinView:
         return min(1.0, self.left.amount / self.size)
 
 
-def tin_views(tins):
+def tin_views(tins, workshop):
     """TinViews of these tins (a queryset), in their order, in a few queries for all."""
     tins = list(tins.select_related("product"))
     ids = [tin.pk for tin in tins]
@@ -102,7 +125,7 @@ def tin_views(tins):
         told[fact.tin_id].append(fact)
     poured = _poured(ids)
     sheets = {name: sheet_of(each) for name, each in current_revisions({tin.product.name for tin in tins}).items()}
-    return [_view(tin, told[tin.pk], poured[tin.pk], sheets.get(tin.product.name)) for tin in tins]
+    return [_view(tin, told[tin.pk], poured[tin.pk], sheets.get(tin.product.name), workshop.zone) for tin in tins]
 
 
 def _facts():
@@ -127,16 +150,30 @@ def _poured(ids):
     return found
 
 
-def _view(tin, facts, poured, sheet):
+def _view(tin, facts, poured, sheet, zone):
     part = next((p for p in sheet.components if p.key == tin.part), None) if sheet else None
     density, unit = part.density_g_ml if part else None, _unit_of(facts, poured)
     values = [Fact(Happened(f.kind), f.at.timestamp(), _in_unit(f, unit, density)) for f in facts]
     uses = [Use(p.entry.ended.timestamp(), p.in_unit(unit, density)) for p in poured]
     view = TinView(tin, part.name if part else tin.part, facts, poured, unit, left_in(values, uses), density)
-    came = view.told(Happened.IN)
+    _tell(view, sheet, zone)
+    return view
+
+
+def _tell(view, sheet, zone):
+    """What its facts tell of a tin: its size and price, what of it is kept, until when it may be used."""
+    unit, density = view.unit, view.density
+    came, kept = (view.told(kind, last) for kind, last in ((Happened.IN, False), (Happened.KEPT, True)))
     if came is not None:
         view.size, view.price, view.came = _in_unit(came, unit, density), came.price, came.at
-    return view
+    if kept is not None:
+        view.kept, view.kept_for = _in_unit(kept, unit, density) or 0.0, kept.note
+    months = (sheet.shelf_closed_months, sheet.shelf_opened_months) if sheet else ()
+    view.last = last_day(view.tin.use_by, _day(view.came, zone), _day(view.opened, zone), *months)
+
+
+def _day(at, zone):
+    return at and at.astimezone(zone).date()
 
 
 def _unit_of(facts, poured):
@@ -185,7 +222,7 @@ class Wanted:
 
 def has_enough(tin, amount, unit, workshop):
     """Wanted: whether a tin still holds what is to be poured from it, an amount in mL or g."""
-    views = tin_views(Tin.objects.filter(product=tin.product_id, part=tin.part))
+    views = tin_views(Tin.objects.filter(product=tin.product_id, part=tin.part), workshop)
     own = next(view for view in views if view.tin.pk == tin.pk)
     asked = Poured(None, *((amount, None) if unit == "mL" else (None, amount))).in_unit(own.unit, own.density)
     held = own.left.amount
@@ -194,13 +231,47 @@ def has_enough(tin, amount, unit, workshop):
     return Wanted(own, lacks, rest[0] if lacks and rest else None)
 
 
+@dataclass(frozen=True)
+class PartDrawn:
+    """A part of pots to come, as the store has it: what is wanted of it [unit], from which tins [(TinView, how much)],
+    what they lack and what of it is kept, and the batch of it that gives the colour there already ("" for none).
+    """
+
+    part: object
+    wanted: float
+    unit: str
+    takes: tuple
+    drawn: Drawn
+    there: str = ""
+
+    @property
+    def kept_for(self):
+        """For what it is kept, as it was told."""
+        return ", ".join(dict.fromkeys(view.kept_for for view, _ in self.takes if view.kept_for))
+
+
+def parts_drawn(product, wanted, unit, zones, workshop):
+    """[PartDrawn] of parts with how much is wanted of each [(part, mL or g)], where the store was told of its tins."""
+    found, kit, day = [], "", today(workshop)
+    tins = tin_views(Tin.objects.filter(product=product), workshop)
+    for part, much in wanted:
+        views = {view.tin.pk: view for view in tins if view.tin.part == part.key}
+        there = batch_on(zones, product, part.key)
+        if any(view.is_told for view in views.values()):
+            out = drawn([view.stocked_in(unit) for view in views.values()], much, day, kit, there)
+            takes = tuple((views[tin.key], amount) for tin, amount in out.takes)
+            found.append(PartDrawn(part, much, unit, takes, out, there))
+            kit = kit or next((view.tin.kit for view, _ in takes if view.tin.kit), "")
+    return found
+
+
 def to_pour_of(name, workshop):
     """The same of a product that comes straight from its tin, by its name."""
     return _first(Tin.objects.filter(product__name=name), workshop)
 
 
 def _first(tins, workshop, kit="", batch=""):
-    views = tin_views(tins)
+    views = tin_views(tins, workshop)
     first = first_to_use([view.stocked for view in views], today(workshop), kit, batch)
     return next((view.tin for view in views if first is not None and view.tin.pk == first.key), None)
 

@@ -40,9 +40,10 @@ class Tin(models.Model):
 
 
 class TinFact(AppendOnly):
-    """Something told of a tin: that it came in, was opened, weighed, moved or emptied, or that a fact was wrong.
+    """Something told of a tin: that it came in, was opened, weighed, moved or emptied, that some of it is kept for
+    something to come, or that a fact was wrong.
 
-    amount: its size (in) or what it held (weighed), in `unit`, mL or g.
+    amount: its size (in), what it held (weighed) or what is kept of it, in `unit`, mL or g.
     """
 
     VOID = "void"
@@ -51,6 +52,7 @@ class TinFact(AppendOnly):
         (Happened.OPENED.value, "Opened"),
         (Happened.WEIGHED.value, "Looked into"),
         (Happened.MOVED.value, "Moved"),
+        (Happened.KEPT.value, "Kept"),
         (Happened.EMPTIED.value, "Emptied"),
         (VOID, "Taken back"),
     ]

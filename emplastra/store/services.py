@@ -1,5 +1,6 @@
 """Tins: named as they are poured from, taken in, and what is told of them."""
 
+import re
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
@@ -38,6 +39,36 @@ def name_batch(product, part, batch, use_by=None, zone=None):
         tin.use_by = use_by
         tin.save(update_fields=["use_by"])
     return tin
+
+
+_CODE = re.compile(r"(?:T|https?://\S+/tins/)(\d{1,9})/?", re.IGNORECASE)
+
+
+def tin_of_code(text):
+    """The tin whose label says this, typed or scanned as an address; None if none does."""
+    found = _CODE.fullmatch(text.strip())
+    return Tin.objects.select_related("product").filter(pk=found[1]).first() if found else None
+
+
+def poured_from(product, part, typed, use_by=None, zone=None):
+    """The tin that is poured from, by its code, else by its batch as name_batch has it.
+
+    part: key, name and so on of what is poured. Raises Refused for the tin of something else, or an empty one.
+    """
+    tin = tin_of_code(typed)
+    if tin is None:
+        return name_batch(product, part.key, typed, use_by, zone)
+    if (tin.product_id, tin.part) != (product.pk, part.key):
+        raise Refused(f"{tin.code} holds {tin.product}, {tin.part}: now {part.name} of {product} is poured", "batch")
+    if live(TinFact.objects.filter(tin=tin, kind=Happened.EMPTIED)).exists():
+        raise Refused(f"{tin.code} was told to be empty: say what it holds on its page, or take another", "batch")
+    return tin
+
+
+class Whole:
+    """The one part of a product without a sheet."""
+
+    key, name = "tin", "Tin"
 
 
 @dataclass(frozen=True)

@@ -22,6 +22,7 @@ from emplastra.materials.selectors import systems
 from emplastra.say.book import book_of, book_of_job
 from emplastra.shared import clock
 from emplastra.shared.codes import code_of
+from emplastra.shared.label_pdf import Label, pdf_of
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.joining import why_not
@@ -63,6 +64,12 @@ def labels(request, pk):
     """Labels for the pieces of a job: what it is, and a code that leads to its page."""
     found = job_or_404(pk)
     zones = book_of_job(request, found).zones_of(found)
+    if request.GET.get("as"):
+        told = [
+            Label(f"Z{zone.pk}", zone.get_absolute_url(), (zone.name, zone.panel, str(found), request.workshop.name))
+            for zone in zones
+        ]
+        return pdf_of(request, told, "labels-of-pieces")
     codes = [(zone, code_of(request, zone.get_absolute_url())) for zone in zones]
     return render(request, "survey/labels.html", {"job": found, "codes": codes})
 

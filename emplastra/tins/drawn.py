@@ -39,10 +39,6 @@ def tin_row(view, is_first, day, system):
     """A tin as a row of the store."""
     tin, past = view.tin, view.is_past(day)
     words, basis = content(view, system)
-    facts = [f"use by {tin.use_by:%-d %b %Y}" if tin.use_by else "no use-by date"]
-    facts += [f"open since {view.opened:%-d %b %Y}"] if view.opened else []
-    facts += [str(view.place)] if view.place else []
-    facts += [f"kit {tin.kit}"] if tin.kit else []
     word = "out of date" if past else "use this first" if is_first else ""
     said = ""
     if view.left.below > 0:
@@ -55,5 +51,18 @@ def tin_row(view, is_first, day, system):
     return format_html(
         '<li class="tin-row{}"><a href="/tins/{}/">{}<b>{}</b></a><span class="basis-{}">{}</span>'
         '<span class="soft">{}</span>{}</li>',
-        *(*place, basis, words, " · ".join(facts), said),
+        *(*place, basis, words, " · ".join(_about(view, system)), said),
     )
+
+
+def _about(view, system):
+    """What is told of a tin beside its content."""
+    kept = f"{amount(view.kept, view.unit, system)} kept for {view.kept_for or 'something to come'}"
+    told = (
+        (True, f"use by {view.last.day:%-d %b %Y}" if view.last else "no use-by date"),
+        (view.kept, kept),
+        (view.opened, f"open since {view.opened:%-d %b %Y}" if view.opened else ""),
+        (view.place, str(view.place)),
+        (view.tin.kit, f"kit {view.tin.kit}"),
+    )
+    return [words for holds, words in told if holds]

@@ -15,14 +15,14 @@ _IN_USE = Place.objects.filter(in_use=True)
 class AmountField(forms.CharField):
     """A volume or a mass with its unit, as it stands on a tin; cleaned to (value, "mL" or "g"), None if blank."""
 
-    system = "metric"
+    system, none = "metric", False
 
     def clean(self, value):
         text = super().clean(value)
         if not text:
             return None
         try:
-            return amount_of(text, self.system)
+            return amount_of(text, self.system, self.none)
         except UnitError as error:
             raise forms.ValidationError(str(error)) from error
 
@@ -94,16 +94,19 @@ class LookForm(WorkshopForm):
 
     at = LocalTimeField(label="When")
     left = AmountField(label="It holds", required=False, max_length=40)
+    keep = AmountField(label="Keep of it for something to come", required=False, max_length=40)
     place = forms.ModelChoiceField(_IN_USE, label="Put to", required=False, empty_label="stays where it is")
-    note = forms.CharField(label="Note", max_length=200, required=False)
+    note = forms.CharField(label="Note, or what it is kept for", max_length=200, required=False)
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         left, units = self.fields["left"], self.workshop.units
+        self.fields["keep"].system, self.fields["keep"].none, left.none = units, True, True
+        self.fields["keep"].help_text = "The same batch, for example for parts still to come; 0 mL lets it go"
         left.system, left.help_text = units, f"By weight less its tin, or by eye: {SIZES[units]}"
 
     def clean(self):
         data = super().clean()
-        if not self.errors and data.get("left") is None and data.get("place") is None:
-            self.add_error("left", "say how much it holds, or where it was put")
+        if not self.errors and all(data.get(name) is None for name in ("left", "keep", "place")):
+            self.add_error("left", "say how much it holds, what of it is kept, or where it was put")
         return data

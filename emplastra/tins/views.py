@@ -21,6 +21,7 @@ from emplastra.materials.selectors import current_revisions, current_sheet, shee
 from emplastra.say.tins import amount
 from emplastra.shared import asked, clock
 from emplastra.shared.codes import code_of
+from emplastra.shared.label_pdf import Label, pdf_of
 from emplastra.shared.many import Narrow
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView, one_tap
@@ -40,7 +41,7 @@ def store(request):
     """Every tin that has something in it, by product and part, in the order in which they are to be used."""
     narrow, emptied = Narrow.read(request.GET, "emptied"), bool(request.GET.get("emptied"))
     fitting = Tin.objects.filter(narrow.where("product__name", "part", "batch", "kit"))
-    views = tin_views(fitting.order_by("product__kind", "product__name", "part", "pk"))
+    views = tin_views(fitting.order_by("product__kind", "product__name", "part", "pk"), request.workshop)
     groups, shown = [], 0
     for (product, part), rows in groupby(views, key=lambda view: (view.tin.product, view.part_name)):
         if narrow.everything or shown < SHOWN:
@@ -77,7 +78,7 @@ class TakeIn(OnceView):
 
     def form_kwargs(self):
         parts = self.sheet.components if self.sheet else ()
-        return {"parts": parts or (Whole(),), "currency": self.request.workshop.currency}
+        return {"parts": parts or (services.Whole,), "currency": self.request.workshop.currency}
 
     def initial(self):
         place = services.live(TinFact.objects.filter(place__isnull=False)).order_by("-id").first()
@@ -96,12 +97,6 @@ class TakeIn(OnceView):
             came = services.Came(batch, data["count"], amount, unit, price, *about)
             services.take_in(self.product, key, self.request.user, came)
         return reverse("tins:store")
-
-
-class Whole:
-    """The one part of a product without a sheet."""
-
-    key, name = "tin", "Tin"
 
 
 class FromFile(OnceView):
@@ -165,11 +160,13 @@ class TinPage(OnceView):
         return {"at": clock.now()}
 
     def context(self, form):
-        view, workshop = tin_views(Tin.objects.filter(pk=self.tin.pk))[0], self.request.workshop
+        workshop = self.request.workshop
+        view = tin_views(Tin.objects.filter(pk=self.tin.pk), workshop)[0]
         words, basis = content(view, workshop.units)
         past = view.is_past(today(workshop))
         told = self.tin.facts.select_related("place", "who", "voids", "voided_by").order_by("at", "id")
         context = {"tin": self.tin, "tv": view, "words": words, "basis": basis, "past": past}
+        context["kept"] = amount(view.kept, view.unit, workshop.units)
         return context | {
             "svg": tin_svg(view, past),
             "facts": [(f, amount(f.amount, f.unit, workshop.units)) for f in told if f.kind != TinFact.VOID],
@@ -183,6 +180,9 @@ class TinPage(OnceView):
         if data["left"] is not None:
             value, unit = data["left"]
             services.tell(self.tin, user, Happened.WEIGHED, data["at"], data["note"], amount=value, unit=unit)
+        if data["keep"] is not None:
+            value, unit = data["keep"]
+            services.tell(self.tin, user, Happened.KEPT, data["at"], data["note"], amount=value, unit=unit)
         if data["place"] is not None:
             services.tell(self.tin, user, Happened.MOVED, data["at"], data["note"], place=data["place"])
         return reverse("tins:tin", args=[self.tin.pk])
@@ -238,15 +238,29 @@ def take_back(request, pk):
 def labels(request):
     """Labels of tins, by their ids, else of all that have something in them."""
     ids = asked.ids(request.GET, "tins")
-    views = tin_views(Tin.objects.filter(pk__in=ids) if ids else Tin.objects.all())
+    views = tin_views(Tin.objects.filter(pk__in=ids) if ids else Tin.objects.all(), request.workshop)
     shown = [view for view in views if ids or (view.is_told and not view.left.is_empty)]
+    if request.GET.get("as"):
+        return pdf_of(request, [_label(view) for view in shown[:MOST_LABELS]], "labels-of-tins")
     codes = [(view, code_of(request, reverse("tins:tin", args=[view.tin.pk]))) for view in shown[:MOST_LABELS]]
     return render(request, "tins/labels.html", {"codes": codes})
+
+
+def _label(view):
+    """A tin's label for a file."""
+    by = f"use by {view.last.day:%-d %b %Y}" if view.last else ""
+    part = f"{view.part_name}, batch {view.tin.batch}"
+    return Label(view.tin.code, reverse("tins:tin", args=[view.tin.pk]), (view.tin.product.name, part, by))
 
 
 def pot_label(request, pk):
     """The label of one pot: what it is, for which zones, and a code that leads to its clock."""
     pot = get_object_or_404(Entry.objects.select_related("pot__revision__product", "who"), pk=pk, kind=Kind.POT)
+    if request.GET.get("as"):
+        begun = f"begun {pot.began.astimezone(request.workshop.zone):%-d %b %Y %H:%M}, {pot.who}"
+        zones = ", ".join(str(zone) for zone in pot.zones.all())
+        lines = (pot.pot.revision.product.name, begun, zones)
+        return pdf_of(request, [Label(f"P{pk}", reverse("work:pot", args=[pk]), lines)], "label-of-a-pot")
     context = {
         "pot": pot,
         "zones": pot.zones.select_related("job"),
@@ -261,7 +275,7 @@ def export(request):
     answer["Content-Disposition"] = 'attachment; filename="tins.csv"'
     rows = csv.writer(answer)
     rows.writerow(["tin", *COLUMNS, "left", "unit", "opened"])
-    for v in tin_views(Tin.objects.all()):
+    for v in tin_views(Tin.objects.all(), request.workshop):
         tin, size = v.tin, f"{v.size:g} {v.unit}" if v.size else ""
         left = "" if v.left.amount is None else f"{v.left.amount:.6g}"
         told = (tin.product.name, v.part_name, tin.batch, 1, size, v.price, v.came, tin.use_by, v.place, tin.kit)

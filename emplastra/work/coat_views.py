@@ -24,7 +24,7 @@ from emplastra.shared.times import moment
 from emplastra.state.acts import CoatTold, coat_act, film_of_coat
 from emplastra.state.pots import each_once, live_pots, views
 from emplastra.state.tins import to_pour_of
-from emplastra.store.services import name_batch
+from emplastra.store.services import Whole, poured_from
 
 from .log_views import LogView
 
@@ -33,7 +33,7 @@ def _batches(pot, data):
     """[(what, use by, kit)] of what a coat was made of: the pot's tins that were named, else the batch typed."""
     if pot is None:
         return [(data["batch"], data["use_by"], "")] if data["batch"] else []
-    return [(f"{part.name}, batch {tin.batch}", tin.use_by, tin.kit) for part, tin in pot.tins]
+    return pot.batches
 
 
 def _unlogged(sheet):
@@ -207,7 +207,7 @@ class LogCoat(LogView):
             return from_state[0]
         if self.entry and self.entry.coat.pot_id == key:  # emptied since: a correction keeps its pot
             pot = Entry.objects.select_related("pot__revision__product").get(pk=key)
-            return next(views({key: pot}, book_of(self.request, self.zone).facts, {key: [self.zone]}))
+            return views({key: pot}, book_of(self.request, self.zone).facts, {key: [self.zone]})[0]
         raise Refused("this pot has been emptied: choose another source", "source")
 
     def consequence(self, form):
@@ -299,13 +299,8 @@ class LogCoat(LogView):
         product = Product.objects.get(name=coat.product)
         tin = None
         if pot is None and data["batch"]:
-            tin = name_batch(
-                product,
-                coat.sheet.components[0].key if coat.sheet else "tin",
-                data["batch"],
-                data["use_by"],
-                self.request.workshop.zone,
-            )
+            part = coat.sheet.components[0] if coat.sheet else Whole
+            tin = poured_from(product, part, data["batch"], data["use_by"], self.request.workshop.zone)
         revision = pot.pot.revision if pot else revision_at(product, data["ended"])
         return {
             "product": product,

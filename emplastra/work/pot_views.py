@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 
 from emplastra.core.buying.amounts import Paint, variant_for
 from emplastra.core.product.mixing import Measure, equal_pots, life_share, measures, plan_pot
+from emplastra.core.rules.face import TinFact
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
 from emplastra.core.units import UnitError, parse_quantity
@@ -20,7 +21,7 @@ from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_revisions
 from emplastra.say.book import book_of
-from emplastra.say.tins import holds
+from emplastra.say.tins import amount, holds, part_fact
 from emplastra.say.window import pot_figures
 from emplastra.shared import asked, clock
 from emplastra.shared.models import Submission
@@ -31,13 +32,15 @@ from emplastra.state.needs import needs_of
 from emplastra.state.pots import ratios_of, views
 from emplastra.state.selectors import SPRAY_MIN_PER_M2
 from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
-from emplastra.state.tins import batch_on, has_enough, to_pour
-from emplastra.store.services import name_batch
+from emplastra.state.tins import batch_on, has_enough, parts_drawn, to_pour, today
+from emplastra.store.services import poured_from
 
 from .forms import CorrectWeighingForm, EndPotForm, PotForm, WeighForm
 from .log_views import ZoneView
 from .pot_picture import picture
 
+OF_POT = ("reducer", "short", "reserve", "two-batches", "unmatched")
+"""Rules that look at what is typed of a pot; the others are said above it."""
 MOST_POTS = 200
 """In how many pots a coat is split at most."""
 
@@ -144,6 +147,11 @@ class Mix(ZoneView):
         return found
 
     @property
+    def all_states(self):
+        """States of all zones that it is for."""
+        return [self.state, *(state for state, _ in self.beside)]
+
+    @property
     def all_ml(self):
         """What the next coat of all its zones takes, ready to use [mL]; None where nobody can say."""
         return self.need and self.need.one.gun_ml + sum(paint.one.gun_ml for _, paint in self.beside)
@@ -193,6 +201,10 @@ class Mix(ZoneView):
         pots = self._pots(data, induction, now_s)
         life = self._life(pots.each_ml) if sheet.pot_life else None
         plan = plan_pot(mix, pots.each_ml, data["diameter_mm"], measure)
+        wanted = [(t.part, pots.count * t.amount) for t in plan.targets]
+        product, zones = current_revisions([sheet.product])[sheet.product].product, [s.zone for s in self.all_states]
+        drawn = parts_drawn(product, wanted, measure.unit, zones, self.request.workshop)
+        system = self.request.workshop.units
         _, choice = self.choice(data["method"])
         holds = choice.band is not None and choice.band.key == variant.key
         return {
@@ -210,7 +222,8 @@ class Mix(ZoneView):
             "temp_c": self.temp_c,
             "sheet": sheet,
             "now_s": now_s,
-            "foreign": self._foreign(data["reducer"]),
+            "ruled": self._of_pot(data["reducer"], drawn),
+            "drawn": [(part, [(v, amount(x, part.unit, system)) for v, x in part.takes]) for part in drawn],
             "solvent": self._solvent(variant, data, pots),
             "cautions": [CAUTIONS[h] for h in sheet.hazards],
             "defer": DEFER,
@@ -238,14 +251,20 @@ class Mix(ZoneView):
         form.add_error(field, f"{mix.sentence}; {by_cup}tell it in its sheet")
         return None
 
-    def _foreign(self, reducer):
-        """What the one judge says of a coat thinned with something that its sheet does not name."""
+    def _of_pot(self, reducer, drawn):
+        """What the one judge says of a coat from the pot as typed: its reducer, and the tins it is drawn from."""
         act = next_act(self.state, coat=True)
-        if not reducer or act is None:
+        if act is None:
             return []
-        rulings = book_of(self.request, self.zone).rulings
-        ruled = rulings.rule(self.zone, replace(act, reducer=reducer, mixed=True), rulings.face_now(self.state, act))
-        return [v for v in ruled.open if v.rule == "reducer"]
+        system, rulings = self.request.workshop.units, book_of(self.request, self.zone).rulings
+        parts = tuple(part_fact(part, system) for part in drawn)
+        tins = tuple(
+            TinFact(part.part.name, view.last and view.last.day, today(self.request.workshop), view.tin.kit)
+            for part in drawn
+            for view, _ in part.takes
+        )
+        act = replace(act, reducer=reducer, mixed=True, parts=parts, tins=tins)
+        return [v for v in rulings.rule(self.zone, act, rulings.face_now(self.state, act)).open if v.rule in OF_POT]
 
     def _life(self, pot_ml):
         """When a pot of so much [mL], begun now, is dead."""
@@ -334,7 +353,7 @@ class PotPage(OnceView):
         self.replaced = Entry.objects.filter(pk=entry.pk, replaced_by__isnull=False).exists()
         self.zones = list(entry.zones.select_related("job"))
         book = book_of(request, self.zones[0])
-        self.pot = next(views({entry.pk: entry}, book.facts, {entry.pk: self.zones}))
+        self.pot = views({entry.pk: entry}, book.facts, {entry.pk: self.zones})[0]
         self.now_s = book.facts.now.timestamp()
         self.offer = request.POST.get("offer") or request.GET.get("offer") or "exact"
 
@@ -424,11 +443,9 @@ class PotPage(OnceView):
         if data["shown"] <= self.pot.shown:
             raise Refused(f"must be more than the {self.pot.shown:.1f} {self.pot.unit} that it showed before", "shown")
         product = self.pot.pot.revision.product
-        tin = (
-            name_batch(product, data["part"], data["batch"], data["use_by"], self.request.workshop.zone)
-            if data["batch"]
-            else None
-        )
+        tin = None
+        if data["batch"]:
+            tin = poured_from(product, pour.part, data["batch"], data["use_by"], self.request.workshop.zone)
         details = {"pot": self.pot.entry, "part": data["part"], "tin": tin, **_as_shown(self.pot.pot, data["shown"])}
         places = tuple((zone, 1.0, "") for zone in self.zones)
         entry = services.log(self.request.user, services.Told(Kind.WEIGHED, now, now, places, details))

@@ -1,10 +1,15 @@
 """The store: tins taken in, by hand and from a file; what each holds by use and by weight; which is poured from first."""
 
+import io
 import re
-from datetime import date
+from datetime import date, timedelta
 
+import pypdfium2
+import zxingcpp
 from django.core.files.uploadedfile import SimpleUploadedFile
+from pypdf import PdfReader
 
+from emplastra.accounts.models import Workshop
 from emplastra.core.buying.tin_file import amount_of, read_tins
 from emplastra.core.units import UnitError
 from emplastra.jobs.models import Zone
@@ -25,7 +30,7 @@ class StoreCase(ShopCase):
 
     def view(self, **which):
         """The one tin so described, as the store sees it."""
-        return tin_views(Tin.objects.filter(**which))[0]
+        return tin_views(Tin.objects.filter(**which), Workshop.current())[0]
 
 
 class TinTests(StoreCase):
@@ -114,6 +119,65 @@ class TinTests(StoreCase):
         self.shop.coat(-0.3, -0.2, pot=pot)
         self.assertIn(said, text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record")))
 
+    def test_mix_draws_on_the_store_and_says_what_it_lacks(self):
+        """500 mL of 4:1 by volume take 400 mL of base, 600 g, and 100 mL of hardener: 300 mL of base are free, 50 kept."""
+        self.take_in("a", batch_base="B1", size_base="300 mL", use_by="2026-06-01", batch_hardener="H1", size_hardener="250 mL", kit="on")  # fmt: skip
+        self.take_in("b", batch_base="B2", size_base="150 mL", use_by="2026-07-01")
+        self.take_in("c", batch_base="OLD", size_base="5 L", use_by="2026-05-01")
+        clock.advance(minutes=10)
+        b1, b2 = Tin.objects.get(batch="B1"), Tin.objects.get(batch="B2")
+        self.client.post(f"/tins/{b2.pk}/", {"token": "k", "at": "12:05", "keep": "100 mL", "note": "the cab door"})
+        self.assertContains(self.client.get("/store/"), "100 mL kept for the cab door")
+        values = {
+            "ready_ml": "500 mL",
+            "measure": "scale",
+            "method": "brush",
+            "thinner_pct": "0",
+            "variant": "mild",
+            "token": "m",
+        }
+        mix = lambda told: text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", values | told))  # noqa: E731
+        page = mix({})
+        self.assertIn(f"Base T{b1.pk} batch B1 450.0 g, then T{b2.pk} batch B2 150.0 g", page)
+        self.assertIn("It takes of Base what is kept: 75.0 g for the cab door.", page)
+        self.assertNotIn("different kits", page)  # B2 is of none
+        page = mix({"ready_ml": "400 mL"})
+        self.assertNotIn("what is kept", page)
+        page = mix({"ready_ml": "700 mL"})  # 560 mL of base, of which 450 are there: 110 mL are 165 g
+        self.assertIn("Of Base 165.0 g of 840.0 g are not in the store’s tins in date.", page)
+        self.client.post(f"/tins/{b2.pk}/", {"token": "k0", "at": "12:06", "keep": "0 mL"})
+        self.assertNotIn("what is kept", mix({}))
+
+    def test_a_tin_of_another_part_is_stopped_at_the_pour(self):
+        self.take_in(batch_base="B7", size_base="1 L", batch_hardener="H7", size_hardener="250 mL")
+        base, hardener = Tin.objects.order_by("part")
+        pot = self.shop.tell(Kind.POT, -0.1, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        pour = lambda n, code: self.client.post(f"/pots/{pot.pk}/", {"token": f"p{n}", "part": "base", "shown": "240", "batch": code, "offer": "exact"})  # noqa: E731  # fmt: skip
+        answer = pour(1, hardener.code)
+        self.assertContains(answer, f"T{hardener.pk} holds Test primer, hardener: now Base of Test primer is poured", status_code=422)  # fmt: skip
+        self.assertContains(answer, f'value="{hardener.code}"', status_code=422)
+        self.client.post(f"/tins/{base.pk}/emptied", {"token": "e"})
+        self.assertContains(pour(2, f"t{base.pk}"), "was told to be empty", status_code=422)
+        self.client.post(f"/tins/facts/{TinFact.objects.get(kind='emptied').pk}/back", {"token": "b", "reason": "no"})
+        self.assertEqual(pour(3, f"http://testserver/tins/{base.pk}/").status_code, 302)
+        self.assertEqual([p.entry.weighed.tin for p in self.view(pk=base.pk).poured], [base])
+
+    def test_an_opened_tin_keeps_by_its_sheet(self):
+        """Opened 40 days ago, good for one month opened: the store, Mix and the judge call it out of date."""
+        add_sheet(PRIMER | {"date": "2026-01-02", "shelf": {"opened_months": 1}})
+        self.take_in(batch_base="B7", size_base="1 L", use_by="2027-03-01")
+        tin = Tin.objects.get()
+        opened = clock.now() - timedelta(days=40)
+        TinFact.objects.create(tin=tin, kind="opened", at=opened, who=self.shop.people["owner"])
+        self.assertIn("out of date", text_of(self.client.get("/store/")))
+        self.assertIn("1 months opened, by its sheet", text_of(self.client.get(f"/tins/{tin.pk}/")))
+        pot = self.shop.tell(Kind.POT, -0.8, revision=self.shop.primer.revisions.order_by("pk").last(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        self.shop.tell(Kind.WEIGHED, -0.7, pot=pot, part="base", scale_g=240.0, tin=tin)
+        self.shop.tell(Kind.WEIGHED, -0.7, pot=pot, part="hardener", scale_g=280.0)
+        self.shop.tell(Kind.BARED, -3, -2.5, "s-strip")
+        self.shop.tell(Kind.DEGREASED, -0.9, step="s-wipe")
+        self.assertIn("Base, batch B7 is out of date", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/")))
+
     def test_what_is_refused_names_the_field_and_keeps_what_was_typed(self):
         for told, word in (
             ({}, "write the batch number"),
@@ -156,6 +220,39 @@ class TinTests(StoreCase):
             self.assertNotIn('method="post"', page)
             self.assertNotIn("/store/in/", page)
         self.assertEqual(self.take_in("v", batch_base="X").status_code, 403)
+
+
+class LabelTests(StoreCase):
+    def test_labels_of_tins_pots_and_pieces_are_read_from_their_file(self):
+        """Each page drawn at 300 dpi and read by a reader of codes that is not ours; the words by a reader of PDF."""
+        self.take_in(batch_base="B9", batch_hardener="Ž-9", size_base="1 L", use_by="2027-03-01")
+        pot = self.shop.tell(Kind.POT, -0.1, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=200.0, temp_c=20.0)  # fmt: skip
+        tins = [f"/tins/{tin.pk}/" for tin in Tin.objects.order_by("pk")]
+        for url, codes_of, pages, words in (
+            ("/store/labels?as=sheet", tins, 1, ["Test primer", "batch B9", "batch Z-9", "use by 1 Mar 2027"]),
+            ("/store/labels?as=one", tins, 2, ["batch B9"]),
+            (f"/pots/{pot.pk}/label?as=one", [f"/pots/{pot.pk}/"], 1, [f"P{pot.pk}"]),
+            (f"/jobs/{self.shop.zone.job_id}/labels?as=sheet", [f"/zones/{self.shop.zone.pk}/"], 1, [f"Z{self.shop.zone.pk}"]),
+        ):  # fmt: skip
+            with self.subTest(url):
+                answer = self.client.get(url)
+                self.assertEqual(answer["Content-Type"], "application/pdf")
+                read = PdfReader(io.BytesIO(answer.content))
+                self.assertEqual(len(read.pages), pages)
+                text = " ".join(page.extract_text() for page in read.pages)
+                for word in words:
+                    self.assertIn(word, " ".join(text.split()))
+                self.assertTrue(
+                    all(
+                        "/FontFile2" in (f.get_object()["/FontDescriptor"].get_object())
+                        for page in read.pages
+                        for f in page["/Resources"]["/Font"].values()
+                        if f.get_object()["/BaseFont"] != "/Helvetica"
+                    )
+                )
+                drawn = [page.render(scale=3).to_pil() for page in pypdfium2.PdfDocument(answer.content)]
+                codes = [found.text for image in drawn for found in zxingcpp.read_barcodes(image)]
+                self.assertEqual(sorted(codes), sorted(f"http://testserver{path}" for path in codes_of))
 
 
 TABLE = """product,part,batch,count,size,price,came,use by,place,kit

@@ -50,8 +50,10 @@ class Problem:
     words: str
 
 
-def amount_of(text: str, system: str = "metric") -> tuple[float, str]:
-    """(value, "mL" or "g") of what stands on a tin: a volume or a mass with its unit. Raises UnitError."""
+def amount_of(text: str, system: str = "metric", none: bool = False) -> tuple[float, str]:
+    """(value, "mL" or "g") of what stands on a tin: a volume or a mass with its unit; none: 0 is one too. Raises
+    UnitError.
+    """
     for dimension, unit in (("volume", "mL"), ("mass", "g")):
         try:
             parse_quantity(text, dimension, "", system)
@@ -60,7 +62,7 @@ def amount_of(text: str, system: str = "metric") -> tuple[float, str]:
         if not any(letter.isalpha() for letter in text):
             break
         value = parse_quantity(text, dimension, None, system).value
-        if not 0 < value <= 1_000_000:
+        if not (0 < value <= 1_000_000 or (none and value == 0)):
             raise UnitError("must be above 0 and at most 1000 L or 1000 kg")
         return value, unit
     raise UnitError(f"write it with its unit, for example {SIZES[system]}")

@@ -157,6 +157,7 @@ class Sheet:
     limits: Limits
     substrates: tuple[str, ...]
     shelf_closed_months: float | None
+    shelf_opened_months: float | None
     hazards: tuple[str, ...]
     source: str
     date: str
@@ -533,6 +534,7 @@ def read(document: Any) -> Sheet:
         limits=_limits(d.get("limits", {})),
         substrates=tuple(d.get("substrates", ())),
         shelf_closed_months=d.get("shelf", {}).get("closed_months"),
+        shelf_opened_months=d.get("shelf", {}).get("opened_months"),
         hazards=tuple(d.get("hazards", ())),
         source=d["source"],
         date=d["date"],

@@ -90,6 +90,29 @@ def _unmatched(c: Case) -> Iterator[Said]:
         yield Said(f"Its parts came in different kits, {' and '.join(c.act.kits)}: makers match them by the batch.")
 
 
+@rule("short", Aspect.POT, "warns", "The store has what a pot takes", kinds=COATS)
+def _short(c: Case) -> Iterator[Said]:
+    for part in c.act.parts:
+        if part.lacks:
+            yield Said(f"Of {part.name} {part.lacks} of {part.wanted} are not in the store’s tins in date.")
+
+
+@rule("reserve", Aspect.POT, "warns", "What is kept for something to come stays", kinds=COATS)
+def _reserve(c: Case) -> Iterator[Said]:
+    for part in c.act.parts:
+        if part.kept:
+            yield Said(f"It takes of {part.name} what is kept: {part.kept}.")
+
+
+@rule("two-batches", Aspect.POT, "warns", "One batch of colour on one panel", kinds=COATS)
+def _two_batches(c: Case) -> Iterator[Said]:
+    for part in c.act.parts:
+        others = [batch for batch in part.batches if part.there and batch != part.there]
+        if others:
+            names = " and ".join(others)
+            yield Said(f"{part.name} comes of batch {names}; batch {part.there} is on this panel: shades differ.")
+
+
 _AIR: dict[str, tuple[str, str, str]] = {
     "dew": ("stops", "The surface is clear of the dew point", "ISO 8502-4 practice"),
     "damp": ("stops", "Not in damper air than the sheet allows", SHEET),

@@ -72,6 +72,20 @@ class TinFact:
 
 
 @dataclass(frozen=True)
+class PartFact:
+    """A part of a pot that is to be mixed, as the store has it: how much is wanted, lacking and kept for something to
+    come, in words ("" for none); batches it would be poured from; the batch of it that gives the colour there.
+    """
+
+    name: str
+    wanted: str
+    lacks: str = ""
+    kept: str = ""
+    batches: tuple[str, ...] = ()
+    there: str = ""
+
+
+@dataclass(frozen=True)
 class Act:
     """Something that is done to a face. Times in epoch s, None in a plan, where clocks are silent.
 
@@ -79,9 +93,9 @@ class Act:
     the coat, planned or told; sanded_um: what blocking takes of its layer later [µm]; layer_um: all coats of its step
     [µm]; over_um: all film that is to lie over what it lands on, up to the next that is sanded flat [µm]; wet_um: mean
     wet film read [µm]; solids_pct, thinner_pct [%] (films and solids None: not told); reducer: "" for the sheet's own,
-    "other", "alcohol"; mixed: from a pot (None: no pot was asked for yet); fit: what the air says of it, or of the coat
-    that a lapsing preparation is
-    for; before, after: kinds of the steps of its plan, if it is in one (in_plan); later: ids of the layers after it.
+    "other", "alcohol"; mixed: from a pot (None: no pot was asked for yet); parts: of a pot to be mixed for it; fit:
+    what the air says of it, or of the coat that a lapsing preparation is for; before, after: kinds of the steps of its
+    plan, if it is in one (in_plan); later: ids of the layers after it.
     """
 
     kind: str
@@ -106,6 +120,7 @@ class Act:
     mixed: bool | None = None
     pot: PotTimes | None = None
     tins: tuple[TinFact, ...] = ()
+    parts: tuple[PartFact, ...] = ()
     began_s: float | None = None
     ended_s: float | None = None
     fit: Fit | None = None

@@ -8,7 +8,7 @@ from ..product.sheet import Sheet
 from ..surface.names import StepKind
 from ..surface.steps import STEPS
 from ..words import TOLD_S
-from .face import SANDS, Act, Tense
+from .face import SANDS, Act, PartFact, Tense
 from .facts import Notes, View, graded, reads
 
 """Methods that spray with air of a line."""
@@ -81,6 +81,11 @@ class SeenAct(View):
     def kits(self) -> tuple[str, ...]:
         """Kits that its tins belong to, each once: parts of one came together."""
         return tuple(dict.fromkeys(tin.kit for tin in self.raw.tins if tin.kit))
+
+    @reads
+    def parts(self) -> tuple[PartFact, ...]:
+        """Parts of the pot that is to be mixed for it, as the store has them."""
+        return self.raw.parts
 
     def broken(self, which: str) -> list[Breach]:
         """Limits of air that are broken until the end of flash, of one kind; each is noted, by how much it is."""
