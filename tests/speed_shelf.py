@@ -14,6 +14,8 @@ def shelf(shop):
 
     from emplastra.core.product import pasted
     from emplastra.materials import services
+    from emplastra.materials.models import Product
+    from emplastra.store.services import Came, take_in
     from tests.base import PRIMER
     from tests.speed import best
 
@@ -27,6 +29,15 @@ def shelf(shop):
         return client.post("/materials/new/epoxy-primer/preview?form=mixed", typed)
 
     for name, act in (("Materials, 400 products", lambda: client.get("/materials/")), ("A keystroke in the form", keystroke), ("A product's form", lambda: client.get("/materials/new/epoxy-primer")), ("A product's page", lambda: client.get(f"/materials/{shop.primer.pk}/"))):  # fmt: skip
+        act()
+        with CaptureQueriesContext(connection) as queries:
+            act()
+        count, beside = len(queries), best(lambda: client.get("/more/"), 15)
+        print(f"{name:<40} {best(act, 7) / beside:>7.1f}   {count:>7}   4 x")
+    for n in range(1000):
+        came = Came(f"B{n}", 1, 1000.0, "mL")
+        take_in(Product.objects.get(name=f"Primer {n // 20:03}"), "base" if n % 2 else "hardener", shop.user, came)
+    for name, act in (("Store, 1,000 tins", lambda: client.get("/store/")), ("A tin", lambda: client.get("/tins/1/"))):
         act()
         with CaptureQueriesContext(connection) as queries:
             act()

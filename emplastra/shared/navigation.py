@@ -125,6 +125,7 @@ ZONE = (
             Page("What if", "plans:zone-what-if"),
             Page("Quantities", "plans:zone-quantities"),
             Page("Mix", "work:mix"),
+            Page("Pots", "work:pots"),
             Page("Measures", "jobs:edit-zone"),
         ),
     ),

@@ -23,6 +23,11 @@ def live(facts):
     return facts.filter(voided_by__isnull=True).exclude(kind=TinFact.VOID)
 
 
+def emptied():
+    """Tins that were told to be empty, as a query of their ids."""
+    return live(TinFact.objects.filter(kind=Happened.EMPTIED)).values("tin")
+
+
 def name_batch(product, part, batch, use_by=None, zone=None):
     """The tin of this product, part and batch that is used now, made if there is none; a use-by date fills a blank one.
 
@@ -31,8 +36,7 @@ def name_batch(product, part, batch, use_by=None, zone=None):
     """
     today = clock.now().astimezone(zone).date() if zone else clock.now().date()
     tins = Tin.objects.filter(product=product, part=part, batch=batch.strip()).order_by("number")
-    emptied = live(TinFact.objects.filter(kind=Happened.EMPTIED)).values("tin")
-    tin = tins.exclude(pk__in=emptied).first() or tins.last()
+    tin = tins.exclude(pk__in=emptied()).first() or tins.last()
     if tin is None:
         tin = Tin.objects.create(product=product, part=part, batch=batch.strip(), use_by=use_by, opened=today)
     if use_by and tin.use_by is None:
@@ -60,7 +64,7 @@ def poured_from(product, part, typed, use_by=None, zone=None):
         return name_batch(product, part.key, typed, use_by, zone)
     if (tin.product_id, tin.part) != (product.pk, part.key):
         raise Refused(f"{tin.code} holds {tin.product}, {tin.part}: now {part.name} of {product} is poured", "batch")
-    if live(TinFact.objects.filter(tin=tin, kind=Happened.EMPTIED)).exists():
+    if emptied().filter(tin=tin).exists():
         raise Refused(f"{tin.code} was told to be empty: say what it holds on its page, or take another", "batch")
     return tin
 

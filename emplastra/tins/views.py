@@ -2,9 +2,12 @@
 
 import csv
 from datetime import datetime, time
+from functools import reduce
 from itertools import groupby
+from operator import or_
 
 from django.db import transaction
+from django.db.models import Count, Q
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -41,17 +44,31 @@ def store(request):
     """Every tin that has something in it, by product and part, in the order in which they are to be used."""
     narrow, emptied = Narrow.read(request.GET, "emptied"), bool(request.GET.get("emptied"))
     fitting = Tin.objects.filter(narrow.where("product__name", "part", "batch", "kit"))
-    views = tin_views(fitting.order_by("product__kind", "product__name", "part", "pk"), request.workshop)
-    groups, shown = [], 0
+    fitting, more = _of_first_parts(fitting.order_by("product__kind", "product__name", "part", "pk"), narrow.everything)
+    views = tin_views(fitting, request.workshop)
+    groups = []
     for (product, part), rows in groupby(views, key=lambda view: (view.tin.product, view.part_name)):
-        if narrow.everything or shown < SHOWN:
-            count, lines = _lines(list(rows), emptied, request.workshop)
-            groups += [(product, part, lines)] if count else []
-            shown += count
-    full = sum(not view.left.is_empty for view in views)
-    context = {"groups": groups, "narrow": narrow, "count": len(views), "full": full, "more": full - shown}
+        count, lines = _lines(list(rows), emptied, request.workshop)
+        groups += [(product, part, lines)] if count else []
+    full = sum(not view.left.is_empty for view in views) + more
+    context = {"groups": groups, "narrow": narrow, "count": len(views), "full": full, "more": more}
     context |= {"emptied": emptied, "products": Product.objects.filter(retired=False)}
     return render(request, "tins/store.html", context)
+
+
+def _of_first_parts(tins, everything):
+    """(tins of as many parts as are shown at first, how many more there are that nobody told empty)."""
+    wanted, rest, seen = Q(), [], 0
+    parts = tins.order_by("product__kind", "product__name", "part").values_list("product", "part")
+    for product, part, count in parts.annotate(count=Count("pk")):
+        if everything or seen < SHOWN:
+            wanted |= Q(product=product, part=part)
+            seen += count
+        else:
+            rest.append(Q(product=product, part=part))
+    if not rest:
+        return tins, 0
+    return tins.filter(wanted), tins.filter(reduce(or_, rest)).exclude(pk__in=services.emptied()).count()
 
 
 def _lines(rows, emptied, workshop):

@@ -1,12 +1,15 @@
 """What is typed when something is logged or planned."""
 
+from datetime import timedelta
+
 from django import forms
 
 from emplastra.core.product import film
 from emplastra.core.product.mixing import Measure
 from emplastra.logbook.kind import REDUCERS
 from emplastra.logbook.kinds.pot import Pot
-from emplastra.shared.fields import QuantityField, WorkshopForm, day_input
+from emplastra.shared import clock
+from emplastra.shared.fields import LocalTimeField, QuantityField, WorkshopForm, day_input
 
 METHODS = [(key, method.name) for key, method in film.METHODS.items()]
 
@@ -40,6 +43,25 @@ class PotForm(WorkshopForm):
         self.fields["measure"].required = False
         if len(measures) < 2:
             self.fields["measure"].widget = forms.HiddenInput()
+
+
+class RoundForm(PotForm):
+    """Pots for one round of several faces."""
+
+    round_min = forms.IntegerField(label="Once round takes [min]", min_value=1, max_value=10080)
+    smallest_ml = QuantityField("volume", 1, 200000, label="Smallest mix")
+    begin = LocalTimeField(label="Begin at")
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for name in ("diameter_mm", "reducer", "ready_ml", "measure"):
+            del self.fields[name]
+
+    def clean_begin(self):
+        """An hour alone is the next one: what is planned is to come."""
+        begin, now = self.cleaned_data["begin"], clock.now()
+        late = (now - begin).total_seconds() - 120
+        return begin if late <= 0 else begin + timedelta(days=int(late // 86400) + 1)
 
 
 def shown_field(measure):

@@ -9,7 +9,9 @@ from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
 from emplastra.core.buying.amounts import Paint, variant_for
-from emplastra.core.product.mixing import Measure, equal_pots, life_share, measures, plan_pot
+from emplastra.core.buying.pots import SMALLEST_ML, Round, plan_pots
+from emplastra.core.product import film
+from emplastra.core.product.mixing import Measure, life_share, measures, plan_pot
 from emplastra.core.rules.face import TinFact
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
@@ -30,7 +32,7 @@ from emplastra.shared.views import OnceView
 from emplastra.state.acts import next_act
 from emplastra.state.needs import needs_of
 from emplastra.state.pots import ratios_of, views
-from emplastra.state.selectors import SPRAY_MIN_PER_M2
+from emplastra.state.selectors import MIX_MIN, SPRAY_MIN_PER_M2
 from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
 from emplastra.state.tins import batch_on, has_enough, parts_drawn, to_pour, today
 from emplastra.store.services import poured_from
@@ -41,8 +43,6 @@ from .pot_picture import picture
 
 OF_POT = ("reducer", "short", "reserve", "two-batches", "unmatched")
 """Rules that look at what is typed of a pot; the others are said above it."""
-MOST_POTS = 200
-"""In how many pots a coat is split at most."""
 
 
 def _variant_name(variant):
@@ -134,9 +134,14 @@ class Mix(ZoneView):
     @cached_property
     def beside(self):
         """[(state, Paint)] of the job's other zones that the pot is for too: of those asked for, with the same next."""
-        found, book = [], book_of(self.request)
         wanted = {asked.whole(pk, 1) for pk in self.request.POST.getlist("also") or self.request.GET.getlist("also")}
-        for zone in self.zone.job.zones.in_use().filter(pk__in=wanted - {None, self.zone.pk}):
+        return [(state, paint) for state, paint in self.same if state.zone.pk in wanted]
+
+    @cached_property
+    def same(self):
+        """[(state, Paint)] of the job's other zones whose next coat is of the same product."""
+        found, book = [], book_of(self.request)
+        for zone in self.zone.job.zones.in_use().exclude(pk=self.zone.pk):
             state = book.state(zone) if zone.pk in book.facts.zones else None
             layer = state.plan.next_layer if state else None
             if layer is None or layer.step.product != self.step.product:
@@ -154,7 +159,7 @@ class Mix(ZoneView):
     @property
     def all_ml(self):
         """What the next coat of all its zones takes, ready to use [mL]; None where nobody can say."""
-        return self.need and self.need.one.gun_ml + sum(paint.one.gun_ml for _, paint in self.beside)
+        return self.need and self.need.one.gun_ml + sum(paint.one.on_face_ml for _, paint in self.beside)
 
     @property
     def all_m2(self):
@@ -180,12 +185,17 @@ class Mix(ZoneView):
     def initial(self):
         variant, _ = self.choice(self.step.method)
         return {
-            "ready_ml": round(self.all_ml) if self.need and not self.in_grams else None,
+            "ready_ml": self._ready(),
             "measure": self.measures[0],
-            "method": self.step.method,
+            "method": method if (method := self.request.GET.get("method")) in film.METHODS else self.step.method,
             "thinner_pct": self.step.thinner_pct,
             "variant": variant.key if variant else "",
         }
+
+    def _ready(self):
+        """How much is mixed at first: of one pot where its round is planned, else all that is wanted."""
+        ready = asked.a_figure(self.request.GET, "ready", 0.0, 200_000.0)
+        return ready or (round(self.all_ml) if self.need and not self.in_grams else None)
 
     def consequence(self, form):
         """Targets, pots and clock of the pot as typed; None while a field is wrong."""
@@ -198,7 +208,7 @@ class Mix(ZoneView):
             return None
         now_s, where = self.state.surface.t_s, self.state.facts.where.of_air
         induction = crossing(where, sheet.induction, now_s) if sheet.induction else None
-        pots = self._pots(data, induction, now_s)
+        pots = self._pots(data, now_s)
         life = self._life(pots.each_ml) if sheet.pot_life else None
         plan = plan_pot(mix, pots.each_ml, data["diameter_mm"], measure)
         wanted = [(t.part, pots.count * t.amount) for t in plan.targets]
@@ -271,20 +281,13 @@ class Mix(ZoneView):
         share = life_share(pot_ml, self.sheet.pot_life_ml)
         return crossing(self.state.facts.where.of_air, self.sheet.pot_life, self.state.surface.t_s, share)
 
-    def _pots(self, data, induction, now_s):
-        """The fewest equal pots that fit the vessel and can be put on while they are usable."""
-        limit = data["vessel_ml"] or data["ready_ml"]
-        found = equal_pots(data["ready_ml"], limit)
-        if not self.sheet.pot_life or not self.need:
-            return found
-        ready_s = induction.t_s if induction and induction.t_s else now_s
-        ml_per_s = self.all_ml / self.all_m2 / SPRAY_MIN_PER_M2 / 60
-        for count in range(found.count, MOST_POTS + 1):
-            found = equal_pots(data["ready_ml"], data["ready_ml"] / count)
-            dead_s = self._life(found.each_ml).t_s
-            if dead_s is None or found.each_ml <= ml_per_s * max(dead_s - ready_s, 60):
-                break
-        return found
+    def _pots(self, data, now_s):
+        """The fewest equal pots that fit the vessel and can be put on while they are good (PotsPlan)."""
+        ready = data["ready_ml"]
+        lasts_s = 60.0 * SPRAY_MIN_PER_M2 * self.all_m2 * ready / self.all_ml if self.need and self.all_m2 else 60.0
+        least = min(ready, SMALLEST_ML)
+        asked_for = Round(ready, lasts_s, now_s, None, data["vessel_ml"], least, 60.0 * MIX_MIN)
+        return plan_pots(self.state.facts.where.of_air, self.sheet, asked_for)
 
     def context(self, form):
         if not form.is_bound:

@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import coat_views, log_views, pot_views, taps, views
+from . import coat_views, log_views, pot_views, round_views, taps, views
 
 
 class LogKind:
@@ -26,6 +26,7 @@ urlpatterns = [
     path("zones/<int:pk>/working", views.working, name="working"),
     path("zones/<int:pk>/missed", views.Missed.as_view(), name="missed"),
     path("zones/<int:pk>/mix", pot_views.Mix.as_view(), name="mix"),
+    path("zones/<int:pk>/pots", round_views.Pots.as_view(), name="pots"),
     path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),
     path("acts", taps.act, name="act"),
     path("zones/<int:pk>/log/coat/preview", coat_views.preview, name="coat-preview"),

@@ -118,6 +118,11 @@ class Need:
     how: Callable[[], Working] = field(repr=False, compare=False)
 
     @property
+    def on_face_ml(self) -> float:
+        """Of what is in the gun, what goes at the face [mL]: what stays in gun or brush is lost once for each pot."""
+        return self.gun_ml * (1.0 - self.loss_ml / self.mixed_ml)
+
+    @property
     def working(self) -> Working:
         """The way to it, put together when it is opened."""
         return self.how()
