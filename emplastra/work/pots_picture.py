@@ -57,7 +57,9 @@ def picture(plan, faces, pour_s):
 
     lanes = [_lane(pot, n, x, pour_s, end) for n, pot in enumerate(plan.pots)]
     faces_y = TOP + len(lanes) * (LANE + GAP)
-    stretches = [(x(a), round(x(b) - x(a), 1), _short(name, x(b) - x(a))) for _, here in over(plan, faces) for name, a, b in here]
+    stretches = [
+        (x(a), round(x(b) - x(a), 1), _short(name, x(b) - x(a))) for _, here in over(plan, faces) for name, a, b in here
+    ]
     return PotsDrawing(lanes, _hours(begin, end, x), stretches, faces_y + FACES + 8, faces_y, x(plan.pots[-1].empty_s))
 
 
