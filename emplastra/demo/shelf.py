@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from emplastra.core.buying.stock import Happened
 from emplastra.materials.models import Product
+from emplastra.scales.models import STAND_IN, Scale
 from emplastra.store.services import Came, take_in, tell
 
 from .teller import EPOXY, SURFACER
@@ -26,6 +27,7 @@ TINS = (
 
 def fill_shelf(user, place, at):
     """Take the demo's tins in at a moment, in a place; one was looked into since."""
+    Scale.objects.create(name="Bench scale, played", address=STAND_IN)
     products = {product.name: product for product in Product.objects.all()}
     for name, part, batch, count, size, unit, price, use_by, kit in TINS:
         came = Came(batch, count, size, unit, Decimal(price), at, use_by, place, kit)

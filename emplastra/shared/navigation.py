@@ -77,7 +77,10 @@ MORE = (
     (Page("Hours", "metal:hours"), "what was planned, what it took"),
     (Page("Record", "record:home"), "everything that was logged, by job"),
     (Page("Help", "bench:help"), "our words, the shapes, the keys"),
-    (Page("Settings", "accounts:settings", also=("accounts:people", "climate:places")), "workshop, people, places"),
+    (
+        Page("Settings", "accounts:settings", also=("accounts:people", "climate:places", "scales:list", "scales:try")),
+        "workshop, people, places, scales",
+    ),
 )
 
 JOB = (

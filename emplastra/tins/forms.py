@@ -102,7 +102,7 @@ class LookForm(WorkshopForm):
         super().__init__(*args, **kwargs)
         left, units = self.fields["left"], self.workshop.units
         self.fields["keep"].system, self.fields["keep"].none, left.none = units, True, True
-        self.fields["keep"].help_text = "The same batch, for example for parts still to come; 0 mL lets it go"
+        self.fields["keep"].help_text = "The same batch, for example for parts still to come; nothing of it lets it go"
         left.system, left.help_text = units, f"By weight less its tin, or by eye: {SIZES[units]}"
 
     def clean(self):

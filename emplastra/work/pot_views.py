@@ -25,10 +25,12 @@ from emplastra.materials.selectors import current_revisions
 from emplastra.say.book import book_of
 from emplastra.say.tins import amount, holds, part_fact
 from emplastra.say.window import pot_figures
+from emplastra.scales import reader
+from emplastra.scales import services as scales
 from emplastra.shared import asked, clock
 from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView
+from emplastra.shared.views import OnceView, one_tap
 from emplastra.state.acts import next_act
 from emplastra.state.needs import needs_of
 from emplastra.state.pots import ratios_of, views
@@ -38,6 +40,7 @@ from emplastra.state.tins import batch_on, has_enough, parts_drawn, to_pour, tod
 from emplastra.store.services import poured_from
 
 from .forms import CorrectWeighingForm, EndPotForm, PotForm, WeighForm
+from .live import live_of
 from .log_views import ZoneView
 from .pot_picture import picture
 
@@ -391,6 +394,18 @@ class PotPage(OnceView):
     def form_kwargs(self):
         return {"measure": self.pot.measure}
 
+    @cached_property
+    def scale(self):
+        """The scale that the pot is weighed on live; None where it is typed: until one is chosen on this device."""
+        request = self.request
+        if self.pot.measure is not Measure.SCALE or self.pour() is None or not request.user.may_write:
+            return None
+        chosen = asked.whole(request.GET.get("scale", ""))
+        if chosen is not None:
+            request.session["scale"] = chosen
+        chosen = request.session.get("scale")
+        return scales.in_use().filter(pk=chosen).first() if chosen else None
+
     def typed(self):
         """What scale or cup shows as typed so far, None while it is no amount."""
         dimension = "mass" if self.pot.measure is Measure.SCALE else "volume"
@@ -403,7 +418,8 @@ class PotPage(OnceView):
     def context(self, form):
         book = book_of(self.request, self.zones[0])
         figures = pot_figures(self.pot, book.state(self.zones[0]), book.facts)
-        context = {"zone": self.zones[0], "zones": self.zones, "figures": figures}
+        context = {"zone": self.zones[0], "zones": self.zones, "figures": figures, "scales": scales.in_use()}
+        context["live"] = live_of(self.pot, self.pour(), self.scale) if self.scale else None
         if self.offered is not None:
             wanted = self.pour().target - self.pot.shown
             told = has_enough(self.offered, wanted, self.pot.unit, self.request.workshop)
@@ -443,6 +459,8 @@ class PotPage(OnceView):
         if data["part"] not in {p.key for p in self.pot.ratios} or data["part"] != pour.part.key:
             old = f"this page was old: now {pour.part.name} is poured, to {pour.target:.1f} {self.pot.unit}"
             raise Refused(old, "shown")
+        if sample := self.request.POST.get("sample", ""):
+            data["shown"] = self._from_scale(sample, data["shown"])
         if data["shown"] <= self.pot.shown:
             raise Refused(f"must be more than the {self.pot.shown:.1f} {self.pot.unit} that it showed before", "shown")
         product = self.pot.pot.revision.product
@@ -450,9 +468,40 @@ class PotPage(OnceView):
         if data["batch"]:
             tin = poured_from(product, pour.part, data["batch"], data["use_by"], self.request.workshop.zone)
         details = {"pot": self.pot.entry, "part": data["part"], "tin": tin, **_as_shown(self.pot.pot, data["shown"])}
+        details["sample"] = sample
         places = tuple((zone, 1.0, "") for zone in self.zones)
         entry = services.log(self.request.user, services.Told(Kind.WEIGHED, now, now, places, details))
         return reverse("work:done", args=[entry.pk]) + ("?offer=least" if self.offer == "least" else "")
+
+    def _from_scale(self, name, told):
+        """What is in the pot by a sample of the live scale [g], which must be what the page told. Raises Refused."""
+        scale = self.scale
+        offset = scale and scales.offset(self.pot.entry, scale)
+        if offset is None:
+            raise Refused("put the pot on the scale first", "shown")
+        sample = reader.take(scale, name)
+        shown = sample.grams + offset
+        if abs(shown - told) > sample.step_g:
+            raise Refused(f"the scale shows {shown:.1f} g, the page {told:.1f} g: look at it again", "shown")
+        return round(shown, 4)
+
+
+@require_POST
+def tare(request, pk):
+    """The pot stands on the scale, with so much in it as it has."""
+    view = PotPage()
+    view.setup(request, pk=pk)
+    url, pot, scale = reverse("work:pot", args=[pk]), view.pot, view.scale
+    name = request.POST.get("sample", "")
+
+    def carry_out():
+        if scale is None:
+            raise Refused("no scale is chosen")
+        scales.tare(pot.entry, scale, request.user, name, pot.shown)
+        return url
+
+    one_tap(request, "tare", {"pot": pk, "sample": name}, carry_out, "Tare", "Tared.", scope=name)
+    return HttpResponseRedirect(url)
 
 
 @require_POST

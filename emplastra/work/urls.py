@@ -34,6 +34,7 @@ urlpatterns = [
     path("zones/<int:pk>/log/", views.log_start, name="log-start"),
     path("zones/<int:pk>/log/<logkind:kind>", views.log, name="log"),
     path("pots/<int:pk>/", pot_views.PotPage.as_view(), name="pot"),
+    path("pots/<int:pk>/tare", pot_views.tare, name="tare"),
     path("pots/<int:pk>/preview", pot_views.pot_preview, name="pot-preview"),
     path("pots/<int:pk>/end", pot_views.EndPot.as_view(), name="end-pot"),
     path("weighings/<int:entry>/correct", pot_views.CorrectWeighing.as_view(), name="correct-weighing"),

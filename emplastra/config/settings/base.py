@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "emplastra.jobs",
     "emplastra.store",
     "emplastra.logbook",
+    "emplastra.scales",
     "emplastra.work",
     "emplastra.plans",
     "emplastra.bench",

@@ -177,7 +177,11 @@ def _begin(where: Journey, sheet: Sheet, asked: Round, ready_s: float) -> float:
 def _working(asked: Round, pots: tuple[PotDue, ...], binds: str) -> Working:
     given = (
         Given("at the faces", round(asked.volume_ml, 1), "mL", Basis.COMPUTED, "all of the round"),
-        *((Given("stays in gun or brush", asked.loss_ml, "mL a pot", Basis.ASSUMED),) if asked.loss_ml else ()),
+        *(
+            (Given("stays in gun or brush", asked.loss_ml, "mL", Basis.ASSUMED, "of each pot"),)
+            if asked.loss_ml
+            else ()
+        ),
         Given("once round", round(asked.lasts_s / 60, 1), "min", Basis.ASSUMED, "as told, else 6 min/m²"),
         Given("to pour and stir", round(asked.pour_s / 60, 1), "min", Basis.ASSUMED),
         *((Given("a pot holds", asked.vessel_ml, "mL", Basis.ASSUMED),) if asked.vessel_ml else ()),

@@ -9,13 +9,16 @@ from ..kind import Detail, EntryKind, of_entry
 
 
 class Weighed(Detail):
-    """A part poured: what the scale showed when it was in, or the marks of the cup."""
+    """A part poured: what the scale showed when it was in, or the marks of the cup; sample: of a live scale, ""
+    where it was typed.
+    """
 
     entry = of_entry("weighed")
     pot = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="weighings")
     part = models.CharField(max_length=40)
     scale_g = models.FloatField(null=True)
     level_ml = models.FloatField(null=True)
+    sample = models.CharField(max_length=40, blank=True)
     tin = models.ForeignKey(Tin, on_delete=models.PROTECT, null=True, related_name="+")
 
     @property
@@ -36,4 +39,5 @@ class Kind(EntryKind):
             part = next(p.part.name for p in pot.poured if p.entry.pk == entry.pk)
         if weighed.scale_g is None:
             return f"Measured {part.lower()}: cup at {weighed.level_ml:.0f} mL{batch}", []
-        return f"Weighed {part.lower()}: scale {weighed.scale_g:.1f} g{batch}", []
+        live = ", read from the scale" if weighed.sample else ""
+        return f"Weighed {part.lower()}: scale {weighed.scale_g:.1f} g{live}{batch}", []

@@ -1,0 +1,8 @@
+"""App configuration."""
+
+from django.apps import AppConfig
+
+
+class ScalesConfig(AppConfig):
+    name = "emplastra.scales"
+    label = "scales"

@@ -1,0 +1,106 @@
+"""Scales that are played, each behind a socket of this machine: what reads them reads them as any other."""
+
+import contextlib
+import socket
+import threading
+import time
+
+from emplastra.core.weigh.standin import EVERY_S, StandIn
+
+_lock = threading.Lock()
+_played: dict = {}
+
+
+class Played(threading.Thread):
+    """A played scale that sends its lines to whoever has linked."""
+
+    def __init__(self, seed, noisy=True):
+        super().__init__(name=f"played scale {seed}", daemon=True)
+        self.model, self.guard, self.ends = StandIn(seed=seed, noisy=noisy), threading.Lock(), False
+        self.server = socket.create_server(("127.0.0.1", 0))
+        self.server.settimeout(EVERY_S)
+        self.port = self.server.getsockname()[1]
+        self.linked = None
+
+    def run(self):
+        due = time.monotonic()
+        while not self.ends:
+            self._accept()
+            with self.guard:
+                line = self.model.step()
+                plugged = self.model.plugged
+            if not plugged:
+                self._unlink()
+            elif line is not None and self.linked is not None:
+                try:
+                    self.linked.sendall(f"{line}\r\n".encode())
+                except OSError:
+                    self._unlink()
+            due += EVERY_S
+            time.sleep(max(0.0, due - time.monotonic()))
+        self._unlink()
+        self.server.close()
+
+    def _accept(self):
+        self.server.settimeout(0.0)
+        with contextlib.suppress(BlockingIOError, OSError):
+            linked, _ = self.server.accept()
+            self._unlink()
+            if self.model.plugged:
+                self.linked = linked
+                linked.settimeout(1.0)
+            else:
+                linked.close()
+
+    def _unlink(self):
+        if self.linked is not None:
+            self.linked.close()
+            self.linked = None
+
+    def act(self, name, value=None):
+        """Do something at it, by a key of ACTS."""
+        with self.guard:
+            ACTS[name](self.model, value)
+
+
+def _plug(model, plugged):
+    model.plugged = plugged
+
+
+ACTS = {
+    "pour": lambda model, value: model.pour(12.0, value),
+    "trickle": lambda model, value: model.pour(1.5, value),
+    "stop": lambda model, _: model.stop(),
+    "vessel": lambda model, value: model.put(85.0 if value is None else value),
+    "lift": lambda model, _: model.lift(),
+    "zero": lambda model, _: model.tare(),
+    "heap": lambda model, _: model.put(model.most_g),
+    "unplug": lambda model, _: _plug(model, False),
+    "plug": lambda model, _: _plug(model, True),
+    "noise": lambda model, _: setattr(model, "noisy", not model.noisy),
+}
+"""What may be done at a played scale."""
+
+
+def played(key):
+    """The played scale of a key, begun where there is none."""
+    with _lock:
+        found = _played.get(key)
+        if found is None or not found.is_alive():
+            found = _played[key] = Played(key)
+            found.start()
+        return found
+
+
+def port_of(key):
+    """The port at which it is read."""
+    return played(key).port
+
+
+def close():
+    """End all that are played."""
+    with _lock:
+        ended = list(_played.values())
+        _played.clear()
+    for each in ended:
+        each.ends = True
