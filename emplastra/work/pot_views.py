@@ -500,7 +500,7 @@ def tare(request, pk):
         scales.tare(pot.entry, scale, request.user, name, pot.shown)
         return url
 
-    one_tap(request, "tare", {"pot": pk, "sample": name}, carry_out, "Tare", "Tared.", scope=name)
+    one_tap(request, "tare", {"pot": pk}, carry_out, "Tare", "Tared.")
     return HttpResponseRedirect(url)
 
 
