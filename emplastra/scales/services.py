@@ -1,6 +1,7 @@
 """Scales told, and pots put on them."""
 
 from django.db import transaction
+from django.db.models import Min
 
 from emplastra.shared.services import Refused, writes
 
@@ -11,6 +12,11 @@ from .models import Scale, Tare
 def in_use():
     """Scales that are in use, in their order."""
     return Scale.objects.filter(in_use=True)
+
+
+def finest_g():
+    """The smallest step of a scale in use that was told [g]; None where none was."""
+    return in_use().filter(step_g__isnull=False).aggregate(least=Min("step_g"))["least"]
 
 
 def offset(pot, scale):

@@ -42,7 +42,7 @@ def pdf_of(request, labels, name):
 
 
 def _drawn(request, labels, page, single):
-    _fonts()
+    fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=page, invariant=1)
     canvas.setTitle("Labels")
@@ -64,7 +64,7 @@ def _one(canvas, request, label, x, y, wide, high):
     _code(canvas, request.build_absolute_uri(label.address), x + EDGE, y + (high - side) / 2, side)
     left, room = x + EDGE + side + 2 * mm, wide - side - 2 * EDGE - 2 * mm
     told = [(BOLD, 13, label.code), *((PLAIN, 8.5, line) for line in label.lines if line)]
-    lines = [(font, size, each) for font, size, text in told for each in _wrapped(_known(text, font), font, size, room)]
+    lines = [(font, size, each) for font, size, text in told for each in _wrapped(known(text, font), font, size, room)]
     at = y + high - EDGE
     for font, size, text in lines:
         at -= size * 1.15
@@ -112,7 +112,7 @@ def _pieces(word, font, size, room):
     yield word
 
 
-def _known(text, font):
+def known(text, font):
     """A text in letters that the font has: others without their accents, or as a question mark."""
     has = pdfmetrics.getFont(font).face.charToGlyph
     plain = lambda letter: unicodedata.normalize("NFKD", letter)[0]  # noqa: E731
@@ -120,7 +120,7 @@ def _known(text, font):
 
 
 @cache
-def _fonts():
+def fonts():
     """Register the workshop's own letters, embedded in what is made."""
     for name, weight in ((PLAIN, 500), (BOLD, 700)):
         path = f"fonts/barlow-latin-{weight}-normal.woff2"

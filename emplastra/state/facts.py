@@ -280,7 +280,9 @@ def _read(zones, known_at=None):
     plans = {b.zone_id: b for b in BuildUpVersion.objects.filter(zone__in=ids, **recorded).order_by("number")}
     before = _origins(zones)
     rows = EntryZone.objects.filter(holds(known_at, "entry__"), zone__in={*ids, *before.values()})
-    rows = rows.exclude(entry__kind__in=[Kind.POT, Kind.WEIGHED, Kind.POT_ENDED]).order_by("entry__ended", "entry_id")
+    rows = rows.exclude(entry__kind__in=[Kind.POT, Kind.POT_CHANGED, Kind.WEIGHED, Kind.POT_ENDED]).order_by(
+        "entry__ended", "entry_id"
+    )
     rows = [_row(values) for values in rows.values_list(*_COLUMNS)]
     held = mended(known_at)
     for row in rows:

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass, field
 
+from django.db.models import Q
+
 from emplastra.core.product.mixing import (
     Balance,
     Measure,
@@ -60,6 +62,22 @@ class PotView:
     life: Crossing | None = None
     complete_s: float | None = None
     last_days: dict = field(default_factory=dict)
+    changed: Entry | None = None
+
+    @property
+    def ready_ml(self):
+        """What is wanted of it, ready to use [mL]; None where it goes by mass."""
+        return self.changed.pot_changed.ready_ml if self.changed else self.pot.ready_ml
+
+    @property
+    def ready_g(self):
+        """The same [g], where no density is told."""
+        return self.changed.pot_changed.ready_g if self.changed else self.pot.ready_g
+
+    @property
+    def vessel_ml(self):
+        """What its vessel holds [mL]; None where nobody told."""
+        return self.changed.pot_changed.vessel_ml if self.changed else self.pot.vessel_ml
 
     @property
     def pot(self):
@@ -116,7 +134,10 @@ class PotView:
         if found.offers:
             chosen = found.offers[0 if offer == "exact" else 1]
             return self._correction(chosen)
-        amounts = self.amounts
+        amounts, base = self.amounts, self.plan.targets[0]
+        if self.changed and amounts.get(base.part.key, 0.0) * (1 + self.sheet.tolerance_pct / 100) < base.amount:
+            add = base.amount - amounts.get(base.part.key, 0.0)
+            return Pour(base.part, self.shown + add, base.amount * self.sheet.tolerance_pct / 100, add, bool(amounts))
         for target in self.plan.targets:
             key = target.part.key
             if key not in amounts:
@@ -157,9 +178,14 @@ class PotView:
         return self._volume(self.amounts, [p for p in self.ratios if p.role != "thinner"])
 
     @property
+    def held_ml(self):
+        """All that was poured into it [mL], thinner too; None where no density is told."""
+        return self._volume(self.amounts, self.ratios)
+
+    @property
     def most_ml(self):
         """The most that stands in one vessel [mL], wanted or poured; of a mass without a density, as water."""
-        return max(self.pot.ready_ml or self.pot.ready_g, self.mixed_ml or 0.0)
+        return max(self.ready_ml or self.ready_g, self.mixed_ml or 0.0)
 
     def _volume(self, amounts, parts):
         """Volume of amounts by part key [mL], None where a density is not told."""
@@ -178,7 +204,7 @@ class PotView:
         found = []
         for offer in self.balance.offers:
             told = [(offer.add[p.key], p.name) for p in self.ratios if offer.add[p.key] > 0.05]
-            ml, holds = self.volume_with(offer), self.pot.vessel_ml
+            ml, holds = self.volume_with(offer), self.vessel_ml
             adds = ", ".join(f"+{add:.1f} {self.unit} {name}" for add, name in told)
             found.append((offer, adds, ml, holds is not None and ml is not None and ml > holds))
         return found
@@ -186,7 +212,7 @@ class PotView:
     @property
     def shortfall_ml(self):
         """How much less than wanted a complete pot gives [mL]; 0 within 2 %, or where no density is told."""
-        made, wanted = self._volume(self.amounts, self.ratios), self.pot.ready_ml
+        made, wanted = self._volume(self.amounts, self.ratios), self.ready_ml
         short = self.is_complete and made is not None and wanted is not None and made < 0.98 * wanted
         return wanted - made if short else 0.0
 
@@ -208,7 +234,7 @@ def ratios_of(sheet, variant, thinner_pct, measure=Measure.SCALE):
     return ratios(sheet.parts(variant), by, thinner_pct, sheet.thinner(), measure)
 
 
-def view(entry, weighings, where=None, ended=None, zones=()):
+def view(entry, weighings, where=None, ended=None, zones=(), changed=None):
     """A PotView from a pot's entry, its weighings in order, and the way of the zone whose air it stands in."""
     sheet = sheet_of(entry.pot.revision)
     variant = sheet.variant(entry.pot.variant)
@@ -220,8 +246,9 @@ def view(entry, weighings, where=None, ended=None, zones=()):
         shown = each.weighed.shown
         poured.append(Poured(each, parts[each.weighed.part], shown, shown - before))
         before = shown
-    plan = plan_pot(mix, entry.pot.ready_ml or entry.pot.ready_g, entry.pot.diameter_mm, measure)
-    pot = PotView(entry, sheet, variant, mix, plan, poured, list(zones), ended)
+    wanted = changed.pot_changed if changed else entry.pot
+    plan = plan_pot(mix, wanted.ready_ml or wanted.ready_g, entry.pot.diameter_mm, measure)
+    pot = PotView(entry, sheet, variant, mix, plan, poured, list(zones), ended, changed=changed)
     _run(pot, where)
     return pot
 
@@ -270,20 +297,31 @@ def views(entries, facts, zones):
     """PotViews of these pot entries {id: entry}; zones {id: [Zone]} whose places' air they stand in, in view or not."""
     beside = {zone.pk: zone for each in zones.values() for zone in each[:1] if zone.pk not in facts.zones}
     known = {**facts.zones, **(load(beside.values(), whole=True).zones if beside else {})}
-    live = Entry.objects.known_at()
-    endings = {e.pot_ended.pot_id: e for e in live.filter(pot_ended__pot__in=entries).select_related("pot_ended")}
-    weighings = {}
-    rows = live.filter(weighed__pot__in=entries).select_related("weighed__tin").order_by("ended", "id")
-    for each in rows:
-        weighings.setdefault(each.weighed.pot_id, []).append(each)
+    endings, changes, weighings = _told_of(entries)
     found = []
     for key, entry in entries.items():
         first = zones.get(key, [None])[0]
         each = known.get(first.pk) if first else None
-        where = each.where if each else None
-        found.append(view(entry, weighings.get(key, []), where, endings.get(key), zones.get(key, [])))
+        told = (endings.get(key), zones.get(key, []), changes.get(key))
+        found.append(view(entry, weighings.get(key, []), each.where if each else None, *told))
     _date(found, facts.workshop.zone)
     return found
+
+
+def _told_of(entries):
+    """({pot id: its end}, {pot id: the last change}, {pot id: weighings in order}), in two queries."""
+    live = Entry.objects.known_at()
+    told = live.filter(Q(pot_ended__pot__in=entries) | Q(pot_changed__pot__in=entries))
+    endings, changes, weighings = {}, {}, {}
+    for each in told.select_related("pot_ended", "pot_changed").order_by("ended", "id"):
+        if each.kind == Kind.POT_ENDED:
+            endings[each.pot_ended.pot_id] = each
+        else:
+            changes[each.pot_changed.pot_id] = each
+    rows = live.filter(weighed__pot__in=entries).select_related("weighed__tin").order_by("ended", "id")
+    for each in rows:
+        weighings.setdefault(each.weighed.pot_id, []).append(each)
+    return endings, changes, weighings
 
 
 def _date(pots, zone):

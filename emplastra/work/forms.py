@@ -87,7 +87,25 @@ class WeighForm(WorkshopForm):
 class EndPotForm(WorkshopForm):
     """What is left over of a pot; 0 is written, not left out."""
 
-    waste_ml = QuantityField("volume", 0, 200_000, label="Left over")
+    waste_ml = QuantityField("volume", 0, 200_000, label="Wasted")
+    kept_ml = QuantityField("volume", 0, 200_000, label="Kept for touch-up", required=False)
+    kept_where = forms.CharField(label="Where it is kept", max_length=80, required=False)
+
+    def clean_kept_ml(self):
+        """What is not told was not kept; a wrong number is never taken for that."""
+        return self.cleaned_data["kept_ml"] or 0.0
+
+
+class ChangePotForm(WorkshopForm):
+    """What is wanted of a pot now."""
+
+    ready = QuantityField("volume", 1, 200000, label="Ready to use")
+    vessel_ml = QuantityField("volume", 10, 200000, label="Pot holds", required=False)
+
+    def __init__(self, *args, in_grams, **kwargs):
+        if in_grams:
+            self.base_fields = self.base_fields | {"ready": QuantityField("mass", 1, 200000, label="Ready to use")}
+        super().__init__(*args, **kwargs)
 
 
 class CorrectWeighingForm(WorkshopForm):

@@ -107,8 +107,8 @@ def _of_pot(pot, ml, too_much):
     """What the pot comes to after a correction, against what is wanted and what holds it."""
     if ml is None:
         return ""
-    wanted = pot.pot.ready_ml
+    wanted = pot.ready_ml
     said = f"pot {volume_q(ml)}"
     if wanted is not None and ml > wanted:
         said += f", {volume_q(ml - wanted)} over need"
-    return said + (f"; it holds {volume_q(pot.pot.vessel_ml)}" if too_much else "")
+    return said + (f"; it holds {volume_q(pot.vessel_ml)}" if too_much else "")

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 from emplastra.core.buying.amounts import Paint, variant_for
 from emplastra.core.buying.pots import SMALLEST_ML, Round, plan_pots
 from emplastra.core.product import film
-from emplastra.core.product.mixing import Measure, life_share, measures, plan_pot
+from emplastra.core.product.mixing import Measure, life_share, measures, plan_pot, too_fine
 from emplastra.core.rules.face import TinFact
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
@@ -30,7 +30,7 @@ from emplastra.scales import services as scales
 from emplastra.shared import asked, clock
 from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView, one_tap
+from emplastra.shared.views import OnceView
 from emplastra.state.acts import next_act
 from emplastra.state.needs import needs_of
 from emplastra.state.pots import ratios_of, views
@@ -39,11 +39,13 @@ from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
 from emplastra.state.tins import batch_on, has_enough, parts_drawn, to_pour, today
 from emplastra.store.services import poured_from
 
-from .forms import CorrectWeighingForm, EndPotForm, PotForm, WeighForm
+from .forms import PotForm, WeighForm
 from .live import live_of
 from .log_views import ZoneView
 from .pot_picture import picture
 
+STEP_G = 0.1
+"""What a scale resolves that nobody told [g]. Assumed."""
 OF_POT = ("reducer", "short", "reserve", "two-batches", "unmatched")
 """Rules that look at what is typed of a pot; the others are said above it."""
 
@@ -65,7 +67,7 @@ def untold(sheet):
     return found
 
 
-def _as_shown(pot, amount):
+def as_shown(pot, amount):
     """What scale or cup showed, as its row keeps it."""
     return {"scale_g" if pot.measure == Measure.SCALE else "level_ml": amount}
 
@@ -226,6 +228,7 @@ class Mix(ZoneView):
             "life": life,
             "induction": induction,
             "measure": measure,
+            "fine": self._fine(plan, pots.each_ml),
             "unit": measure.unit,
             "in_grams": self.in_grams,
             "untold": untold(sheet),
@@ -263,6 +266,12 @@ class Mix(ZoneView):
         field = "measure" if len(self.measures) > 1 else "thinner_pct"
         form.add_error(field, f"{mix.sentence}; {by_cup}tell it in its sheet")
         return None
+
+    def _fine(self, plan, each_ml):
+        """(part too small for the scale, its steps, how much would do, step of the scale [g]); None where none is."""
+        step_g = scales.finest_g() or STEP_G
+        found = too_fine(plan, step_g)
+        return found and (found[0], found[0].mass_g / step_g, each_ml * found[1], step_g)
 
     def _of_pot(self, reducer, drawn):
         """What the one judge says of a coat from the pot as typed: its reducer, and the tins it is drawn from."""
@@ -467,7 +476,7 @@ class PotPage(OnceView):
         tin = None
         if data["batch"]:
             tin = poured_from(product, pour.part, data["batch"], data["use_by"], self.request.workshop.zone)
-        details = {"pot": self.pot.entry, "part": data["part"], "tin": tin, **_as_shown(self.pot.pot, data["shown"])}
+        details = {"pot": self.pot.entry, "part": data["part"], "tin": tin, **as_shown(self.pot.pot, data["shown"])}
         details["sample"] = sample
         places = tuple((zone, 1.0, "") for zone in self.zones)
         entry = services.log(self.request.user, services.Told(Kind.WEIGHED, now, now, places, details))
@@ -487,75 +496,8 @@ class PotPage(OnceView):
 
 
 @require_POST
-def tare(request, pk):
-    """The pot stands on the scale, with so much in it as it has."""
-    view = PotPage()
-    view.setup(request, pk=pk)
-    url, pot, scale = reverse("work:pot", args=[pk]), view.pot, view.scale
-    name = request.POST.get("sample", "")
-
-    def carry_out():
-        if scale is None:
-            raise Refused("no scale is chosen")
-        scales.tare(pot.entry, scale, request.user, name, pot.shown)
-        return url
-
-    one_tap(request, "tare", {"pot": pk}, carry_out, "Tare", "Tared.")
-    return HttpResponseRedirect(url)
-
-
-@require_POST
 def pot_preview(request, pk):
     """Picture and figures for the weight as typed: a fragment."""
     view = PotPage()
     view.setup(request, pk=pk)
     return render(request, "work/pot_output.html", view.output())
-
-
-class EndPot(OnceView):
-    """The pot is empty, or what is left is waste."""
-
-    form_class = EndPotForm
-    action, heading, button, done = "end pot", "Pot is empty", "Pot is empty", "Pot emptied."
-
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        self.pot = get_object_or_404(Entry.objects.of(Kind.POT), pk=kwargs["pk"])
-
-    def initial(self):
-        return {"waste_ml": 0.0}
-
-    def carry_out(self, form):
-        if Entry.objects.known_at().filter(pot_ended__pot=self.pot).exists():
-            raise Refused("this pot was emptied meanwhile")
-        now, details = clock.now(), {"pot": self.pot, "waste_ml": form.cleaned_data["waste_ml"]}
-        places = tuple((zone, 1.0, "") for zone in self.pot.zones.all())
-        services.log(self.request.user, services.Told(Kind.POT_ENDED, now, now, places, details))
-        return reverse("bench:home")
-
-
-class CorrectWeighing(OnceView):
-    """Correct what the scale showed at one weighing, with a reason."""
-
-    form_class = CorrectWeighingForm
-    action, heading, button, done = "correct weighing", "Correct: weighed", "Correct it", "Corrected."
-
-    def setup(self, request, *args, **kwargs):
-        super().setup(request, *args, **kwargs)
-        found = Entry.objects.of(Kind.WEIGHED).select_related("weighed")
-        self.weighing = get_object_or_404(found, pk=kwargs["entry"])
-
-    def form_kwargs(self):
-        return {"measure": Measure(self.weighing.weighed.pot.pot.measure)}
-
-    def initial(self):
-        return {"shown": self.weighing.weighed.shown}
-
-    def carry_out(self, form):
-        data, weighing = form.cleaned_data, self.weighing
-        old = weighing.weighed
-        details = {"pot": old.pot, "part": old.part, "tin": old.tin, **_as_shown(old.pot.pot, data["shown"])}
-        places = tuple((row.zone, row.share, row.step) for row in weighing.places_on.select_related("zone"))
-        told = services.Told(Kind.WEIGHED, weighing.began, weighing.ended, places, details)
-        services.log(self.request.user, told, True, weighing, data["reason"])
-        return reverse("work:pot", args=[old.pot_id])

@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import coat_views, log_views, pot_views, round_views, taps, views
+from . import coat_views, log_views, pot_acts, pot_views, round_views, taps, views
 
 
 class LogKind:
@@ -34,10 +34,12 @@ urlpatterns = [
     path("zones/<int:pk>/log/", views.log_start, name="log-start"),
     path("zones/<int:pk>/log/<logkind:kind>", views.log, name="log"),
     path("pots/<int:pk>/", pot_views.PotPage.as_view(), name="pot"),
-    path("pots/<int:pk>/tare", pot_views.tare, name="tare"),
+    path("pots/<int:pk>/tare", pot_acts.tare, name="tare"),
     path("pots/<int:pk>/preview", pot_views.pot_preview, name="pot-preview"),
-    path("pots/<int:pk>/end", pot_views.EndPot.as_view(), name="end-pot"),
-    path("weighings/<int:entry>/correct", pot_views.CorrectWeighing.as_view(), name="correct-weighing"),
+    path("pots/<int:pk>/change", pot_acts.ChangePot.as_view(), name="change-pot"),
+    path("pots/<int:pk>/stick.pdf", pot_acts.stick, name="stick"),
+    path("pots/<int:pk>/end", pot_acts.EndPot.as_view(), name="end-pot"),
+    path("weighings/<int:entry>/correct", pot_acts.CorrectWeighing.as_view(), name="correct-weighing"),
     path("entries/<int:pk>/done", views.done, name="done"),
     path("entries/<int:pk>/undo", views.undo, name="undo"),
     path("entries/<int:pk>/void", views.void, name="void"),

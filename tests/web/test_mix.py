@@ -1,6 +1,9 @@
 """Mix: pots, weighings, corrections; expected numbers are worked out here from the sheet's ratios."""
 
+import io
 import re
+
+from pypdf import PdfReader
 
 from emplastra.accounts.models import Workshop
 from emplastra.climate.models import Place
@@ -12,6 +15,7 @@ from emplastra.logbook.kinds.weighed import Weighed
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.services import add_sheet
 from emplastra.record.selectors import records
+from emplastra.scales.models import Scale
 from emplastra.shared import clock
 from emplastra.state.needs import needs_of
 from emplastra.store.models import Tin
@@ -92,6 +96,59 @@ class MixTests(ShopCase):
         page = text_of(self.client.get(f"/zones/{zone.pk}/plan"))
         self.assertIn("No film told", page)
         self.assertIn("cannot say: the planned film of Test primer not told", page)
+
+    def test_a_part_of_too_few_steps_of_the_scale(self):
+        """100 mL of 4:1: 20 g of hardener are 200 steps of 0.1 g. Of a scale of 2 g, ten: 200 mL would give twenty."""
+        values = {"token": "x", "ready_ml": "100", "method": "brush", "thinner_pct": "0", "variant": "mild", "measure": "scale"}  # fmt: skip
+        preview = lambda **more: text_of(self.client.post(f"/zones/{self.shop.zone.pk}/mix/preview", values | more))  # noqa: E731  # fmt: skip
+        self.assertNotIn("of a scale of", preview())
+        Scale.objects.create(name="Coarse", address="stand-in", step_g=2.0)
+        self.assertIn("Hardener is 10 steps of a scale of 2.0 g: weigh a larger pot, of 200 mL or more", preview())
+        for told in ({"ready_ml": "200"}, {"measure": "cup"}):
+            self.assertNotIn("of a scale of", preview(**told))
+
+    def test_what_is_wanted_of_a_pot_is_changed_while_it_is_poured(self):
+        """200 mL take 240 g of base; of 300 mL it is 360: 120 g more, then 60 g of hardener."""
+        self.begin(ready_ml="200")
+        url = f"/pots/{self.pot.pk}/"
+        self.weigh("base", 240)
+        for n, wrong in enumerate(("", "0", "-5", "x")):
+            answer = self.client.post(f"{url}change", {"token": f"w{n}", "ready": wrong})
+            self.assertContains(answer, "Ready to use", status_code=422)
+        self.client.post(f"{url}change", {"token": "c", "ready": "300 mL", "vessel_ml": "400"})
+        page = text_of(self.client.get(url))
+        self.assertIn("Add base until the scale shows 360.0", page)
+        self.weigh("base", 360)
+        self.assertIn("Pour the hardener until the scale shows 420.0", text_of(self.client.get(url)))
+        self.weigh("hardener", 420)
+        late = self.client.post(f"{url}change", {"token": "l", "ready": "500 mL"})
+        self.assertContains(late, "mix another for what is missing", status_code=422)
+        self.assertNotIn("short of", text_of(self.client.get(url)))
+        # 300 mL were in it: 280 and 40 left over cannot be; bad numbers are refused, and never nothing.
+        for n, (waste, kept) in enumerate((("280", "40"), ("x", "0"), ("-1", "0"), ("", "0"), ("0", "x"))):
+            answer = self.client.post(f"{url}end", {"token": f"e{n}", "waste_ml": waste, "kept_ml": kept})
+            self.assertEqual(answer.status_code, 422, (waste, kept))
+        self.client.post(
+            f"{url}end", {"token": "e", "waste_ml": "20", "kept_ml": "40", "kept_where": "jar on the sill"}
+        )
+        told = Entry.objects.get(kind=Kind.POT_ENDED).pot_ended
+        self.assertEqual((told.waste_ml, told.kept_ml, told.kept_where), (20, 40, "jar on the sill"))
+        record = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record"))
+        self.assertIn("Pot emptied, 20 mL wasted, 40 mL kept jar on the sill", record)
+        self.assertIn("Pot: 300 mL wanted now", record)
+
+    def test_a_stick_is_printed_to_scale(self):
+        """200 mL in a pot 80 mm wide stand 160 000 ÷ (π · 40²) = 31.8 mm high for the base, 39.8 mm for all of it."""
+        self.begin(ready_ml="200")
+        answer = self.client.get(f"/pots/{self.pot.pk}/stick.pdf?diameter=80")
+        page = PdfReader(io.BytesIO(answer.content)).pages[0]
+        heights = [float(y) for y in re.findall(r"n 85\.03937 ([\d.]+) m 170\.0787", page.get_contents().get_data().decode())]  # fmt: skip
+        floor, mm = 25 * 72 / 25.4, 72 / 25.4
+        self.assertEqual([round((y - floor) / mm, 1) for y in heights], [31.8, 39.8])
+        self.assertIn("Print at 100 %", page.extract_text())
+        self.assertEqual(
+            self.client.get(f"/pots/{self.pot.pk}/stick.pdf?diameter=x").status_code, 200
+        )  # its own, 100 mm
 
     def test_the_pots_of_a_round_over_two_faces(self):
         """A face of 1 m² takes 50 µm ÷ 10 ÷ 50 % ÷ 0.95 = 105.3 mL, and 10 mL of each pot stay in the brush."""

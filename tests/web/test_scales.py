@@ -130,6 +130,10 @@ class PotTests(ScaleCase):
         self.sent += 1
         return self.client.post(self.url, {"token": f"w{self.sent}", "part": part, "shown": str(shown), "sample": sample, "offer": "exact"})  # fmt: skip
 
+    def page(self):
+        """The pot's page on one line."""
+        return " ".join(self.client.get(self.url).content.decode().split())
+
     def weighed(self):
         return [(e.weighed.part, e.weighed.scale_g, bool(e.weighed.sample)) for e in Entry.objects.filter(kind=Kind.WEIGHED).order_by("pk")]  # fmt: skip
 
@@ -141,7 +145,7 @@ class PotTests(ScaleCase):
         self.client.post(f"{self.url}tare", {"token": "t", "sample": self.steady(85.0)})
         self.client.post(f"{self.url}tare", {"token": "t", "sample": self.steady(85.0)})  # tapped twice
         self.assertEqual([(t.grams, t.shown) for t in Tare.objects.all()], [(85.0, 0.0)])
-        page = self.client.get(self.url).content.decode()
+        page = self.page()
         self.assertIn('data-offset="-85.0" data-target="240.0" data-band="12.0"', page)
         old = self.steady(325.0)
         moved = self.steady(331.0)
@@ -151,7 +155,7 @@ class PotTests(ScaleCase):
         self.assertEqual(self.weighed(), [])
         self.assertEqual(self.send("base", 246, moved).status_code, 302)
         # The rest follows from what is in: 40 x 246 / 240 = 41 g more; 49 are 8 too much: base 294 - 246 = 48.
-        self.assertIn('data-target="287.0"', self.client.get(self.url).content.decode())
+        self.assertIn('data-target="287.0"', self.page())
         self.assertEqual(self.send("hardener", 295, self.steady(380.0)).status_code, 302)
         page = text_of(self.client.get(self.url))
         self.assertIn("Hardener 8.0 g over : pour base", page)
@@ -160,7 +164,7 @@ class PotTests(ScaleCase):
         self.assertIn("Only into tolerance, at 329.0 pot 236 mL, 36 mL over need 34.0 g", page)
         # The pot was off, and on again on a scale that shows something else.
         self.client.post(f"{self.url}tare", {"token": "t2", "sample": self.steady(400.0)})
-        self.assertIn('data-offset="-105.0"', self.client.get(self.url).content.decode())
+        self.assertIn('data-offset="-105.0"', self.page())
         self.assertEqual(self.send("base", 343, self.steady(448.0)).status_code, 302)
         self.assertEqual(self.weighed(), [("base", 246.0, True), ("hardener", 295.0, True), ("base", 343.0, True)])
         page = text_of(self.client.get(self.url))

@@ -165,6 +165,21 @@ def plan_pot(
     return PotPlan(targets, targets[-1].shown, _pot_working(mix, ready_ml, targets, measure))
 
 
+FAIR_STEPS = 20
+"""So many steps of the scale a part has to be, for its weight to be told to a twentieth. Common practice, no source."""
+
+
+def too_fine(plan: PotPlan, step_g: float) -> tuple[Target, float] | None:
+    """The part of a pot that is too small for a scale of this step [g], and how many times as much would do; None where
+    none is.
+    """
+    weighed = [target for target in plan.targets if target.mass_g is not None]
+    least = min(weighed, key=lambda target: target.mass_g or 0.0, default=None)
+    if least is None or least.mass_g is None or least.mass_g >= FAIR_STEPS * step_g - 1e-9:
+        return None
+    return least, FAIR_STEPS * step_g / least.mass_g
+
+
 def _targets(
     mix: Sequence[Part], unit_ml: Sequence[float], k: float, dense: bool, per_mm: float | None, measure: Measure
 ) -> tuple[Target, ...]:

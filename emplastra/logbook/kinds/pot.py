@@ -39,7 +39,7 @@ class Kind(EntryKind):
     row, related = Pot, ("pot__revision__product",)
 
     def dependants(self, entry):
-        return Q(weighed__pot=entry) | Q(coat__pot=entry) | Q(pot_ended__pot=entry)
+        return Q(weighed__pot=entry) | Q(coat__pot=entry) | Q(pot_ended__pot=entry) | Q(pot_changed__pot=entry)
 
     def tell(self, entry, context):
         pot = context.pots[entry.pk]

@@ -9,9 +9,13 @@ from ..kind import Detail, EntryKind, of_entry
 
 
 class PotEnded(Detail):
+    """A pot emptied: what of it was wasted, and what was kept for touch-up, where [mL]."""
+
     entry = of_entry("pot_ended")
     pot = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="endings")
     waste_ml = models.FloatField(default=0.0)
+    kept_ml = models.FloatField(default=0.0)
+    kept_where = models.CharField(max_length=80, blank=True)
 
 
 class Kind(EntryKind):
@@ -19,4 +23,6 @@ class Kind(EntryKind):
     row, related = PotEnded, ("pot_ended",)
 
     def tell(self, entry, context):
-        return f"Pot emptied, {volume_q(entry.pot_ended.waste_ml)} left over", []
+        told = entry.pot_ended
+        kept = f", {volume_q(told.kept_ml)} kept {told.kept_where or 'for touch-up'}" if told.kept_ml else ""
+        return f"Pot emptied, {volume_q(told.waste_ml)} wasted{kept}", []
