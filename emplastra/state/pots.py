@@ -247,7 +247,7 @@ def view(entry, weighings, where=None, ended=None, zones=(), changed=None):
         poured.append(Poured(each, parts[each.weighed.part], shown, shown - before))
         before = shown
     wanted = changed.pot_changed if changed else entry.pot
-    plan = plan_pot(mix, wanted.ready_ml or wanted.ready_g, entry.pot.diameter_mm, measure)
+    plan = plan_pot(mix, wanted.ready_ml or wanted.ready_g, entry.pot.diameter_mm, measure, wanted.ready_ml is None)
     pot = PotView(entry, sheet, variant, mix, plan, poured, list(zones), ended, changed=changed)
     _run(pot, where)
     return pot

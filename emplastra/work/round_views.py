@@ -19,7 +19,7 @@ from emplastra.state.selectors import MIX_MIN, SPRAY_MIN_PER_M2
 from emplastra.state.tins import parts_drawn
 
 from .forms import RoundForm
-from .pot_views import Mix
+from .mix_views import Mix
 from .pots_picture import over, picture
 
 

@@ -2,7 +2,7 @@
 
 from django.urls import path, register_converter
 
-from . import coat_views, log_views, pot_acts, pot_views, round_views, taps, views
+from . import coat_views, log_views, mix_views, pot_acts, pot_views, round_views, taps, views
 
 
 class LogKind:
@@ -25,9 +25,9 @@ urlpatterns = [
     path("zones/<int:pk>/window", views.window_moved),
     path("zones/<int:pk>/working", views.working, name="working"),
     path("zones/<int:pk>/missed", views.Missed.as_view(), name="missed"),
-    path("zones/<int:pk>/mix", pot_views.Mix.as_view(), name="mix"),
+    path("zones/<int:pk>/mix", mix_views.Mix.as_view(), name="mix"),
     path("zones/<int:pk>/pots", round_views.Pots.as_view(), name="pots"),
-    path("zones/<int:pk>/mix/preview", pot_views.mix_preview, name="mix-preview"),
+    path("zones/<int:pk>/mix/preview", mix_views.mix_preview, name="mix-preview"),
     path("acts", taps.act, name="act"),
     path("zones/<int:pk>/log/coat/preview", coat_views.preview, name="coat-preview"),
     path("zones/<int:pk>/log/<logkind:kind>/preview", log_views.preview, name="log-preview"),

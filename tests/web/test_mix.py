@@ -97,6 +97,22 @@ class MixTests(ShopCase):
         self.assertIn("No film told", page)
         self.assertIn("cannot say: the planned film of Test primer not told", page)
 
+    def test_filler_is_weighed_out_by_mass(self):
+        """100 : 2 by mass: of 255 g, 250 g of paste and 5 g of hardener; workable for 5 minutes at 20 °C."""
+        filler = {"product": "Test filler", "kind": "body-filler", "pot_life": [[10, 10], [20, 5]], "lift_mm": 4, "tolerance_pct": 25,
+            "variants": [{"key": "warm", "name": "red", "by": "mass", "parts": {"base": 100, "hardener": 2}, "temp_c": [15, 25]}, {"key": "cool", "name": "red", "by": "mass", "parts": {"base": 100, "hardener": 3}, "temp_c": [5, 15]}]}  # fmt: skip
+        add_sheet({k: v for k, v in PRIMER.items() if k not in {"induction", "thinner"}} | filler)
+        zone = self.shop.make_zone("Low")
+        save_build_up(zone, self.shop.user, [{"kind": "fill", "id": "s-fill", "product": "Test filler", "coats": 1, "method": "brush"}], 1)  # fmt: skip
+        values = {"token": "f", "ready_ml": "255 g", "method": "brush", "thinner_pct": "0", "variant": "warm"}
+        page = text_of(self.client.post(f"/zones/{zone.pk}/mix/preview", values))
+        self.assertIn("Base 250.0 g 250.0 g Hardener 5.0 g 255.0 g", page)
+        self.assertRegex(page, r"Workable until 12:05")
+        self.client.post(f"/zones/{zone.pk}/mix", values)
+        pot = Entry.objects.get(kind=Kind.POT)
+        self.assertEqual((pot.pot.ready_ml, pot.pot.ready_g), (None, 255.0))
+        self.assertIn("Pour the base until the scale shows 250.0", text_of(self.client.get(f"/pots/{pot.pk}/")))
+
     def test_a_part_of_too_few_steps_of_the_scale(self):
         """100 mL of 4:1: 20 g of hardener are 200 steps of 0.1 g. Of a scale of 2 g, ten: 200 mL would give twenty."""
         values = {"token": "x", "ready_ml": "100", "method": "brush", "thinner_pct": "0", "variant": "mild", "measure": "scale"}  # fmt: skip

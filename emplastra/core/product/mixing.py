@@ -146,23 +146,24 @@ def plan_pot(
     ready_ml: float,
     pot_diameter_mm: float | None = None,
     measure: Measure = Measure.SCALE,
+    by_mass: bool = False,
 ) -> PotPlan:
     """Targets for `ready_ml` [mL, ready to use] of a mix with ratios as scale or cup shows them, in pouring order.
 
-    Where no density is told and it goes by the scale, `ready_ml` is what the scale is to show [g]. pot_diameter_mm:
-    inside of a straight-sided pot, for stick marks [mm above its floor]. Raises ValueError if the volume or diameter is
-    not above 0 or absurd.
+    by_mass, or where no density is told and it goes by the scale: `ready_ml` is what the scale is to show [g].
+    pot_diameter_mm: inside of a straight-sided pot, for stick marks [mm above its floor]. Raises ValueError if the
+    volume or diameter is not above 0 or absurd.
     """
     if not 0 < ready_ml <= 200_000:
         raise ValueError("volume must be above 0 and at most 200 L")
     if pot_diameter_mm is not None and not 10 <= pot_diameter_mm <= 2000:
         raise ValueError("pot diameter must be from 10 to 2000 mm")
-    dense = all(p.density_g_ml is not None for p in mix)
+    dense = not by_mass and all(p.density_g_ml is not None for p in mix)
     unit_ml = [p.ratio / (p.density_g_ml or 1.0) for p in mix]
     k = ready_ml / (sum(unit_ml) if dense else sum(p.ratio for p in mix))
     per_mm = math.pi * pot_diameter_mm**2 / 4000.0 if pot_diameter_mm and dense else None
     targets = _targets(mix, unit_ml, k, dense, per_mm, measure)
-    return PotPlan(targets, targets[-1].shown, _pot_working(mix, ready_ml, targets, measure))
+    return PotPlan(targets, targets[-1].shown, _pot_working(mix, ready_ml, targets, measure, dense))
 
 
 FAIR_STEPS = 20
@@ -192,9 +193,11 @@ def _targets(
     return tuple(found)
 
 
-def _pot_working(mix: Sequence[Part], ready: float, targets: Sequence[Target], measure: Measure) -> Working:
+def _pot_working(
+    mix: Sequence[Part], ready: float, targets: Sequence[Target], measure: Measure, dense: bool
+) -> Working:
     shares = " : ".join(f"{p.ratio / mix[0].ratio:.4f}" for p in mix)
-    if measure is Measure.SCALE and all(p.density_g_ml is not None for p in mix):
+    if measure is Measure.SCALE and dense:
         given = (
             *(Given(f"density of {p.name}", p.density_g_ml or 0.0, "g/mL", Basis.SHEET) for p in mix),
             Given("ratio by mass", shares, "", Basis.COMPUTED, "by-volume ratio × density"),
