@@ -23,12 +23,15 @@ RESTING = 40
 
 @dataclass
 class PotRow:
-    """A pot as a row of Bench: its sentence, and when it is dead [epoch s]."""
+    """A pot as a row of Bench: its sentence, when it is dead [epoch s], and its life from the first hardener to its end,
+    as shares: when its induction is over, when half of it is, and now.
+    """
 
     pot: object
     status: str
     parts: list
     until_s: float | None
+    bar: tuple | None = None
 
 
 @dataclass
@@ -149,7 +152,7 @@ def _pot_row(pot, facts):
         parts.append((f" Dead at {moment(times.dead_s, facts)}." if times.dead_s else "", False))
     elif status == "usable":
         parts = (
-            [("Use by ", False), (moment(times.dead_s, facts), True), (".", False)]
+            [("Use by ", False), (moment(times.dead_s, facts), True), (_half(pot, facts), False)]
             if times.dead_s
             else [("Ready.", False)]
         )
@@ -160,7 +163,24 @@ def _pot_row(pot, facts):
             if pour
             else [("Pour on.", False)]
         )
-    return PotRow(pot, status, parts, times.dead_s)
+    return PotRow(pot, status, parts, times.dead_s, _bar(pot, now_s))
+
+
+def _half(pot, facts):
+    """What is said of half its life."""
+    if pot.half_s is None:
+        return "."
+    past = pot.half_s <= facts.now.timestamp()
+    return ". Less than half its life is left." if past else f". Half its life is left at {moment(pot.half_s, facts)}."
+
+
+def _bar(pot, now_s):
+    """Its life as shares of itself; None where it has none yet."""
+    if pot.life is None or pot.life.t_s is None or pot.half_s is None:
+        return None
+    begin_s, whole_s = pot.life.since_s, pot.life.t_s - pot.life.since_s
+    ready_s = pot.times().usable_s or begin_s
+    return tuple(round(100 * min(1.0, max(0.0, (t - begin_s) / whole_s)), 1) for t in (ready_s, pot.half_s, now_s))
 
 
 def to_mix(book, narrow):

@@ -1,6 +1,7 @@
 """Pots: what was poured, what is next, and how long it is good for."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from django.db.models import Q
 
@@ -156,6 +157,12 @@ class PotView:
         """Usable from, dead at [epoch s], for verdicts."""
         usable = self.induction.t_s if self.induction else self.complete_s
         return PotTimes(usable, self.life.t_s if self.life else None)
+
+    @cached_property
+    def half_s(self):
+        """When half of its life is over [epoch s]; None where none is told, or it never comes."""
+        life = self.life
+        return crossing(life.where, life.table, life.since_s, life.target / 2).t_s if life else None
 
     def status(self, t_s):
         """pouring, inducting, usable, dead or ended at a moment [epoch s]."""
