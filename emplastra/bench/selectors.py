@@ -23,8 +23,8 @@ RESTING = 40
 
 @dataclass
 class PotRow:
-    """A pot as a row of Bench: its sentence, when it is dead [epoch s], and its life from the first hardener to its end,
-    as shares: when its induction is over, when half of it is, and now.
+    """A pot as a row of Bench: its sentence, when it is dead [epoch s], and its life from the first hardener to the
+    end as shares: when its induction is over, when half of it is, and now.
     """
 
     pot: object

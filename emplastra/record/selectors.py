@@ -3,8 +3,6 @@
 import json
 from dataclasses import dataclass, field
 
-from django.db.models import Q
-
 from emplastra.core.survey.file import to_json
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.jobs.survey_files import told_of
@@ -133,18 +131,6 @@ def _line(row, facts, pots, user):
 def _planned(coat):
     """Planned film of a coat [µm], None where none is; once that was kept as 0."""
     return coat.plan_um or None
-
-
-def zones_of_batch(tin):
-    """Zones that a batch went on, by coats straight from it or from pots it was poured into."""
-    live = Entry.objects.known_at()
-    pots = live.filter(weighed__tin=tin).values("weighed__pot")
-    coats = live.filter(Q(coat__tin=tin) | Q(coat__pot__in=pots))
-    return (
-        EntryZone.objects.filter(entry__in=coats)
-        .select_related("zone__job", "entry__coat__product")
-        .order_by("entry__ended")
-    )
 
 
 def job_document(job, user):

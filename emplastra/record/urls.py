@@ -11,5 +11,4 @@ urlpatterns = [
     path("jobs/<int:pk>/record", views.job, name="job"),
     path("jobs/<int:pk>/record.json", views.job_json, name="json"),
     path("zones/<int:pk>/record/<int:entry>/accept", views.accept, name="accept"),
-    path("batches/<int:pk>/", views.batch, name="batch"),
 ]

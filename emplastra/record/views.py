@@ -2,7 +2,7 @@
 
 from django.db.models import Prefetch
 from django.http import HttpResponseRedirect, JsonResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
@@ -15,7 +15,6 @@ from emplastra.shared import asked
 from emplastra.shared.many import SHOWN, Narrow, Pages
 from emplastra.shared.services import Refused
 from emplastra.shared.views import one_tap
-from emplastra.store.models import Tin
 from emplastra.work.job_views import job_or_404
 from emplastra.work.views import zone_or_404
 
@@ -85,9 +84,3 @@ def job_json(request, pk):
     )
     answer["Content-Disposition"] = f'attachment; filename="{slugify(found.name) or "job"}.json"'
     return answer
-
-
-def batch(request, pk):
-    """Where a batch went."""
-    tin = get_object_or_404(Tin.objects.select_related("product"), pk=pk)
-    return render(request, "record/batch.html", {"tin": tin, "rows": selectors.zones_of_batch(tin)})

@@ -168,7 +168,7 @@ def _over(steps, index, um):
 
 def _tins(batches, facts, at_s):
     on = from_epoch(at_s).astimezone(facts.workshop.zone).date()
-    return tuple(TinFact(name, use_by, on, kit) for name, use_by, kit in batches)
+    return tuple(TinFact(name, use_by, on, *more) for name, use_by, *more in batches)
 
 
 def _fit(coat, each, facts):

@@ -21,6 +21,7 @@ from emplastra.core.rules.face import PotTimes
 from emplastra.core.surface.integral import Crossing, crossing
 from emplastra.logbook.models import Entry, EntryZone, Kind
 from emplastra.materials.selectors import sheet_of
+from emplastra.store.services import recalls
 
 from .dated import last_days
 from .facts import load
@@ -64,6 +65,7 @@ class PotView:
     complete_s: float | None = None
     last_days: dict = field(default_factory=dict)
     changed: Entry | None = None
+    recalled: dict = field(default_factory=dict)
 
     @property
     def ready_ml(self):
@@ -107,9 +109,10 @@ class PotView:
 
     @property
     def batches(self):
-        """[(name, last day or None, kit)] of its tins, as the judge is told."""
+        """[(name, last day or None, kit, why it is recalled)] of its tins, as the judge is told."""
         days = {pk: end.day for pk, end in self.last_days.items() if end}
-        return [(f"{part.name}, batch {tin.batch}", days.get(tin.pk), tin.kit) for part, tin in self.tins]
+        why = lambda tin: self.recalled.get((tin.product_id, tin.part, tin.batch), "")  # noqa: E731
+        return [(f"{part.name}, batch {tin.batch}", days.get(tin.pk), tin.kit, why(tin)) for part, tin in self.tins]
 
     @property
     def amounts(self):
@@ -333,6 +336,8 @@ def _told_of(entries):
 
 def _date(pots, zone):
     """Tell pots until when their tins may be used."""
-    days = last_days([(tin, pot.sheet) for pot in pots for _, tin in pot.tins], zone)
+    tins = [(tin, pot.sheet) for pot in pots for _, tin in pot.tins]
+    days = last_days(tins, zone)
+    bad = {(each.product_id, each.part, each.batch): each.why for each in recalls()} if tins else {}
     for pot in pots:
-        pot.last_days = days
+        pot.last_days, pot.recalled = days, bad

@@ -28,7 +28,7 @@ from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import current_revisions, sheet_of
 from emplastra.shared import clock
 from emplastra.store.models import Tin, TinFact
-from emplastra.store.services import live
+from emplastra.store.services import live, recalls
 
 
 @dataclass(frozen=True)
@@ -69,6 +69,7 @@ class TinView:
     last: LastDay | None = None
     kept: float = 0.0
     kept_for: str = ""
+    recall: str = ""
 
     @property
     def place(self):
@@ -86,7 +87,7 @@ class TinView:
     def stocked(self):
         """Itself as it is chosen."""
         tin, left, last = self.tin, self.left, self.last.day if self.last else None
-        about = (self.opened is not None, left.is_empty, left.amount, self.kept)
+        about = (self.opened is not None, left.is_empty, left.amount, self.kept, bool(self.recall))
         return Stocked(tin.pk, tin.batch, tin.kit, last, *about)
 
     def stocked_in(self, unit):
@@ -125,7 +126,11 @@ def tin_views(tins, workshop):
         told[fact.tin_id].append(fact)
     poured = _poured(ids)
     sheets = {name: sheet_of(each) for name, each in current_revisions({tin.product.name for tin in tins}).items()}
-    return [_view(tin, told[tin.pk], poured[tin.pk], sheets.get(tin.product.name), workshop.zone) for tin in tins]
+    views = [_view(tin, told[tin.pk], poured[tin.pk], sheets.get(tin.product.name), workshop.zone) for tin in tins]
+    bad = {(each.product_id, each.part, each.batch): each.why for each in recalls()}
+    for view in views:
+        view.recall = bad.get((view.tin.product_id, view.tin.part, view.tin.batch), "")
+    return views
 
 
 def _facts():

@@ -5,6 +5,7 @@ from django.db import models
 
 from emplastra.climate.models import Place
 from emplastra.core.buying.stock import Happened
+from emplastra.jobs.models import Zone
 from emplastra.materials.models import Product
 from emplastra.shared.appendonly import AppendOnly
 
@@ -37,6 +38,48 @@ class Tin(models.Model):
     def code(self):
         """What its label says, to be typed or scanned."""
         return f"T{self.pk}"
+
+
+class Recall(AppendOnly):
+    """A batch is bad, or was said to be; until it is lifted, nothing is poured from it."""
+
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="+")
+    part = models.CharField(max_length=40)
+    batch = models.CharField(max_length=40)
+    why = models.CharField(max_length=200)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self):
+        return f"{self.product}, batch {self.batch}: {self.why}"
+
+
+class Lifted(AppendOnly):
+    """A recall that holds no more, and why."""
+
+    recall = models.OneToOneField(Recall, on_delete=models.PROTECT, related_name="lifted")
+    why = models.CharField(max_length=200)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    def __str__(self):
+        return f"{self.recall}: lifted"
+
+
+class Dealt(AppendOnly):
+    """What was done about a recalled batch on one face."""
+
+    recall = models.ForeignKey(Recall, on_delete=models.PROTECT, related_name="dealt")
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="+")
+    what = models.CharField(max_length=200)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self):
+        return f"{self.recall}, {self.zone}: {self.what}"
 
 
 class TinFact(AppendOnly):

@@ -13,7 +13,7 @@ from emplastra.core.buying.stock import Happened
 from emplastra.shared import clock
 from emplastra.shared.services import Refused, writes
 
-from .models import Tin, TinFact
+from .models import Dealt, Lifted, Recall, Tin, TinFact
 
 MOST_AT_ONCE = 100
 
@@ -26,6 +26,47 @@ def live(facts):
 def emptied():
     """Tins that were told to be empty, as a query of their ids."""
     return live(TinFact.objects.filter(kind=Happened.EMPTIED)).values("tin")
+
+
+def recalls():
+    """Recalls that hold."""
+    return Recall.objects.filter(lifted__isnull=True)
+
+
+def recalls_of(tin):
+    """The recall that is on the batch of a tin, None where none is."""
+    return recalls().filter(product=tin.product_id, part=tin.part, batch=tin.batch).first()
+
+
+@writes
+@transaction.atomic
+def recall(tin, user, why):
+    """The batch of a tin is bad. Raises Refused without a reason, or where it is recalled already."""
+    if not why.strip():
+        raise Refused("write why, for example: the maker recalls it", "why")
+    if recalls_of(tin):
+        raise Refused("this batch is recalled already", "why")
+    return Recall.objects.create(product=tin.product, part=tin.part, batch=tin.batch, why=why.strip()[:200], who=user)
+
+
+@writes
+@transaction.atomic
+def lift(found, user, why):
+    """A recall holds no more. Raises Refused without a reason."""
+    if not why.strip():
+        raise Refused("write why, for example: the maker takes it back", "why")
+    if hasattr(found, "lifted"):
+        raise Refused("it was lifted meanwhile", "why")
+    return Lifted.objects.create(recall=found, why=why.strip()[:200], who=user)
+
+
+@writes
+@transaction.atomic
+def deal(found, zone, user, what):
+    """What was done about a recalled batch on a face. Raises Refused without words."""
+    if not what.strip():
+        raise Refused("write what was done, for example: holds at the edge, left", "what")
+    return Dealt.objects.create(recall=found, zone=zone, what=what.strip()[:200], who=user)
 
 
 def name_batch(product, part, batch, use_by=None, zone=None):
@@ -61,9 +102,14 @@ def poured_from(product, part, typed, use_by=None, zone=None):
     """
     tin = tin_of_code(typed)
     if tin is None:
+        bad = recalls().filter(product=product, part=part.key, batch=typed.strip()).first()
+        if bad is not None:
+            raise Refused(f"this batch is recalled ({bad.why}): take another", "batch")
         return name_batch(product, part.key, typed, use_by, zone)
     if (tin.product_id, tin.part) != (product.pk, part.key):
         raise Refused(f"{tin.code} holds {tin.product}, {tin.part}: now {part.name} of {product} is poured", "batch")
+    if bad := recalls_of(tin):
+        raise Refused(f"{tin.code} is of a batch that is recalled ({bad.why}): take another", "batch")
     if emptied().filter(tin=tin).exists():
         raise Refused(f"{tin.code} was told to be empty: say what it holds on its page, or take another", "batch")
     return tin

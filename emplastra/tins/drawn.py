@@ -39,13 +39,13 @@ def tin_row(view, is_first, day, system):
     """A tin as a row of the store."""
     tin, past = view.tin, view.is_past(day)
     words, basis = content(view, system)
-    word = "out of date" if past else "use this first" if is_first else ""
+    word = "recalled" if view.recall else "out of date" if past else "use this first" if is_first else ""
     said = ""
     if view.left.below > 0:
         over = amount(view.left.below, view.unit, system)
         said = format_html('<span class="word is-warns">{} more was taken than it held: look into it</span>', over)
     elif word:
-        said = format_html('<span class="word is-{}">{}</span>', "stops" if past else "clean", word)
+        said = format_html('<span class="word is-{}">{}</span>', "stops" if past or view.recall else "clean", word)
     name = f"{tin.code} · batch {tin.batch}" + (f" no. {tin.number}" if tin.number > 1 else "")
     place = (" is-past" if past else "", tin.pk, tin_svg(view, past), name)
     return format_html(

@@ -33,6 +33,7 @@ from emplastra.store import services
 from emplastra.store.models import Tin, TinFact
 
 from . import forms
+from .cells import safe
 from .drawn import content, tin_row, tin_svg
 
 SHOWN = 200
@@ -74,7 +75,11 @@ def _of_first_parts(tins, everything):
 def _lines(rows, emptied, workshop):
     """(how many, as lines) of one part's tins in the order in which they are to be used; what is empty where asked."""
     day, order = today(workshop), ranked(rows, workshop)
-    first = next((view.tin.pk for view in order if not view.is_past(day)), None) if len(order) > 1 else None
+    first = (
+        next((view.tin.pk for view in order if not (view.is_past(day) or view.recall)), None)
+        if len(order) > 1
+        else None
+    )
     order += [view for view in rows if view.left.is_empty] if emptied else []
     lines = (tin_row(view, view.tin.pk == first, day, workshop.units) for view in order)
     return len(order), mark_safe("".join(lines))  # each is escaped
@@ -300,11 +305,5 @@ def export(request):
             each.astimezone(request.workshop.zone).date() if hasattr(each, "hour") else each
             for each in (*told, v.opened)
         ]
-        rows.writerow([tin.code, *(_safe(each) for each in days[:-1]), left, v.unit, _safe(days[-1])])
+        rows.writerow([tin.code, *(safe(each) for each in days[:-1]), left, v.unit, safe(days[-1])])
     return answer
-
-
-def _safe(value):
-    """A cell that no table program takes for a formula."""
-    text = "" if value is None else str(value)
-    return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t")) else text

@@ -21,6 +21,7 @@ from emplastra.say.whatif import WhatIf, state_if
 from emplastra.say.window import window_view
 from emplastra.shared.services import Refused
 from emplastra.state.lifeline import Scale, marks, ticks
+from emplastra.state.trail import recalled_on
 
 from .coat_views import LogCoat
 from .forms import MissedForm
@@ -136,6 +137,7 @@ def now(request, pk):
         "working": spread_working(state),
         "metal": metal_of(state),
         "works": watches({zone.pk}),
+        "recalled": recalled_on(zone, request.workshop),
         "alive": True,
         "defer": DEFER,
         "plan_number": state.facts.build_up.number if state.facts.build_up else 0,

@@ -123,7 +123,8 @@ def last_day(
 @dataclass(frozen=True)
 class Stocked:
     """A tin as it is chosen: its key, batch and kit ("" where none is told), when it is to be used by, whether it is
-    open, whether it is empty, what it holds and what of that is kept for something to come [mL, g; None: nobody knows].
+    open, whether it is empty, what it holds and what of that is kept for something to come [mL, g; None: nobody knows],
+    and whether it is held back: its batch is recalled.
     """
 
     key: int
@@ -134,6 +135,7 @@ class Stocked:
     is_empty: bool = False
     holds: float | None = None
     kept: float = 0.0
+    is_held: bool = False
 
     def is_past(self, day: date) -> bool:
         """True if it may not be used on this day any more."""
@@ -157,7 +159,7 @@ def first_to_use(tins: Iterable[Stocked], day: date, kit: str = "", batch: str =
 
 def _in_turn(tins: Iterable[Stocked], day: date, kit: str, batch: str) -> list[Stocked]:
     """Those in date in the order in which they are taken."""
-    good = [tin for tin in in_order(tins, day) if not tin.is_past(day)]
+    good = [tin for tin in in_order(tins, day) if not (tin.is_past(day) or tin.is_held)]
     return sorted(good, key=lambda t: (bool(kit) and t.kit != kit, bool(batch) and t.batch != batch))
 
 

@@ -84,6 +84,12 @@ def _out_of_date(c: Case) -> Iterator[Said]:
         yield Said(f"{c.of_tin.raw.name} is out of date: use by {c.of_tin.raw.use_by:%d %b %Y}.")
 
 
+@rule("recalled", Aspect.POT, "stops", "No batch that is recalled", "tin", "the tin", COATS)
+def _recalled(c: Case) -> Iterator[Said]:
+    if c.of_tin.recalled:
+        yield Said(f"{c.of_tin.raw.name} is of a batch that is recalled: {c.of_tin.recalled}.")
+
+
 @rule("unmatched", Aspect.POT, "warns", "Base and hardener of one kit", kinds=COATS)
 def _unmatched(c: Case) -> Iterator[Said]:
     if len(c.act.kits) > 1:

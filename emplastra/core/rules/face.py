@@ -63,12 +63,15 @@ class PotTimes:
 
 @dataclass(frozen=True)
 class TinFact:
-    """A tin or can that was used: its name and batch, its last day, the day of the coat, and its kit ("" for none)."""
+    """A tin or can that was used: its name and batch, its last day, the day of the coat, its kit and why it was
+    recalled ("" for none).
+    """
 
     name: str
     use_by: date | None
     on: date
     kit: str = ""
+    recalled: str = ""
 
 
 @dataclass(frozen=True)

@@ -60,6 +60,11 @@ class SeenTin(View):
         super().__init__(notes)
         self.raw = raw
 
+    @reads
+    def recalled(self) -> str:
+        """Why its batch is recalled, "" where it is not."""
+        return self.raw.recalled
+
     @graded(+1, 14.0)
     def past_days(self) -> int:
         """Days past its last."""

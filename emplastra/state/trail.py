@@ -1,0 +1,231 @@
+"""A batch, from its tins through pots to faces and back: rows in, plain data out, in a handful of queries."""
+
+from collections import defaultdict
+from dataclasses import dataclass, field
+
+from django.db.models import Q
+
+from emplastra.core.buying.trail import Bared, Layer, Lies, stack
+from emplastra.jobs.models import Zone
+from emplastra.logbook.kinds.coat import film_from
+from emplastra.logbook.models import Entry, EntryZone, Kind
+from emplastra.materials.models import SheetRevision
+from emplastra.materials.selectors import sheet_of
+from emplastra.store.models import Tin
+from emplastra.store.services import recalls, recalls_of
+
+from .facts import load
+from .pots import views
+from .tins import tin_views
+
+
+@dataclass
+class FaceTrail:
+    """A face that something of the batch went on: its stack, the pots it came from, and what of a recall is done."""
+
+    zone: Zone
+    stack: object
+    pots: list
+    coats: list
+    done: object = None
+
+
+@dataclass
+class PotTrail:
+    """A pot that something of the batch went into: how much from which tins, the faces, and what was wrong with it."""
+
+    entry: Entry
+    poured: list
+    faces: list = field(default_factory=list)
+    wrong: list = field(default_factory=list)
+
+
+@dataclass
+class Trail:
+    """A batch: its tins (TinView), pots, faces, and the recall that is on it."""
+
+    tin: Tin
+    part_name: str
+    unit: str
+    tins: list
+    pots: list
+    faces: list
+    recall: object = None
+
+    @property
+    def lies(self):
+        """Faces that hold something of it still."""
+        return [face for face in self.faces if face.stack.where is not Lies.GONE]
+
+    @property
+    def under(self):
+        """On how many it lies under other film."""
+        return sum(face.stack.where is Lies.UNDER for face in self.lies)
+
+    @property
+    def open(self):
+        """On how many a recall was not dealt with yet."""
+        return sum(face.done is None for face in self.lies) if self.recall else 0
+
+    @property
+    def left(self):
+        """What its tins still hold together, of those of which it is known."""
+        return sum(view.left.amount or 0.0 for view in self.tins)
+
+
+def trail_of(tin, workshop, whole=50):
+    """The Trail of the batch of a tin; of the first `whole` pots it is looked at what was wrong with them."""
+    tins = tin_views(
+        Tin.objects.filter(product=tin.product, part=tin.part, batch=tin.batch).order_by("number"), workshop
+    )
+    unit = tins[0].unit
+    pots = _pots(tins, unit)
+    coats = _coats_from(pots, {view.tin.pk for view in tins})
+    faces = _faces(coats)
+    by_pot = defaultdict(list)
+    for face in faces:
+        for pk in face.pots:
+            by_pot[pk].append(face.zone)
+    for pk, pot in pots.items():
+        pot.faces = by_pot[pk]
+    found = Trail(tin, tins[0].part_name, unit, tins, list(pots.values()), faces, recalls_of(tin))
+    _look(found, coats, whole)
+    if found.recall:
+        done = {each.zone_id: each for each in found.recall.dealt.select_related("who")}
+        for face in faces:
+            face.done = done.get(face.zone.pk)
+    return found
+
+
+def _pots(tins, unit):
+    """{pot id: PotTrail} in the order of time."""
+    found = {}
+    poured = sorted(
+        ((each, view) for view in tins for each in view.poured), key=lambda one: (one[0].entry.ended, one[0].entry.pk)
+    )
+    for each, view in poured:
+        if each.entry.kind == Kind.WEIGHED:
+            pot = found.setdefault(each.entry.weighed.pot_id, PotTrail(None, []))
+            pot.poured.append((view, each.in_unit(unit, view.density) or 0.0))
+    entries = Entry.objects.select_related("pot__revision__product", "who").in_bulk(list(found))
+    for pk, pot in found.items():
+        pot.entry = entries[pk]
+    return found
+
+
+def _coats_from(pots, tins):
+    """Rows of the coats that came from these pots or tins: (entry, zone, pot)."""
+    rows = EntryZone.objects.filter(entry__kind=Kind.COAT, entry__replaced_by__isnull=True)
+    rows = rows.filter(Q(entry__coat__pot__in=list(pots)) | Q(entry__coat__tin__in=tins))
+    return list(rows.order_by("entry__ended", "entry_id").values_list("entry_id", "zone_id", "entry__coat__pot_id"))
+
+
+COLUMNS = (
+    "entry_id",
+    "zone_id",
+    "share",
+    "entry__kind",
+    "entry__ended",
+    "entry__coat__product__name",
+    "entry__coat__revision_id",
+    "entry__coat__variant",
+    "entry__coat__plan_um",
+    "entry__coat__thinner_pct",
+    "entry__coat__wft_um",
+)
+
+
+def _faces(coats):
+    """FaceTrails of the zones that these coats are on, those that hold something first."""
+    ours = {entry for entry, _, _ in coats}
+    zones = Zone.objects.select_related("job").in_bulk({zone for _, zone, _ in coats})
+    rows = EntryZone.objects.filter(zone__in=zones, entry__replaced_by__isnull=True)
+    rows = rows.filter(entry__kind__in=[Kind.COAT, Kind.BARED]).order_by("entry__ended", "entry_id")
+    happened, sheets = defaultdict(list), {}
+    for pk, zone, share, kind, ended, product, revision, variant, *told in rows.values_list(*COLUMNS):
+        at_s = ended.timestamp()
+        if kind == Kind.BARED:
+            happened[zone].append(Bared(at_s, share))
+            continue
+        if revision not in sheets:
+            sheets[revision] = sheet_of(SheetRevision.objects.get(pk=revision)) if revision else None
+        um = _film(sheets[revision], variant, *told)
+        happened[zone].append(Layer(pk, product, at_s, um, share, pk in ours))
+    found = [FaceTrail(zone, stack(happened[pk]), [], []) for pk, zone in zones.items()]
+    by_zone = {face.zone.pk: face for face in found}
+    for entry, zone, pot in coats:
+        by_zone[zone].coats.append(entry)
+        if pot and pot not in by_zone[zone].pots:
+            by_zone[zone].pots.append(pot)
+    return sorted(found, key=lambda face: (face.stack.where.value != "top", face.stack.where.value, face.zone.pk))
+
+
+def _film(sheet, variant, plan_um, thinner_pct, wft_um):
+    """The film of a coat by the best evidence [µm]."""
+    return film_from(sheet, sheet.variant(variant) if sheet else None, plan_um, thinner_pct, wft_um)[0].dft_um
+
+
+def _look(trail, coats, whole):
+    """Say what was wrong with pots: off their ratio, mixed in the cold, dead, or of a tin that was out of date."""
+    some = trail.pots[:whole]
+    if not some:
+        return
+    entries = {pot.entry.pk: pot.entry for pot in some}
+    zones = defaultdict(list)
+    for row in EntryZone.objects.filter(entry__in=entries).select_related("zone"):
+        zones[row.entry_id].append(row.zone)
+    facts = load([zone for each in zones.values() for zone in each[:1]], whole=True)
+    ends = defaultdict(float)
+    moments = Entry.objects.filter(pk__in=[entry for entry, _, _ in coats]).values_list("coat__pot_id", "ended")
+    for pot, ended in moments:
+        ends[pot] = max(ends[pot], ended.timestamp())
+    for view in views(entries, facts, zones):
+        pot = next(each for each in some if each.entry.pk == view.entry.pk)
+        pot.wrong = _wrong(view, ends[view.entry.pk])
+
+
+def _wrong(view, last_s):
+    """What was wrong with a pot (PotView) that was put on until a moment [epoch s; 0: never]."""
+    found, dead_s = _off(view), view.life.t_s if view.life else None
+    band = getattr(view.variant, "band", None)
+    if band is not None and band.low_c is not None and not band.low_c - 1e-6 <= view.pot.temp_c <= band.high_c + 1e-6:
+        found.append("outside its temperatures")
+    if dead_s is not None and last_s > dead_s + 60:
+        found.append("used dead")
+    day = view.entry.ended.date()
+    past = [name for name, last, *_ in view.batches if last is not None and last < day]
+    return [*found, *(f"{name} out of date" for name in past)]
+
+
+def recalled_on(zone, workshop):
+    """[(recall, tin)] of recalled batches that lie on a zone and were not dealt with there."""
+    told = recalls().exclude(dealt__zone=zone)
+    found = []
+    for recall in told if told.exists() else ():
+        tin = Tin.objects.filter(product=recall.product_id, part=recall.part, batch=recall.batch).first()
+        faces = trail_of(tin, workshop, whole=0).faces if tin else ()
+        if any(face.zone.pk == zone.pk and face.stack.where is not Lies.GONE for face in faces):
+            found.append((recall, tin))
+    return found
+
+
+def _off(view):
+    """Parts of a pot that are out of tolerance, in words."""
+    names = {part.key: part.name for part in view.ratios}
+    off = [d for d in view.balance.deviations if not d.in_tolerance]
+    return [f"{names[d.key]} {abs(d.pct):.0f} % {'over' if d.pct > 0 else 'under'}" for d in off]
+
+
+def back_from(zone):
+    """[(coat entry, [(part key, tin)])] of all coats on a zone, the uppermost first."""
+    rows = EntryZone.objects.filter(zone=zone, entry__kind=Kind.COAT, entry__replaced_by__isnull=True)
+    entries = [row.entry for row in rows.select_related("entry__coat__product", "entry__coat__tin__product")]
+    pots = {entry.coat.pot_id for entry in entries if entry.coat.pot_id}
+    tins = defaultdict(list)
+    weighed = Entry.objects.known_at().filter(weighed__pot__in=pots, weighed__tin__isnull=False)
+    for each in weighed.select_related("weighed__tin").order_by("ended", "id"):
+        if each.weighed.tin not in [tin for _, tin in tins[each.weighed.pot_id]]:
+            tins[each.weighed.pot_id].append((each.weighed.part, each.weighed.tin))
+    direct = lambda coat: [(coat.tin.part, coat.tin)] if coat.tin else []  # noqa: E731
+    told = [(e, tins[e.coat.pot_id] if e.coat.pot_id else direct(e.coat)) for e in entries]
+    return sorted(told, key=lambda one: (one[0].ended, one[0].pk), reverse=True)
