@@ -50,6 +50,11 @@ def volume_q(*values: float, digits: int | None = 0) -> str:
     return quantity("volume", *values, digits=digits)
 
 
+def pressure_q(*values: float) -> str:
+    """A pressure [bar]."""
+    return quantity("pressure", *values, digits=1)
+
+
 def coverage_q(*values: float) -> str:
     """What a litre covers [m2/L]."""
     return quantity("coverage", *values, joined="–")

@@ -39,6 +39,7 @@ class CoatTold:
     share: float = 1.0
     method: str = ""
     reducer: str = ""
+    used: tuple | None = None
 
 
 KIND_OF = {
@@ -52,7 +53,7 @@ KIND_OF = {
 
 def film_of_coat(coat):
     """Film of a coat as told, and the solids [%] behind it (None: plan only)."""
-    return film_from(coat.sheet, coat.variant, coat.plan_um, coat.thinner_pct, coat.wft_um)
+    return film_from(coat.sheet, coat.variant, coat.plan_um, coat.thinner_pct, coat.wft_um, coat.used)
 
 
 def step_kind_for(product_kind):

@@ -74,6 +74,7 @@ def _told(entry, event, pot):
         share=event.share,
         method=coat.method,
         reducer=coat.reducer,
+        used=coat.used,
     )
 
 

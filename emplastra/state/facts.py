@@ -347,7 +347,7 @@ def film_of(coat):
     """The film of a logged coat and the solids behind it."""
     sheet = sheet_of(coat.revision)
     variant = sheet.variant(coat.variant) if sheet else None
-    return film_from(sheet, variant, coat.plan_um, coat.thinner_pct, coat.wft_um)
+    return film_from(sheet, variant, coat.plan_um, coat.thinner_pct, coat.wft_um, coat.used)
 
 
 def _event(row, sheets):

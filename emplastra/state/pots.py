@@ -188,6 +188,12 @@ class PotView:
         return self._volume(self.amounts, [p for p in self.ratios if p.role != "thinner"])
 
     @property
+    def density(self):
+        """Of what is in it [g/mL]; None where it goes by a cup, or no density is told."""
+        held = self.held_ml
+        return sum(self.amounts.values()) / held if held and self.measure is Measure.SCALE else None
+
+    @property
     def held_ml(self):
         """All that was poured into it [mL], thinner too; None where no density is told."""
         return self._volume(self.amounts, self.ratios)

@@ -132,6 +132,9 @@ COLUMNS = (
     "entry__coat__plan_um",
     "entry__coat__thinner_pct",
     "entry__coat__wft_um",
+    "entry__coat__used_ml",
+    "entry__coat__used_m2",
+    "entry__coat__method",
 )
 
 
@@ -160,9 +163,10 @@ def _faces(coats):
     return sorted(found, key=lambda face: (face.stack.where.value != "top", face.stack.where.value, face.zone.pk))
 
 
-def _film(sheet, variant, plan_um, thinner_pct, wft_um):
+def _film(sheet, variant, plan_um, thinner_pct, wft_um, *used):
     """The film of a coat by the best evidence [µm]."""
-    return film_from(sheet, sheet.variant(variant) if sheet else None, plan_um, thinner_pct, wft_um)[0].dft_um
+    told = used if used[0] and used[1] else None
+    return film_from(sheet, sheet.variant(variant) if sheet else None, plan_um, thinner_pct, wft_um, told)[0].dft_um
 
 
 def _look(trail, coats, whole):

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import trail_views, views
+from . import buying_views, trail_views, views
 
 app_name = "tins"
 urlpatterns = [
@@ -10,6 +10,8 @@ urlpatterns = [
     path("store/in/<int:pk>", views.TakeIn.as_view(), name="take-in"),
     path("store/from-file", views.FromFile.as_view(), name="from-file"),
     path("store/tins.csv", views.export, name="export"),
+    path("store/buying", buying_views.buying, name="buying"),
+    path("store/order.csv", buying_views.order_csv, name="order-csv"),
     path("store/labels", views.labels, name="labels"),
     path("pots/<int:pk>/label", views.pot_label, name="pot-label"),
     path("batches/<int:pk>/", trail_views.trail, name="trail"),

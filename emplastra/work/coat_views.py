@@ -7,6 +7,7 @@ from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
 from emplastra.core.buying.amounts import variant_for
+from emplastra.core.product.film import FORMS, METHODS
 from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.face import Act, Tense
 from emplastra.core.surface.clocks import fold
@@ -14,6 +15,8 @@ from emplastra.core.surface.events import Coated
 from emplastra.core.surface.fold import Toward
 from emplastra.core.surface.names import Runs, StepKind
 from emplastra.core.surface.steps import STEPS
+from emplastra.core.words import volume_q
+from emplastra.logbook.kinds.coat import DEFECTS, GUN, films_told
 from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_sheet, revision_at, shelf_sheets
@@ -39,6 +42,10 @@ def _batches(pot, data):
 def _unlogged(sheet):
     """How a coat of a sheet comes that is from no pot here."""
     return "no pot logged" if sheet and sheet.form == "mixed" else "straight from the tin or can"
+
+
+OF_COAT = ("before_g", "after_g", "laid", "cans", "stopped", "defects", "defects_at")
+"""What is told of a coat that its own row keeps as it was typed."""
 
 
 class LogCoat(LogView):
@@ -124,8 +131,9 @@ class LogCoat(LogView):
         source = f"pot:{coat.pot_id}" if coat.pot_id else f"product:{coat.product.name}"
         air = {"air_c": coat.reading.air_c, "rh_pct": coat.reading.rh_pct} if coat.reading else {}
         tin = {"batch": coat.tin.batch, "use_by": coat.tin.use_by} if coat.tin else {}
-        keep = {k: getattr(coat, k) for k in ("method", "thinner_pct", "reducer", "wft_um", "surface_c")}
-        return air | tin | keep | {"source": source}
+        keep = {k: getattr(coat, k) for k in ("method", "thinner_pct", "reducer", "wft_um", "surface_c", *OF_COAT)}
+        used = {"used_ml": None if coat.before_g is not None else coat.used_ml}
+        return air | tin | keep | used | coat.gun | {"source": source}
 
     def _follows(self, source):
         """What a form begins with where its coat comes from a pot or a tin: the step that wants that product, its
@@ -138,10 +146,19 @@ class LogCoat(LogView):
         found = {"source": source, "step": step.id if step else ""}
         if step:
             found |= {"method": step.method, "thinner_pct": step.thinner_pct}
+        found |= self._set_up(product)
         if pot:
             return found | {"thinner_pct": pot.pot.thinner_pct, "method": pot.pot.method}
         tin = to_pour_of(product, self.request.workshop)
         return found | ({"batch": tin.batch, "use_by": tin.use_by} if tin else {})
+
+    def _set_up(self, product):
+        """How the gun was set for the last coat of a product, of what that tells."""
+        last = (
+            Entry.objects.known_at().filter(coat__product__name=product).exclude(coat__gun={}).order_by("-ended", "-pk")
+        )
+        found = last.values_list("coat__gun", flat=True).first()
+        return {name: value for name, value in (found or {}).items() if name != "passes"}
 
     def _step_for(self, product):
         """The first step still undone that puts a product on, None if the plan has none."""
@@ -177,6 +194,7 @@ class LogCoat(LogView):
             entry=self.entry.pk if self.entry else None,
             step=data["step"],
             share=(data["share"] or 100.0) / 100,
+            used=self._used(pot, data),
             method=pot.pot.method if pot else data["method"],
             reducer=pot.pot.reducer if pot else data["reducer"],
         )
@@ -201,6 +219,34 @@ class LogCoat(LogView):
         )
         return variant_for(sheet, air_c, data["method"])[0] or sheet.variants[-1]
 
+    def _used(self, pot, data):
+        """(what was used [mL], over what [m2], by which method) as typed; None where it is not told.
+
+        Raises Refused where the weights of a pot say no volume, or more than was in it.
+        """
+        ml, method = data["used_ml"], pot.pot.method if pot else data["method"]
+        if ml is None and data["before_g"] is not None:
+            density = pot and pot.density
+            if not density:
+                raise Refused("weights say no volume here: tell what was used", "before_g")
+            ml = (data["before_g"] - data["after_g"]) / density
+        if ml is None:
+            return None
+        if pot and pot.held_ml and ml > 1.05 * pot.held_ml:
+            raise Refused(f"more than the {volume_q(pot.held_ml)} that were in the pot", "used_ml")
+        return ml, self._met_m2(data, method), method
+
+    def _met_m2(self, data, method):
+        """The area that the coat is put on, told as what meets a flat face [m2]: all its zones, each by its share."""
+        told = [(self.zone, (data["share"] or 100.0) / 100)]
+        told += [(z, (data.get(f"also_{z.pk}") or 0.0) / 100) for z in self.others if data.get(f"also_{z.pk}")]
+        facts, found = book_of(self.request, self.zone).facts.zones, 0.0
+        for zone, share in told:
+            each = facts[zone.pk] if zone.pk in facts else self.state().facts
+            meets = FORMS[each.revision.form].meets if METHODS[method].is_sprayed else 1.0
+            found += share * each.area_m2 / meets
+        return found
+
     def _pot(self, key):
         from_state = [p for p in [*self.state().pots, *self.pots_beside] if p.entry.pk == key]
         if from_state:
@@ -221,6 +267,7 @@ class LogCoat(LogView):
         book = book_of(self.request, self.zone)
         state = self.state()
         film, _ = film_of_coat(coat)
+        told = films_told(coat.sheet, coat.variant, coat.plan_um, coat.thinner_pct, coat.wft_um, coat.used)
         event = Coated(
             coat.began_s,
             coat.ended_s,
@@ -242,6 +289,8 @@ class LogCoat(LogView):
         )
         return {
             "film": film,
+            "films": told if len(told) > 2 or (len(told) == 2 and coat.used) else (),
+            "seen": [DEFECTS[key] for key in form.cleaned_data["defects"]],
             "plan_um": coat.plan_um,
             "ruled": self.judged(coat),
             "elsewhere": self.ruled_elsewhere(form),
@@ -311,6 +360,10 @@ class LogCoat(LogView):
             "method": data["method"],
             "thinner_pct": coat.thinner_pct,
             "wft_um": data["wft_um"],
+            "used_ml": coat.used and coat.used[0],
+            "used_m2": coat.used and coat.used[1],
+            "gun": {name: data[name] for name in GUN if data[name] not in (None, "")},
+            **{name: data[name] for name in OF_COAT},
             "plan_um": coat.plan_um,
             "surface_c": data["surface_c"],
             "place": self.state().facts.place,

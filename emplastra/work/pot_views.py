@@ -20,6 +20,7 @@ from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.pots import views
+from emplastra.state.rest import left_in, rooms_for
 from emplastra.state.tins import batch_on, has_enough, to_pour
 from emplastra.store.services import poured_from
 
@@ -116,6 +117,13 @@ class PotPage(OnceView):
             wanted = self.pour().target - self.pot.shown
             told = has_enough(self.offered, wanted, self.pot.unit, self.request.workshop)
             context |= {"wanted": told, "holds": holds(told, self.request.workshop.units)}
+        if self.pot.is_complete and not self.pot.ended and not self.replaced:
+            coats = Entry.objects.known_at().filter(coat__pot=self.pot.entry).select_related("coat")
+            told = list(coats)
+            zones = self.zones[0].job.zones.in_use()
+            rooms = rooms_for(self.pot, book_of(self.request), zones) if told else ()
+            context |= {"coats": told, "rooms": rooms, "rest_ml": left_in(self.pot, told)}
+            context["two_pack"] = any(part.role == "hardener" for part in self.pot.ratios)
         return context | self.output()
 
     def output(self):

@@ -362,7 +362,7 @@ def answered(rows):
 @register.filter
 def money(value, currency):
     """A sum of money to whole units, with its currency."""
-    return f"{value:,.0f}".replace(",", "\u202f") + f" {currency}"
+    return f"{float(value):,.0f}".replace(",", "\u202f") + f" {currency}"
 
 
 @register.simple_tag(takes_context=True)
