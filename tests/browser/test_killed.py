@@ -19,6 +19,7 @@ from playwright.sync_api import expect
 from emplastra.demo.workshop import PASSWORD
 from tests.browser.base import browser
 from tests.serving import lay_out
+from tests.torture import tortured
 
 ROOT = Path(__file__).resolve().parents[2]
 NOTE = "told once"
@@ -106,6 +107,12 @@ class KilledServerTests(TestCase):
         page.get_by_role("button", name="Log it").click()
         expect(page.get_by_text("Bared: recorded.")).to_be_visible()
         self.assertEqual(self.told(), 1)
+
+    def test_mixing_and_coating_under_kills(self):
+        """The short form of script/torture."""
+        found = tortured(2, seed=5)
+        self.assertEqual((found["kills"], found["lost"], found["doubled"], found["pots beside"]), (2, 0, 0, 0))
+        self.assertEqual((found["integrity"], found["same after a restart"]), ("ok", True))
 
     def test_killed_twice_on_the_way_nothing_is_lost(self):
         """An act of one tap waits in the page and arrives with its hour; a form stays as it was typed."""

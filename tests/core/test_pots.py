@@ -46,6 +46,7 @@ class SteadyTests(SimpleTestCase):
             ((800, 60, 300, 100), (3, 800 / 3, "vessel", True, [0, 20, 40], [25, 45, 65])),
             ((800, 12, 300, 100), (3, 800 / 3, "vessel", True, [0, 4, 8], [25, 29, 33])),
             ((40, 20, None, 100), (1, 100, "", True, [0], [25])),
+            ((40, 20, 60, 100), (1, 60, "", True, [0], [25])),
             # 1.2 L in one vessel lives 0.7 x 120 = 84 min, 59 of them to use; in two it lives its 120.
             ((1200, 59, None, 100), (1, 1200, "", True, [0], [25])),
             ((1200, 60, None, 100), (2, 600, "life", True, [0, 30], [25, 55])),
@@ -99,7 +100,7 @@ class SteadyTests(SimpleTestCase):
         plan = plan_pots(STEADY, sheet(), Round(volume, minutes * MIN, 0.0, None, vessel, least))
         lasting = []
         for n in range(1, 201):
-            ml = max(volume / n, least)
+            ml = max(volume / n, min(least, vessel or least))
             share = 0.5 if ml > 4000 else 0.7 if ml > 1000 else 1.0
             fits = vessel is None or volume / n <= vessel + 1e-6
             if fits and minutes / n <= LIFE * share - POUR - INDUCTION:

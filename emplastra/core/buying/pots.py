@@ -138,7 +138,7 @@ def _last(pots: tuple[PotDue, ...]) -> bool:
 def _in_turn(where: Journey, sheet: Sheet, asked: Round, count: int) -> Iterator[PotDue]:
     """So many equal pots, one after another."""
     used = asked.volume_ml / count + asked.loss_ml
-    ml = max(used, asked.smallest_ml)
+    ml = max(used, min(asked.smallest_ml, asked.vessel_ml or math.inf))
     share = life_share(ml, sheet.pot_life_ml)
     free_s = asked.begin_s if asked.not_before_s is None else max(asked.begin_s, asked.not_before_s)
     for n in range(count):

@@ -1,0 +1,209 @@
+"""Mixing and coating under a server that is killed with -9 at any moment, and a scale whose link is torn.
+
+Each round begins a pot, weighs two parts, puts a coat on and empties the pot; at a random moment of it the server dies.
+It is started again, what was sent is sent again with the same token, and the round goes on. Afterwards each entry that
+was acknowledged is there once, the database is whole, and what the server says of the job it says again after a restart.
+"""
+
+import contextlib
+import http.client
+import os
+import random
+import re
+import shutil
+import signal
+import sqlite3
+import subprocess
+import sys
+import tempfile
+import threading
+from contextlib import closing
+from pathlib import Path
+from urllib.parse import urlencode
+
+from emplastra.demo.workshop import PASSWORD
+from tests.serving import ROOT, free_port, lay_out
+
+ZONE, JOB = 2, 1
+"""A face of the demo whose next coat is of the epoxy primer, and its job."""
+
+
+POTS = "SELECT count(*) FROM logbook_pot"
+
+
+class Server:
+    """The demo in a process of its own, and one browser's cookies."""
+
+    def __init__(self):
+        self.folder, self.port, self.cookies = Path(tempfile.mkdtemp()), free_port(), {}
+        self.env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
+        self.env |= {
+            "EMPLASTRA_DEMO_DATA": str(self.folder),
+            "DJANGO_SETTINGS_MODULE": "emplastra.config.settings.demo",
+        }
+        lay_out(self.folder, "demo", ("collectstatic", "--noinput", "--verbosity", "0"), ("demo", "--load-only"))
+        self.start()
+
+    def start(self):
+        """Serve, and wait until it answers."""
+        command = [sys.executable, "manage.py", "demo", "--port", str(self.port)]
+        self.process = subprocess.Popen(command, cwd=ROOT, env=self.env, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)  # fmt: skip
+        while "Serving" not in self.process.stdout.readline():
+            assert self.process.poll() is None, "the server did not start"
+
+    def kill(self):
+        """As a power cut would."""
+        if self.process.poll() is None:
+            os.kill(self.process.pid, signal.SIGKILL)
+        self.process.wait()
+        self.process.stdout.close()
+
+    def dies_in(self, after_s):
+        """Kill it so long from now, whatever it is at."""
+        self.killer = threading.Timer(after_s, self.kill)
+        self.killer.start()
+
+    def surely(self, method, path, fields=None):
+        """(answer, how often it was asked again): a server that died is started again, and asked the same."""
+        for again in range(5):
+            try:
+                return self.ask(method, path, fields), again
+            except (OSError, http.client.HTTPException):
+                self.killer.join()
+                self.start()
+        raise AssertionError(f"{path} was never answered")
+
+    def ask(self, method, path, fields=None):
+        """(status, where it leads, body) of one request; raises OSError or HTTPException where the server dies."""
+        with closing(http.client.HTTPConnection("127.0.0.1", self.port, timeout=20)) as wire:
+            body = urlencode({"csrfmiddlewaretoken": self.cookies.get("csrftoken", ""), **fields}) if fields is not None else None  # fmt: skip
+            head = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Content-Type": "application/x-www-form-urlencoded"}  # fmt: skip
+            wire.request(method, path, body, head)
+            answer = wire.getresponse()
+            text = answer.read().decode()
+            for told in answer.msg.get_all("Set-Cookie") or ():
+                name, value = told.split(";")[0].split("=", 1)
+                self.cookies[name] = value
+            return answer.status, answer.headers.get("Location", ""), text
+
+    def sign_in(self):
+        """From the first page."""
+        self.ask("GET", "/sign-in")
+        status, _, _ = self.ask("POST", "/sign-in", {"username": "bench", "password": PASSWORD, "next": "/"})
+        assert status == 302, status
+
+    def rows(self, sql):
+        """Rows of the database as it lies there."""
+        with closing(sqlite3.connect(self.folder / "emplastra.sqlite3")) as database:
+            return database.execute(sql).fetchall()
+
+
+class Round:
+    """The acts of one pot, each sent until it is acknowledged, with one token."""
+
+    def __init__(self, server, number, chance, dies_at):
+        self.server, self.number, self.chance, self.dies_at = server, number, chance, dies_at
+        self.again, self.killed = 0, 0
+
+    def send(self, name, path, fields):
+        """Send an act; where it is its turn the server is killed while it works on it."""
+        fields = fields | {"token": f"t{self.number}-{name}"}
+        if name == self.dies_at:
+            self.server.dies_in(self.chance.uniform(0.0, 0.2))
+            self.killed += 1
+        (status, leads, text), again = self.server.surely("POST", path, fields)
+        self.again += again
+        assert status == 302, (name, status, re.findall(r'class="help is-danger"[^>]*>([^<]*)', text), text[:200])
+        return leads
+
+    def page(self, path):
+        """A page as it is."""
+        return self.server.surely("GET", path)[0][2]
+
+    def run(self):
+        """All acts; the id of the pot."""
+        mix = {"ready_ml": "200 mL", "measure": "scale", "method": "hvlp", "thinner_pct": "0", "variant": "mild"}
+        leads = self.send("pot", f"/zones/{ZONE}/mix", mix)
+        pot = int(re.search(r"/pots/(\d+)/", leads)[1])
+        page = self.page(f"/pots/{pot}/")
+        base = float(re.search(r"<b>([\d.]+)</b> g", page)[1])
+        part = lambda page: re.search(r'name="part"\s+value="([^"]+)"', page)[1]  # noqa: E731
+        self.send("base", f"/pots/{pot}/", {"part": part(page), "shown": str(base), "batch": "", "offer": "exact"})
+        page = self.page(f"/pots/{pot}/")
+        whole = float(re.search(r"<b>([\d.]+)</b> g", page)[1])
+        self.send("hardener", f"/pots/{pot}/", {"part": part(page), "shown": str(whole), "batch": "", "offer": "exact"})
+        coat = {"source": f"pot:{pot}", "step": "", "began": "10:00", "ended": "10:00", "share": "1", "method": "hvlp", "thinner_pct": "0", "note": f"round {self.number}", "confirm_old": "on"}  # fmt: skip
+        self.send("coat", f"/zones/{ZONE}/log/coat", coat)
+        self.send("end", f"/pots/{pot}/end", {"waste_ml": "5", "kept_ml": "0"})
+        return pot
+
+
+def tortured(kills, seed=1, say=lambda words: None):
+    """{figure: value} after so many kills."""
+    chance, server, found = random.Random(seed), Server(), {"kills": 0, "sent again": 0, "lost": 0, "doubled": 0}
+    try:
+        server.sign_in()
+        pots = server.rows(POTS)[0][0]
+        for n in range(kills):
+            one = Round(server, n, chance, chance.choice(("pot", "base", "hardener", "coat", "end")))
+            pot = one.run()
+            server.killer.join()
+            server.surely("GET", "/health")
+            found["kills"] += one.killed
+            found["sent again"] += one.again
+            count = lambda table, where, pot=pot: server.rows(f"SELECT count(*) FROM logbook_{table} WHERE {where} = {pot}")[0][0]  # noqa: E731  # fmt: skip
+            parts = server.rows(f"SELECT part, count(*) FROM logbook_weighed WHERE pot_id = {pot} GROUP BY part")
+            told = {"pot": count("pot", "entry_id"), **dict(parts), "coat": count("coat", "pot_id"), "end": count("potended", "pot_id")}  # fmt: skip
+            found["lost"] += 5 - len(told) + sum(many == 0 for many in told.values())
+            found["doubled"] += sum(many > 1 for many in told.values())
+            say(f"{n + 1} of {kills}: killed at {one.dies_at}, {told}")
+        found["pots beside"] = server.rows(POTS)[0][0] - pots - kills
+        found["integrity"] = server.rows("PRAGMA integrity_check")[0][0]
+        before = server.surely("GET", f"/jobs/{JOB}/record.json")[0][2]
+        server.kill()
+        server.start()
+        found["same after a restart"] = before == server.ask("GET", f"/jobs/{JOB}/record.json")[2]
+        return found
+    finally:
+        server.kill()
+        shutil.rmtree(server.folder, ignore_errors=True)
+
+
+def torn(times):
+    """(links, weights taken, wrong ones) of a scale over a socket that is cut so often, its lines cut and mangled."""
+    from emplastra.core.weigh.steady import Link
+    from emplastra.scales import reader
+    from emplastra.scales.models import Scale
+    from emplastra.shared.services import Refused
+    from tests.web.test_scales import Peer, until
+
+    peer, taken, wrong = Peer(), 0, 0
+    peer.start()
+    scale = Scale(pk=1, name="Torn", address=f"socket://127.0.0.1:{peer.port}")
+    for n in range(times):
+        grams = 100.0 + 7 * n
+        for line in (f"{grams:.1f} g", f"{grams:.1f}", f"{grams:.1f} g{grams:.1f} g", f"{grams:.1f} g"):
+            peer.line = line
+            seen = until(lambda: reader.now(scale).link is not Link.LOST and reader.now(scale))
+            with contextlib.suppress(Refused):
+                wrong += reader.take(scale, seen.name).grams not in (grams, grams - 7)  # it may be the last yet
+                taken += 1
+        seen = until(
+            lambda grams=grams: (now := reader.now(scale)).link is Link.STEADY and now.sample.grams == grams and now
+        )
+        taken, wrong = taken + 1, wrong + (reader.take(scale, seen.name).grams != grams)
+        peer.cut = True
+        until(lambda n=n: peer.links > n + 1)
+    peer.ends = True
+    reader.let_go()
+    return peer.links, taken, wrong
+
+
+def main():
+    """Print the figures."""
+    links, taken, wrong = torn(20)
+    print(f"scale: {links} links, {taken} weights asked for, {wrong} wrong")
+    kills = int(sys.argv[1]) if len(sys.argv) > 1 else 50
+    found = tortured(kills, int(sys.argv[2]) if len(sys.argv) > 2 else 1, print)
+    for name, value in found.items():
+        print(f"{name:<24} {value}")
