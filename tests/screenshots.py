@@ -55,16 +55,6 @@ class Camera:
         """A tab of the job in view."""
         self.page.get_by_label("Job", exact=True).get_by_role("link", name=name, exact=True).click()
 
-    def pour(self):
-        """Begin a pot, pour the base, type a weight for the hardener."""
-        page = self.page
-        self.zone("Cab side, left, outer", "Mix")
-        page.get_by_role("button", name="Begin pot").click()
-        page.get_by_label("On the scale").fill("316.2")
-        page.locator(".pot-act").get_by_role("button").click()
-        expect(page.get_by_role("heading", name="Pour the hardener")).to_be_visible()
-        self.weigh()
-
     def step(self, name):
         """A step of the plan in view, by its name."""
         return self.page.locator("fieldset.step", has=self.page.locator(".step-name", has_text=f". {name}")).first
@@ -77,26 +67,61 @@ class Camera:
         expect(self.page.locator(".step-ruling", has_text="shows through")).to_be_visible()
         self.page.evaluate("scrollTo(0, 150)")
 
-    def plans(self):
-        """A system, and what a job still takes, with the question of the tin."""
+    def pots(self):
+        """The underside in two pots: both frames in one round of two and a half hours."""
         page = self.page
-        page.goto(self.root + "/systems/")
-        page.get_by_role("link", name="Three-stage pearl").click()
-        self.shoot("system")
-        page.goto(self.root + "/jobs/")
-        page.get_by_role("link", name="Inspection trolley").click()
-        page.get_by_role("link", name="Quantities", exact=True).click()
-        page.get_by_label("There is, mixed").fill("1 L")
-        expect(page.locator("#tin-answer")).to_contain_text("stop after")
-        self.shoot("quantities")
+        self.zone("Frame, right, inside", "Pots")
+        page.get_by_label("Frame, left, inside").check()
+        page.get_by_label("Once round takes").fill("150")
+        expect(page.locator(".round-answer").first).to_contain_text("2 pots")
+        page.locator(".pots-page").scroll_into_view_if_needed()
+        page.evaluate("document.querySelector('.pots-page').scrollIntoView()")
+        self.shoot("pots")
+
+    def trail(self):
+        """Where a batch lies, recalled."""
+        page = self.page
+        page.get_by_role("link", name="Store", exact=True).click()
+        page.locator(".tin-row", has_text="E-0417").get_by_role("link").first.click()
+        page.get_by_role("link", name="Where it went").click()
+        page.get_by_label("This batch is bad, because").fill("the maker calls it back")
+        page.get_by_role("button", name="Recall it").click()
+        expect(page.locator(".trail-lead")).to_contain_text("recalled")
+        self.shoot("trail")
+
+    def at_the_scale(self, act, grams=""):
+        """Somebody at the played scale."""
+        self.page.goto(self.root + "/scales/1/")
+        self.page.get_by_label("Pour, trickle or vessel").fill(str(grams))
+        self.page.get_by_role("button", name=act, exact=True).click()
+
+    def live(self, phone):
+        """A pot on the live scale: the base in, too much of the hardener, the base poured after."""
+        page, scale = phone.page, self
+        phone.zone("Cab side, right, outer", "Mix")
+        page.get_by_role("button", name="Begin pot").click()
+        scale.at_the_scale("Put a vessel on")
+        page.get_by_role("link", name="Weigh on").click()
+        takes = page.locator("[data-takes]:enabled").first
+        expect(page.locator("[data-shows]").first).to_have_text("85.0", timeout=30000)
+        page.get_by_role("button", name="Tare", exact=True).click()
+        expect(page.locator("[data-still]")).to_be_visible()
+        target = float(page.locator("#pot-live").get_attribute("data-target"))
+        scale.at_the_scale("Pour", round(target, 1))
+        expect(page.locator("#pot-live")).to_have_attribute("data-state", "there", timeout=90000)
+        expect(takes).to_be_enabled()
+        takes.click()
+        expect(page.get_by_role("heading", name="Pour the hardener")).to_be_visible()
+        low, high = (float(page.locator("#pot-live").get_attribute(f"data-{k}")) for k in ("low", "target"))
+        scale.at_the_scale("Pour", round(0.7 * (high - low), 1))
+        expect(page.locator("#pot-live [data-says]")).to_contain_text("steady", timeout=60000)
+        page.evaluate("document.querySelector('.note.is-done')?.remove()")
 
     def materials(self):
-        """The shelf, and a product."""
+        """The shelf, and the store."""
         page = self.page
         page.goto(self.root + "/materials/")
         self.shoot("materials")
-        page.get_by_role("link", name="Surfacer, high build, black").click()
-        self.shoot("product")
         page.get_by_role("link", name="Store", exact=True).click()
         self.shoot("store")
 
@@ -111,11 +136,6 @@ class Camera:
         expect(page.locator("#say-recoat")).to_contain_text("until when? cannot say")
         page.locator("#f-flash").evaluate("e => e.scrollIntoView()")
         self.shoot("tin-390")
-
-    def weigh(self):
-        """Type what the scale shows half way."""
-        self.page.get_by_label("On the scale").fill("352.4")
-        expect(self.page.locator(".pot-act").get_by_role("button")).to_contain_text("352.4")
 
 
 def main(root, folder):
@@ -151,7 +171,7 @@ def main(root, folder):
             wide.page.get_by_role("link", name=name).click()
             wide.shoot(name.lower())
         wide.materials()
-        wide.plans()
+        wide.pots()
         phone = Camera(browser, root, folder, PHONE)
         phone.shoot("bench-390")
         phone.zone("Cab side, left, outer", "Survey")
@@ -162,10 +182,9 @@ def main(root, folder):
         phone.page.goto(root + "/")
         phone.page.get_by_role("link", name="More").click()
         phone.page.get_by_role("button", name="Gloves on").click()
-        wide.pour()
-        phone.page.goto(wide.page.url)
-        phone.weigh()
-        phone.shoot("mix-gloves-390")
+        wide.live(phone)
+        phone.shoot("mix-live-390")
+        wide.trail()
         browser.close()
 
 
