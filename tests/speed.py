@@ -17,6 +17,7 @@ import django
 import numpy as np
 
 from tests.speed_plans import plans
+from tests.speed_pots import pots, scale
 from tests.speed_shelf import shelf
 from tests.speed_survey import mesh, survey
 
@@ -401,7 +402,7 @@ def start_up():
     print(f"start-up: {took_s:.1f} s, {took_s / bare_s:.0f} x a bare Python; {took_mb} MB, {took_mb / bare_mb:.0f} x")
 
 
-PARTS = {"engine": engine, "pages": pages, "shelf": shelf, "plans": plans}
+PARTS = {"engine": engine, "pages": pages, "shelf": shelf, "plans": plans, "pots": pots, "scale": scale}
 """What needs the workshop; each is run in a process of its own."""
 
 
@@ -417,7 +418,7 @@ def main(part):
     try:
         from tests.base import Shop
 
-        took, shop = once(lambda: (Shop if part in {"shelf", "plans"} else Workshop)().build())
+        took, shop = once(lambda: (Workshop if part in {"engine", "pages"} else Shop)().build())
         print(f"{part}: workshop made in {took:.0f} s")
         PARTS[part](shop)
     finally:

@@ -21,6 +21,7 @@ from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 from emplastra.state.pots import views
 from emplastra.state.rest import left_in, rooms_for
+from emplastra.state.selectors import SPRAY_MIN_PER_M2
 from emplastra.state.tins import batch_on, has_enough, to_pour
 from emplastra.store.services import poured_from
 
@@ -123,8 +124,22 @@ class PotPage(OnceView):
             zones = self.zones[0].job.zones.in_use()
             rooms = rooms_for(self.pot, book_of(self.request), zones) if told else ()
             context |= {"coats": told, "rooms": rooms, "rest_ml": left_in(self.pot, told)}
+            context["round"] = self._round(told)
             context["two_pack"] = any(part.role == "hardener" for part in self.pot.ratios)
         return context | self.output()
+
+    def _round(self, coats):
+        """(when all its faces are done [epoch s], how long it is good after that [s]) from now on, at the usual pace;
+        None where nothing of it is left to do, or it has no life.
+        """
+        dead_s, facts = self.pot.times().dead_s, book_of(self.request, self.zones[0]).facts.zones
+        done = {row.zone_id for coat in coats for row in coat.places_on.all()}
+        left_m2 = sum(facts[zone.pk].area_m2 for zone in self.zones if zone.pk not in done and zone.pk in facts)
+        if dead_s is None or not left_m2:
+            return None
+        begin_s = max(self.now_s, self.pot.times().usable_s or self.now_s)
+        end_s = begin_s + 60.0 * SPRAY_MIN_PER_M2 * left_m2
+        return end_s, dead_s - end_s
 
     def output(self):
         """The output region: picture, target, what is still to pour, deviations."""

@@ -32,6 +32,15 @@ class BigPotTests(SimpleTestCase):
         all_of_it = film.fact_film(FilmEvidence(70, HALF, litres_mixed=0.2, area_m2=2.0))
         self.assertEqual((all_of_it.dft_um, film.dft_from_litres_um(0.2, 50, 2.0)), (50, 50))
 
+    def test_the_film_by_use_is_that_of_its_wet_film(self):
+        """What stays of V mL over A m² is V·e/A µm wet; dry it is the same by either way, thinned or not."""
+        for ml, m2, stays, thinner in ((100, 1.0, 0.95, 0.0), (350, 2.4, 0.55, 10.0), (80, 0.3, 0.4, 25.0)):
+            with self.subTest(ml):
+                unthinned_l = ml / (1000 * (1 + thinner / 100))
+                used = film.fact_film(FilmEvidence(None, HALF, thinner, litres_mixed=unthinned_l, efficiency=stays, area_m2=m2))  # fmt: skip
+                comb = film.fact_film(FilmEvidence(None, HALF, thinner, comb_um=[ml * stays / m2]))
+                self.assertAlmostEqual(used.dft_um, comb.dft_um)
+
     def test_a_little_thinner_counts_and_films_end_at_20_mm(self):
         parts = [Part("a", "a", 4.0, 1.5, 50.0, "base"), Part("b", "b", 1.0, 1.0, 50.0, "hardener")]
         thinner = Part("t", "t", 1.0, 0.8, 0.0, "thinner")

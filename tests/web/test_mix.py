@@ -210,6 +210,16 @@ class MixTests(ShopCase):
             self.client.get(f"/pots/{self.pot.pk}/stick.pdf?diameter=x").status_code, 200
         )  # its own, 100 mm
 
+    def test_whether_this_pot_lasts_until_the_round_is_done(self):
+        """Ready at 12:15; a face of 1 m² takes 6 minutes, one of 20 m² two hours, and it dies at 14:00."""
+        self.begin()
+        self.weigh("base", 600)
+        self.weigh("hardener", 700)
+        self.assertIn("You are round about 12:21: it lasts.", text_of(self.client.get(f"/pots/{self.pot.pk}/")))
+        zone = self.shop.zone
+        revise_zone(zone, self.shop.user, **{**measures_of(zone), "shapes": [{"kind": "flat", "dims": {"length": 5000, "width": 4000}, "count": 1}]})  # fmt: skip
+        self.assertIn("It dies before you are round, about 14:15", text_of(self.client.get(f"/pots/{self.pot.pk}/")))
+
     def test_the_pots_of_a_round_over_two_faces(self):
         """A face of 1 m² takes 50 µm ÷ 10 ÷ 50 % ÷ 0.95 = 105.3 mL, and 10 mL of each pot stay in the brush."""
         beside, zone = self.shop.make_zone("Lid"), self.shop.zone

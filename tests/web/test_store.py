@@ -148,6 +148,17 @@ class TinTests(StoreCase):
         self.client.post(f"/tins/{b2.pk}/", {"token": "k0", "at": "12:06", "keep": "0 mL"})
         self.assertNotIn("what is kept", mix({}))
 
+    def test_two_benches_on_one_tin_are_seen(self):
+        """1 L holds 1500 g: two pots of 800 g each take 100 g, 67 mL, more than there is, and nobody is told less."""
+        self.take_in(batch_base="B7", size_base="1 L")
+        tin = Tin.objects.get()
+        for n in range(2):
+            pot = self.shop.tell(Kind.POT, -0.1, revision=self.shop.primer.revisions.first(), variant="mild", method="brush", thinner_pct=0.0, ready_ml=666.7, temp_c=20.0)  # fmt: skip
+            self.client.post(f"/pots/{pot.pk}/", {"token": f"b{n}", "part": "base", "shown": "800", "batch": tin.code, "offer": "exact"})  # fmt: skip
+        self.assertEqual((self.view(pk=tin.pk).left.amount, round(self.view(pk=tin.pk).left.below)), (0.0, 67))
+        self.assertIn("67 mL more was taken than it held", text_of(self.client.get("/store/?emptied=1")))
+        self.assertIn("More was taken from it than it held", text_of(self.client.get(f"/tins/{tin.pk}/")))
+
     def test_a_tin_of_another_part_is_stopped_at_the_pour(self):
         self.take_in(batch_base="B7", size_base="1 L", batch_hardener="H7", size_hardener="250 mL")
         base, hardener = Tin.objects.order_by("part")
