@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from django.db.models import Q
+from django.db.models import OuterRef, Q, Subquery
 
 from emplastra.core.product.mixing import (
     Balance,
@@ -65,7 +65,6 @@ class PotView:
     complete_s: float | None = None
     last_days: dict = field(default_factory=dict)
     changed: Entry | None = None
-    recalled: dict = field(default_factory=dict)
 
     @property
     def ready_ml(self):
@@ -111,8 +110,8 @@ class PotView:
     def batches(self):
         """[(name, last day or None, kit, why it is recalled)] of its tins, as the judge is told."""
         days = {pk: end.day for pk, end in self.last_days.items() if end}
-        why = lambda tin: self.recalled.get((tin.product_id, tin.part, tin.batch), "")  # noqa: E731
-        return [(f"{part.name}, batch {tin.batch}", days.get(tin.pk), tin.kit, why(tin)) for part, tin in self.tins]
+        bad = {p.entry.weighed.tin_id: getattr(p.entry, "recalled", None) or "" for p in self.poured}
+        return [(f"{part.name}, batch {tin.batch}", days.get(tin.pk), tin.kit, bad[tin.pk]) for part, tin in self.tins]
 
     @property
     def amounts(self):
@@ -334,16 +333,23 @@ def _told_of(entries):
             endings[each.pot_ended.pot_id] = each
         else:
             changes[each.pot_changed.pot_id] = each
-    rows = live.filter(weighed__pot__in=entries).select_related("weighed__tin").order_by("ended", "id")
+    rows = live.filter(weighed__pot__in=entries).annotate(recalled=Subquery(_why_recalled()))
+    rows = rows.select_related("weighed__tin").order_by("ended", "id")
     for each in rows:
         weighings.setdefault(each.weighed.pot_id, []).append(each)
     return endings, changes, weighings
+
+
+def _why_recalled():
+    """Why the batch of a weighing's tin is recalled, as a subquery."""
+    tin = "weighed__tin__"
+    same = {"product": OuterRef(f"{tin}product"), "part": OuterRef(f"{tin}part"), "batch": OuterRef(f"{tin}batch")}
+    return recalls().filter(**same).values("why")[:1]
 
 
 def _date(pots, zone):
     """Tell pots until when their tins may be used."""
     tins = [(tin, pot.sheet) for pot in pots for _, tin in pot.tins]
     days = last_days(tins, zone)
-    bad = {(each.product_id, each.part, each.batch): each.why for each in recalls()} if tins else {}
     for pot in pots:
-        pot.last_days, pot.recalled = days, bad
+        pot.last_days = days

@@ -73,7 +73,7 @@ class Trail:
         return sum(view.left.amount or 0.0 for view in self.tins)
 
 
-def trail_of(tin, workshop, whole=50):
+def trail_of(tin, workshop, whole=24):
     """The Trail of the batch of a tin; of the first `whole` pots it is looked at what was wrong with them."""
     tins = tin_views(
         Tin.objects.filter(product=tin.product, part=tin.part, batch=tin.batch).order_by("number"), workshop

@@ -20,7 +20,7 @@ from emplastra.store.models import Recall, Tin
 from .cells import safe
 from .trail_drawn import drawing
 
-SHOWN = 60
+SHOWN = 24
 """Faces and pots listed at first."""
 WHERE = {Lies.TOP: "on top", Lies.UNDER: "under other film", Lies.GONE: "gone"}
 
