@@ -7,7 +7,7 @@ POTS, COATS = 200, 2000
 
 
 def pots(shop):
-    """Each as a multiple of the signed-in shell of a workshop with one zone, measured before, with its queries."""
+    """Each as a multiple of the signed-in shell beside it, and of that of a workshop with one zone, with its queries."""
     from django.db import connection
     from django.test import Client
     from django.test.utils import CaptureQueriesContext
@@ -37,7 +37,8 @@ def pots(shop):
         with CaptureQueriesContext(connection) as queries:
             assert act().status_code == 200
         count = len(queries)
-        print(f"{name:<40} {best(act, 7) / shell:>7.1f}   {count:>7}   {target}")
+        took, beside = best(act, 7), best(lambda: client.get("/more/"), 15)
+        print(f"{name:<40} {took / beside:>7.1f}   {count:>7}   {target}; {took / shell:.1f} x that of one zone")
 
     live = [pot(zones[n % 50], -0.9) for n in range(POTS)]
     measure("Bench, 50 zones and 200 live pots", lambda: client.get("/"), "8 x, 20 queries")
