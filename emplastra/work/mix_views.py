@@ -134,7 +134,7 @@ class Mix(ZoneView):
     def beside(self):
         """[(state, Paint)] of the job's other zones that the pot is for too: of those asked for, with the same next."""
         wanted = {asked.whole(pk, 1) for pk in self.request.POST.getlist("also") or self.request.GET.getlist("also")}
-        return [(state, paint) for state, paint in self.same if state.zone.pk in wanted]
+        return [(state, paint) for state, paint in self.same if state.zone.pk in wanted] if wanted else []
 
     @cached_property
     def same(self):

@@ -10,8 +10,8 @@ FRESH_S = 1.0
 """Older lines say nothing of what stands on the scale now [s]."""
 LINES = 4
 """So many lines, one after another, have to say the same."""
-STILL_S = 0.3
-"""And so long [s]."""
+STILL_S = 0.5
+"""And so long [s]: a thread of paint that still runs moves it by more than a step meanwhile."""
 
 
 class Link(StrEnum):
