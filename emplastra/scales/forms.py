@@ -29,7 +29,7 @@ class ScaleForm(WorkshopForm):
         max_length=120,
         required=False,
         strip=False,
-        help_text="<value> <unit> <state:steady|moving|none> <check> <any>, and what stands between",
+        help_text="[value] [unit] [state:steady|moving|none] [check] [any], and what stands between",
     )
     step_g = QuantityField(
         "mass", 0.001, 1000, label="Smallest step", required=False, as_told=True, help_text="Blank: its last place"

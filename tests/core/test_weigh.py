@@ -44,20 +44,20 @@ class LineTests(SimpleTestCase):
 
     def test_a_pattern_as_typed(self):
         table = [
-            ("<state:ST|US|OL>,<any>,<value:10><unit>", "ST,NT,     +12.5g", (12.5, True)),
-            ("<state:ST|US|OL>,<any>,<value:10><unit>", "US,NT,     +12.5g", (12.5, False)),
-            ("<state:ST|US|OL>,<any>,<value:10><unit>", "ST,NT,    +12.5g", None),
-            ("N <value>", "N 12.50", (12.5, None)),
-            ("N <value>", "N12.50", (12.5, None)),
-            ("(<value>)", "(7)", (7, None)),
-            ("(<value>)", "7", None),
+            ("[state:ST|US|OL],[any],[value:10][unit]", "ST,NT,     +12.5g", (12.5, True)),
+            ("[state:ST|US|OL],[any],[value:10][unit]", "US,NT,     +12.5g", (12.5, False)),
+            ("[state:ST|US|OL],[any],[value:10][unit]", "ST,NT,    +12.5g", None),
+            ("N [value]", "N 12.50", (12.5, None)),
+            ("N [value]", "N12.50", (12.5, None)),
+            ("([value])", "(7)", (7, None)),
+            ("([value])", "7", None),
         ]
         for text, line, wanted in table:
             with self.subTest(text=text, line=line):
                 read = Pattern(text).read(line)
                 self.assertEqual(read and (read.grams, read.steady), wanted)
-        self.assertTrue(Pattern("<state:ST|US|OL> <value>").read("OL -").over)
-        for wrong in ("", "<unit>", "<value><value>", "<value> <unit> <unit>", "<value:x>", "<value:0>", "<value:21>", "<value> <state:A>", "<value> <state:A|A>", "<value> <state:A|>", "<value> <state:A|B|C|D>", "<weight>", "<value> <"):  # fmt: skip
+        self.assertTrue(Pattern("[state:ST|US|OL] [value]").read("OL -").over)
+        for wrong in ("", "[unit]", "[value][value]", "[value] [unit] [unit]", "[value:x]", "[value:0]", "[value:21]", "[value] [state:A]", "[value] [state:A|A]", "[value] [state:A|]", "[value] [state:A|B|C|D]", "[weight]", "[value] ["):  # fmt: skip
             with self.subTest(wrong):
                 self.assertRaises(PatternError, Pattern, wrong)
 

@@ -112,7 +112,7 @@ class ReaderTests(ScaleCase):
 
     def test_a_scale_told_otherwise_is_read_anew(self):
         first = self.steady(85.0).split("-")[0]
-        self.scale.pattern, self.scale.typed = "typed", "W <value>"
+        self.scale.pattern, self.scale.typed = "typed", "W [value]"
         self.peer.line = "W 12.5"
         again = until(lambda: (now := reader.now(self.scale)).link == Link.STEADY and now.name)
         self.assertNotEqual(again.split("-")[0], first)
@@ -182,10 +182,10 @@ class PotTests(ScaleCase):
 
 class SettingsTests(ShopCase):
     def test_a_scale_is_told_and_wrong_ones_are_not(self):
-        told = {"token": "a", "name": "Bench", "address": "stand-in", "baud": "9600", "pattern": "typed", "typed": "W <value>", "step_g": "0.1", "in_use": "on"}  # fmt: skip
+        told = {"token": "a", "name": "Bench", "address": "stand-in", "baud": "9600", "pattern": "typed", "typed": "W [value]", "step_g": "0.1", "in_use": "on"}  # fmt: skip
         send = lambda n, **more: self.client.post("/settings/scales/new", told | {"token": f"s{n}"} | more)  # noqa: E731
         for n, (more, word) in enumerate((
-            ({"address": "http://x"}, "socket://192.168.1.40:4001"), ({"address": "/etc/passwd"}, "socket://"), ({"typed": "W"}, "&lt;value&gt; once"), ({"baud": "1"}, "300"),
+            ({"address": "http://x"}, "socket://192.168.1.40:4001"), ({"address": "/etc/passwd"}, "socket://"), ({"typed": "W"}, "[value] once"), ({"baud": "1"}, "300"),
             ({"step_g": "0"}, "Smallest step"), ({"name": ""}, "Name"),
         )):  # fmt: skip
             with self.subTest(more):

@@ -1,8 +1,8 @@
 """Lines of a scale: a pattern of how one is written, and what a line says by it.
 
-A pattern is the line as it comes, with fields in angle brackets: <value> the number (<value:9>: always nine characters, blanks
-and all), <unit> g, kg or lb, <state:A|B|C> a mark for steady, moving and no weight, <check> two hex digits, the XOR of
-all before them, <any> whatever stands there. Blanks match any blanks.
+A pattern is the line as it comes, with fields in brackets: [value] the number ([value:9]: always nine characters,
+blanks and all), [unit] g, kg or lb, [state:A|B|C] a mark for steady, moving and no weight, [check] two hex digits, the
+XOR of all before them, [any] whatever stands there. Blanks match any blanks.
 """
 
 import re
@@ -16,9 +16,9 @@ IN_G = {"g": 1.0, "kg": 1000.0, "lb": 453.59237, "oz": 28.349523125, "": 1.0}
 MOST_G = 1_000_000.0
 LONGEST = 120
 """Longer lines are noise [characters]."""
-SHIPPED = {"plain": "<value> <unit>", "checked": "<state:=|~|!> <value:9> <unit>#<check>"}
+SHIPPED = {"plain": "[value] [unit]", "checked": "[state:=|~|!] [value:9] [unit]#[check]"}
 """Patterns that need not be typed."""
-_FIELD = re.compile(r"<(value|unit|state|check|any)(?::([^<>]*))?>")
+_FIELD = re.compile(r"\[(value|unit|state|check|any)(?::([^\[\]]*))?\]")
 _NUMBER = re.compile(r"[+-]?\s*\d{1,8}(?:[.,](\d{1,4}))?\s*")
 
 
@@ -42,16 +42,16 @@ class Pattern:
     """How a scale writes its lines."""
 
     def __init__(self, text: str) -> None:
-        """Raises PatternError for a text that has no <value>, a field twice, or marks that are none."""
+        """Raises PatternError for a text that has no [value], a field twice, or marks that are none."""
         self.text = text
         fields = [found[1] for found in _FIELD.finditer(text)]
         if fields.count("value") != 1:
-            raise PatternError("it must have <value> once, for example <value> <unit>")
+            raise PatternError("it must have [value] once, for example [value] [unit]")
         if any(fields.count(name) > 1 for name in ("unit", "state", "check")):
-            raise PatternError("<unit>, <state> and <check> stand there once at most")
+            raise PatternError("[unit], [state] and [check] stand there once at most")
         rest = _FIELD.sub("", text)
-        if "<" in rest or ">" in rest:
-            raise PatternError("in angle brackets stand value, unit, state:A|B, check and any")
+        if "[" in rest or "]" in rest:
+            raise PatternError("in brackets stand value, unit, state:A|B, check and any")
         self.marks: tuple[str, ...] = ()
         self.form = re.compile("".join(self._parts()), re.ASCII)
 
@@ -66,13 +66,13 @@ class Pattern:
     def _field(self, name: str, more: str) -> str:
         if name == "value":
             if more and not (more.isdecimal() and 1 <= int(more) <= 20):
-                raise PatternError("<value:9> says how many characters it has, from 1 to 20")
+                raise PatternError("[value:9] says how many characters it has, from 1 to 20")
             return f"(?P<value>.{{{int(more)}}})" if more else r"(?P<value>[ +-]*[\d.,]+|[-.*_]+|)"
         if name == "state":
             self.marks = tuple(more.split("|"))
             if not 2 <= len(self.marks) <= 3 or not all(self.marks) or len(set(self.marks)) < len(self.marks):
                 raise PatternError(
-                    "<state:A|B> names two or three marks: steady, moving and, where there is one, no weight"
+                    "[state:A|B] names two or three marks: steady, moving and, where there is one, no weight"
                 )
             return "(?P<state>" + "|".join(re.escape(mark) for mark in sorted(self.marks, key=len, reverse=True)) + ")"
         return {"unit": r"(?P<unit>kg|g|lb|oz)", "check": r"(?P<check>[0-9A-F]{2})", "any": ".*?"}[name]
@@ -86,7 +86,7 @@ class Pattern:
         if found is None:
             bare = line.strip()
             # A scale that has no weight writes a word or dashes; a field of digits is never one.
-            return Reading(None, over=True) if bare and not self.marks and not re.search(r"[\d<>#]", bare) else None
+            return Reading(None, over=True) if bare and not self.marks and not re.search(r"[\d#]", bare) else None
         told = found.groupdict()
         if "check" in told and told["check"] != checked(line[: found.start("check")]):
             return None

@@ -22,7 +22,7 @@ class Migration(migrations.Migration):
                 ('name', models.CharField(max_length=60, unique=True)),
                 ('address', models.CharField(max_length=120)),
                 ('baud', models.PositiveIntegerField(default=9600)),
-                ('pattern', models.CharField(choices=[('plain', '<value> <unit>'), ('checked', '<state:=|~|!> <value:9> <unit>#<check>'), ('typed', 'as typed below')], default='plain', max_length=8)),
+                ('pattern', models.CharField(choices=[('plain', '[value] [unit]'), ('checked', '[state:=|~|!] [value:9] [unit]#[check]'), ('typed', 'as typed below')], default='plain', max_length=8)),
                 ('typed', models.CharField(blank=True, max_length=120)),
                 ('step_g', models.FloatField(null=True)),
                 ('in_use', models.BooleanField(default=True)),
