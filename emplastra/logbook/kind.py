@@ -94,6 +94,8 @@ class EntryKind:
     """True where nothing told is no row."""
     form = None
     """The form that logs it, None where a page of its own does."""
+    of_pot = False
+    """True for what happens to a pot, and to no surface."""
     columns = ()
     """Columns of its row that its event is made from."""
     related = ()

@@ -29,6 +29,7 @@ class RecordLine:
     struck: object = None
     replaces: object = None
     can_correct: bool = False
+    by_form: bool = False
     photo: object = None
 
 
@@ -109,6 +110,7 @@ def _line(row, facts, pots, user):
     line.can_correct = (
         line.struck is None and user is not None and user.may_write and (user.is_owner or entry.who_id == user.pk)
     )
+    line.by_form = KINDS[entry.kind].form is not None
     each = facts.zones[row.zone_id]
     coat = entry.coat if entry.kind == Kind.COAT else None
     line.title, line.facts = KINDS[entry.kind].tell(

@@ -35,7 +35,7 @@ def tare(pot, scale, user, name, shown):
 
 @writes
 def tell(user, scale, **told):
-    """A scale, new or told otherwise. Raises Refused for one that is told to be of no use while it is the last read."""
+    """A scale, new or told otherwise. Raises Refused where another has its name."""
     scale = scale or Scale()
     if Scale.objects.exclude(pk=scale.pk).filter(name__iexact=told["name"]).exists():
         raise Refused("another scale has this name", "name")

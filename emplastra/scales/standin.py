@@ -60,7 +60,7 @@ class Played(threading.Thread):
     def act(self, name, value=None):
         """Do something at it, by a key of ACTS."""
         with self.guard:
-            ACTS[name](self.model, value)
+            ACTS[name][1](self.model, value)
 
 
 def _plug(model, plugged):
@@ -68,18 +68,18 @@ def _plug(model, plugged):
 
 
 ACTS = {
-    "pour": lambda model, value: model.pour(12.0, value),
-    "trickle": lambda model, value: model.pour(1.5, value),
-    "stop": lambda model, _: model.stop(),
-    "vessel": lambda model, value: model.put(85.0 if value is None else value),
-    "lift": lambda model, _: model.lift(),
-    "zero": lambda model, _: model.tare(),
-    "heap": lambda model, _: model.put(model.most_g),
-    "unplug": lambda model, _: _plug(model, False),
-    "plug": lambda model, _: _plug(model, True),
-    "noise": lambda model, _: setattr(model, "noisy", not model.noisy),
+    "vessel": ("Put a vessel on", lambda model, value: model.put(85.0 if value is None else value)),
+    "pour": ("Pour", lambda model, value: model.pour(12.0, value)),
+    "trickle": ("Trickle", lambda model, value: model.pour(1.5, value)),
+    "stop": ("Stop pouring", lambda model, _: model.stop()),
+    "lift": ("Lift off, put back", lambda model, _: model.lift()),
+    "zero": ("Its own zero", lambda model, _: model.tare()),
+    "heap": ("Too much on it", lambda model, _: model.put(model.most_g)),
+    "unplug": ("Pull the plug", lambda model, _: _plug(model, False)),
+    "plug": ("Plug it in", lambda model, _: _plug(model, True)),
+    "noise": ("Noise on, off", lambda model, _: setattr(model, "noisy", not model.noisy)),
 }
-"""What may be done at a played scale."""
+"""What may be done at a played scale: what it is called, and how."""
 
 
 def played(key):

@@ -53,7 +53,8 @@ def try_it(request, pk):
     """One scale: what it shows, its lines as they come, and where it is played, what is done at it."""
     scale = get_object_or_404(Scale, pk=pk)
     known = reader.now(scale)
-    return render(request, "scales/try.html", {"scale": scale, "known": known, "acts": ACTS})
+    acts = [(key, words) for key, (words, _) in standin.ACTS.items()]
+    return render(request, "scales/try.html", {"scale": scale, "known": known, "acts": acts})
 
 
 @never_cache
@@ -63,20 +64,6 @@ def now(request, pk):
     sample = known.sample
     told = {"link": known.link, "id": known.name, "age": round(known.age_s, 2), "lines": known.lines[-6:]}
     return JsonResponse(told | ({"g": sample.grams, "step": sample.step_g} if sample else {}))
-
-
-ACTS = (
-    ("vessel", "Put a vessel on"),
-    ("pour", "Pour"),
-    ("trickle", "Trickle"),
-    ("stop", "Stop pouring"),
-    ("lift", "Lift off, put back"),
-    ("zero", "Its own zero"),
-    ("heap", "Too much on it"),
-    ("unplug", "Pull the plug"),
-    ("plug", "Plug it in"),
-    ("noise", "Noise on, off"),
-)
 
 
 @require_POST

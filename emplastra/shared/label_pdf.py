@@ -8,13 +8,14 @@ from functools import cache
 import segno
 from django.conf import settings
 from django.contrib.staticfiles import finders
-from django.http import HttpResponse
 from fontTools.ttLib import TTFont as Woff
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
+
+from .answers import pdf
 
 COLUMNS, ROWS = 3, 8
 SINGLE = (62 * mm, 30 * mm)
@@ -36,9 +37,7 @@ def pdf_of(request, labels, name):
     """Labels as a file: `as=one` in the address gives each a page of its own."""
     single = request.GET.get("as") == "one"
     paper = LETTER if request.workshop.units == "us" else A4
-    answer = HttpResponse(_drawn(request, labels, SINGLE if single else paper, single), content_type="application/pdf")
-    answer["Content-Disposition"] = f'inline; filename="{name}.pdf"'
-    return answer
+    return pdf(name, _drawn(request, labels, SINGLE if single else paper, single))
 
 
 def _drawn(request, labels, page, single):

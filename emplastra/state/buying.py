@@ -13,7 +13,6 @@ from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.selectors import sheet_of
 from emplastra.store.models import Tin
 
-from .needs import Takings, face_asked
 from .pots import views
 from .tins import tin_views, today
 
@@ -44,11 +43,9 @@ class Line:
         return max(0.0, self.need_ml - self.stock_ml)
 
 
-def lines_of(facts, zones, aim, workshop, whole_kits=True):
-    """([Line] for zones (ZoneFacts), by product and part, with what to buy at an aim (Aim); their whole Bill)."""
-    takings = Takings(facts)
-    bill = sum_of(takings.alike(each).bill(face_asked(each)) for each in zones)
-    stock = _stock(workshop)
+def lines_of(facts, bills, aim, workshop, whole_kits=True):
+    """([Line] for zones with their bills, by product and part, with what to buy at an aim (Aim); their whole Bill)."""
+    bill, stock = sum_of(bill for _, bill in bills), _stock(workshop)
     found = []
     for product, rows in bill.products:
         sheet = facts.sheets.get(product)
@@ -105,11 +102,12 @@ class Cost:
     untold: bool
 
 
-def costs_of(facts, zones, jobs):
-    """[Cost] of jobs: what their plans still take, and what was poured for them at the price of its tin."""
-    takings, planned, untold = Takings(facts), defaultdict(Fraction), set()
-    for each in zones:
-        bill = takings.alike(each).bill(face_asked(each))
+def costs_of(facts, bills, jobs):
+    """[Cost] of jobs: what their plans still take by the bills of their zones, what was poured for them at the price
+    of its tin.
+    """
+    planned, untold = defaultdict(Fraction), set()
+    for each, bill in bills:
         planned[each.zone.job_id] += bill.cost
         if bill.costs_at_least:
             untold.add(each.zone.job_id)

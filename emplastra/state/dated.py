@@ -13,8 +13,7 @@ def last_days(told, zone):
     their sheets tell no months. zone: the workshop's time zone.
     """
     came, opened = {}, {}
-    months = {tin.pk: (sheet.shelf_closed_months, sheet.shelf_opened_months) for tin, sheet in told if sheet}
-    ids = {tin.pk for tin, _ in told if any(months.get(tin.pk, ()))}
+    ids = {tin.pk for tin, sheet in told if any(_months(sheet))}
     if ids:
         rows = live(TinFact.objects.filter(tin__in=ids, kind__in=[Happened.IN, Happened.OPENED]))
         for tin, kind, at in rows.order_by("-at").values_list("tin", "kind", "at"):
@@ -22,13 +21,15 @@ def last_days(told, zone):
         first = Entry.objects.known_at().filter(weighed__tin__in=ids).values("weighed__tin").annotate(at=Min("ended"))
         for tin, at in first.values_list("weighed__tin", "at"):
             opened[tin] = min(at, opened.get(tin, at))
-    return {
-        tin.pk: last_day(
-            tin.use_by, _day(came.get(tin.pk), zone), _day(opened.get(tin.pk), zone), *months.get(tin.pk, (None, None))
-        )
-        for tin, _ in told
-    }
+    return {tin.pk: until(tin, sheet, came.get(tin.pk), opened.get(tin.pk), zone) for tin, sheet in told}
 
 
-def _day(at, zone):
-    return at and at.astimezone(zone).date()
+def until(tin, sheet, came, opened, zone):
+    """Until when a tin may be used (LastDay or None), by when it came in and was opened (None: not told)."""
+    days = [at and at.astimezone(zone).date() for at in (came, opened)]
+    return last_day(tin.use_by, *days, *_months(sheet))
+
+
+def _months(sheet):
+    """How long a tin of it keeps, closed and opened [months], None where that is not told."""
+    return (sheet.shelf_closed_months, sheet.shelf_opened_months) if sheet else (None, None)

@@ -244,6 +244,7 @@ def _touched(was, mark, held):
 
 
 _PLAIN_COLUMNS = ("zone_id", "share", "step", "entry_id", "entry__kind", "entry__began", "entry__ended")
+_OF_POTS = [key for key, kind in KINDS.items() if kind.of_pot]
 _COLUMNS = (*_PLAIN_COLUMNS, *(f"entry__{kind.name}__{column}" for kind in KINDS.values() for column in kind.columns))
 _OF_KIND = {}
 """Kind -> where its columns begin in a row that was read."""
@@ -280,9 +281,7 @@ def _read(zones, known_at=None):
     plans = {b.zone_id: b for b in BuildUpVersion.objects.filter(zone__in=ids, **recorded).order_by("number")}
     before = _origins(zones)
     rows = EntryZone.objects.filter(holds(known_at, "entry__"), zone__in={*ids, *before.values()})
-    rows = rows.exclude(entry__kind__in=[Kind.POT, Kind.POT_CHANGED, Kind.WEIGHED, Kind.POT_ENDED]).order_by(
-        "entry__ended", "entry_id"
-    )
+    rows = rows.exclude(entry__kind__in=_OF_POTS).order_by("entry__ended", "entry_id")
     rows = [_row(values) for values in rows.values_list(*_COLUMNS)]
     held = mended(known_at)
     for row in rows:

@@ -1,6 +1,6 @@
 """What the work still to come takes, by product and part: of a zone, a job, or all that is open."""
 
-from emplastra.core.buying.amounts import FaceAsked, Uneven, amounts
+from emplastra.core.buying.amounts import FaceAsked, Paint, Uneven, amounts
 from emplastra.core.buying.bill import Alike
 from emplastra.core.piece.areas import edges_mm
 from emplastra.core.surface.names import StepKind
@@ -64,7 +64,19 @@ class Takings:
 _NOTHING = Alike((), FaceAsked("", 0.0), {})
 
 
+def bills_of(facts, zones):
+    """[(zone (ZoneFacts), what the rest of its plan takes, added up)]."""
+    takings = Takings(facts)
+    return [(each, takings.alike(each).bill(face_asked(each))) for each in zones]
+
+
 def needs_of(state, sheets, steps=None):
     """Paint (or Unsaid) of every layer step still undone, in order; `steps` instead of the saved plan's."""
     found = Takings(state.all, sheets).alike(state.facts, steps).taken
     return [x for x in found if STEPS[x.step.kind].leaves_film and x.step.kind != StepKind.SOLDER]
+
+
+def next_paint(state, sheets):
+    """Paint for the next coat of a zone (its ZoneState), None where nobody can say."""
+    found = next(iter(needs_of(state, sheets)), None)
+    return found if isinstance(found, Paint) else None

@@ -2,10 +2,9 @@
 
 from dataclasses import dataclass
 
-from emplastra.core.buying.amounts import Paint
 from emplastra.core.surface.names import Status
 
-from .needs import needs_of
+from .needs import next_paint
 
 
 @dataclass(frozen=True)
@@ -38,7 +37,7 @@ def _room(pot, state, sheets):
     layer = state.plan.next_layer
     if layer is None or layer.step.product != pot.sheet.product or not layer.step.dft_um:
         return None
-    paint = next((need for need in needs_of(state, sheets) if isinstance(need, Paint)), None)
+    paint = next_paint(state, sheets)
     if paint is None:
         return None
     limit = pot.sheet.film.max_um if pot.sheet.film else None

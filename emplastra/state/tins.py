@@ -19,7 +19,6 @@ from emplastra.core.buying.stock import (
     drawn,
     first_to_use,
     in_order,
-    last_day,
     left_in,
 )
 from emplastra.core.product.kinds import COLOURED
@@ -29,6 +28,8 @@ from emplastra.materials.selectors import current_revisions, sheet_of
 from emplastra.shared import clock
 from emplastra.store.models import Tin, TinFact
 from emplastra.store.services import live, recalls
+
+from .dated import until
 
 
 @dataclass(frozen=True)
@@ -173,12 +174,7 @@ def _tell(view, sheet, zone):
         view.size, view.price, view.came = _in_unit(came, unit, density), came.price, came.at
     if kept is not None:
         view.kept, view.kept_for = _in_unit(kept, unit, density) or 0.0, kept.note
-    months = (sheet.shelf_closed_months, sheet.shelf_opened_months) if sheet else ()
-    view.last = last_day(view.tin.use_by, _day(view.came, zone), _day(view.opened, zone), *months)
-
-
-def _day(at, zone):
-    return at and at.astimezone(zone).date()
+    view.last = until(view.tin, sheet, view.came, view.opened, zone)
 
 
 def _unit_of(facts, poured):

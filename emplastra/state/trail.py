@@ -26,7 +26,6 @@ class FaceTrail:
     zone: Zone
     stack: object
     pots: list
-    coats: list
     done: object = None
 
 
@@ -113,10 +112,11 @@ def _pots(tins, unit):
     return found
 
 
-def _coats_from(pots, tins):
-    """Rows of the coats that came from these pots or tins: (entry, zone, pot)."""
+def _coats_from(pots, tins, zone=None):
+    """Rows of the coats that came from these pots or tins, on a zone or anywhere: (entry, zone, pot)."""
     rows = EntryZone.objects.filter(entry__kind=Kind.COAT, entry__replaced_by__isnull=True)
-    rows = rows.filter(Q(entry__coat__pot__in=list(pots)) | Q(entry__coat__tin__in=tins))
+    rows = rows.filter(Q(entry__coat__pot__in=pots) | Q(entry__coat__tin__in=tins))
+    rows = rows if zone is None else rows.filter(zone=zone)
     return list(rows.order_by("entry__ended", "entry_id").values_list("entry_id", "zone_id", "entry__coat__pot_id"))
 
 
@@ -154,10 +154,9 @@ def _faces(coats):
             sheets[revision] = sheet_of(SheetRevision.objects.get(pk=revision)) if revision else None
         um = _film(sheets[revision], variant, *told)
         happened[zone].append(Layer(pk, product, at_s, um, share, pk in ours))
-    found = [FaceTrail(zone, stack(happened[pk]), [], []) for pk, zone in zones.items()]
+    found = [FaceTrail(zone, stack(happened[pk]), []) for pk, zone in zones.items()]
     by_zone = {face.zone.pk: face for face in found}
-    for entry, zone, pot in coats:
-        by_zone[zone].coats.append(entry)
+    for _, zone, pot in coats:
         if pot and pot not in by_zone[zone].pots:
             by_zone[zone].pots.append(pot)
     return sorted(found, key=lambda face: (face.stack.where.value != "top", face.stack.where.value, face.zone.pk))
@@ -183,9 +182,9 @@ def _look(trail, coats, whole):
     moments = Entry.objects.filter(pk__in=[entry for entry, _, _ in coats]).values_list("coat__pot_id", "ended")
     for pot, ended in moments:
         ends[pot] = max(ends[pot], ended.timestamp())
+    by_entry = {pot.entry.pk: pot for pot in some}
     for view in views(entries, facts, zones):
-        pot = next(each for each in some if each.entry.pk == view.entry.pk)
-        pot.wrong = _wrong(view, ends[view.entry.pk])
+        by_entry[view.entry.pk].wrong = _wrong(view, ends[view.entry.pk])
 
 
 def _wrong(view, last_s):
@@ -201,15 +200,14 @@ def _wrong(view, last_s):
     return [*found, *(f"{name} out of date" for name in past)]
 
 
-def recalled_on(zone, workshop):
-    """[(recall, tin)] of recalled batches that lie on a zone and were not dealt with there."""
-    told = recalls().exclude(dealt__zone=zone)
+def recalled_on(zone):
+    """[(recall, tin)] of recalled batches that lie on a zone and were not dealt with there; only it is looked at."""
     found = []
-    for recall in told if told.exists() else ():
-        tin = Tin.objects.filter(product=recall.product_id, part=recall.part, batch=recall.batch).first()
-        faces = trail_of(tin, workshop, whole=0).faces if tin else ()
-        if any(face.zone.pk == zone.pk and face.stack.where is not Lies.GONE for face in faces):
-            found.append((recall, tin))
+    for recall in recalls().exclude(dealt__zone=zone):
+        tins = Tin.objects.filter(product=recall.product_id, part=recall.part, batch=recall.batch)
+        pots = Entry.objects.known_at().filter(weighed__tin__in=tins).values("weighed__pot")
+        faces = _faces(_coats_from(pots, tins, zone))
+        found += [(recall, tins[0]) for face in faces if face.stack.where is not Lies.GONE]
     return found
 
 

@@ -1,17 +1,14 @@
 """Buying: what the open work wants less what stands in the store, in tins; what paint costs, and what was wasted."""
 
-import csv
-
-from django.http import HttpResponse
 from django.shortcuts import render
 
 from emplastra.core.buying.order import Aim
 from emplastra.jobs.models import Job
 from emplastra.say.book import book_of
 from emplastra.say.tins import amount
+from emplastra.shared.answers import table
 from emplastra.state.buying import AIMS, costs_of, lines_of, waste_by_kind
-
-from .cells import safe
+from emplastra.state.needs import bills_of
 
 
 def _asked(request):
@@ -52,7 +49,8 @@ def _priced(orders):
 def buying(request):
     """What to buy, at the least cost or so that the least is left over."""
     (aim, kits), (facts, zones), system = _asked(request), _open(request), request.workshop.units
-    lines, bill = lines_of(facts, zones, aim, request.workshop, kits)
+    bills = bills_of(facts, zones)
+    lines, bill = lines_of(facts, bills, aim, request.workshop, kits)
     wanted = [line for line in lines if line.wanted_ml > 0]
     orders = [(line, _tins(line, system)) for line in lines]
     cost, at_least = _priced(orders)
@@ -66,7 +64,7 @@ def buying(request):
         "aim": aim,
         "aims": AIMS,
         "kits": kits,
-        "costs": costs_of(facts, zones, jobs),
+        "costs": costs_of(facts, bills, jobs),
         "waste": waste_by_kind(),
         "inexact": not all(line.is_exact for line in lines),
     }
@@ -76,13 +74,16 @@ def buying(request):
 def order_csv(request):
     """The order list as a table."""
     (aim, kits), (facts, zones) = _asked(request), _open(request)
-    answer = HttpResponse(content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = 'attachment; filename="order.csv"'
-    rows = csv.writer(answer)
-    rows.writerow(["product", "part", "count", "size", "price of one", "price", "currency"])
-    for line in lines_of(facts, zones, aim, request.workshop, kits)[0]:
-        for many, size, price in _tins(line, request.workshop.units):
-            told = ("", "") if price is None else (f"{float(price):.2f}", f"{float(price * many):.2f}")
-            part = "kit" if line.kits else line.part.name
-            rows.writerow([safe(cell) for cell in (line.product, part, many, size, *told, request.workshop.currency)])
-    return answer
+    lines, _ = lines_of(facts, bills_of(facts, zones), aim, request.workshop, kits)
+    rows = [
+        _ordered(line, *told, request.workshop.currency)
+        for line in lines
+        for told in _tins(line, request.workshop.units)
+    ]
+    return table("order", ("product", "part", "count", "size", "price of one", "price", "currency"), rows)
+
+
+def _ordered(line, many, size, price, currency):
+    """A line of the order list as cells."""
+    told = ("", "") if price is None else (f"{float(price):.2f}", f"{float(price * many):.2f}")
+    return (line.product, "kit" if line.kits else line.part.name, many, size, *told, currency)

@@ -1,8 +1,6 @@
 """Trail: where a batch went, what lies over it, and what is done once it is bad; as a page, a table and a document."""
 
-import csv
-
-from django.http import HttpResponse, HttpResponseRedirect, JsonResponse
+from django.http import HttpResponseRedirect, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -11,13 +9,13 @@ from emplastra.core.buying.trail import Lies
 from emplastra.jobs.models import Zone
 from emplastra.say.tins import amount
 from emplastra.shared import asked
+from emplastra.shared.answers import table
 from emplastra.shared.times import from_epoch
 from emplastra.shared.views import one_tap
 from emplastra.state.trail import back_from, trail_of
 from emplastra.store import services
 from emplastra.store.models import Recall, Tin
 
-from .cells import safe
 from .trail_drawn import drawing
 
 SHOWN = 24
@@ -130,23 +128,22 @@ COLUMNS = [
 def export_csv(request, pk):
     """The trail as a table: one line for each face that a pot went on."""
     found = trail_of(_tin(pk), request.workshop, whole=10**6)
+    return table(f"trail-{found.tin.code}", COLUMNS, _rows(found, request.workshop.zone))
+
+
+def _rows(found, zone):
+    """Its lines as cells."""
     faces = {face.zone.pk: face for face in found.faces}
-    answer = HttpResponse(content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = f'attachment; filename="trail-{found.tin.code}.csv"'
-    rows = csv.writer(answer)
-    rows.writerow(COLUMNS)
     about = (found.tin.batch, found.tin.product.name, found.part_name)
     for pot in found.pots:
-        zone = request.workshop.zone
         mixed = (f"P{pot.entry.pk}", f"{pot.entry.began.astimezone(zone):%Y-%m-%d %H:%M}", "; ".join(pot.wrong))
         for view, much in pot.poured:
             poured = (view.tin.code, f"{much:.6g}", found.unit)
             for row in [_line(faces[each.pk], zone) for each in pot.faces] or [("",) * 6]:
-                rows.writerow([safe(cell) for cell in (*about, *poured, *mixed, *row)])
+                yield (*about, *poured, *mixed, *row)
     for face in found.faces:
         if not face.pots:
-            rows.writerow([safe(cell) for cell in (*about, *("",) * 6, *_line(face, request.workshop.zone))])
-    return answer
+            yield (*about, *("",) * 6, *_line(face, zone))
 
 
 def _line(face, zone):

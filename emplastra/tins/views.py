@@ -1,6 +1,5 @@
 """Store: what stands on the shelf, what came in, one tin, its label."""
 
-import csv
 from datetime import datetime, time
 from functools import reduce
 from itertools import groupby
@@ -8,7 +7,7 @@ from operator import or_
 
 from django.db import transaction
 from django.db.models import Count, Q
-from django.http import HttpResponse, HttpResponseRedirect
+from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils.safestring import mark_safe
@@ -23,6 +22,7 @@ from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_revisions, current_sheet, sheet_of
 from emplastra.say.tins import amount
 from emplastra.shared import asked, clock
+from emplastra.shared.answers import table
 from emplastra.shared.codes import code_of
 from emplastra.shared.label_pdf import Label, pdf_of
 from emplastra.shared.many import Narrow
@@ -33,7 +33,6 @@ from emplastra.store import services
 from emplastra.store.models import Tin, TinFact
 
 from . import forms
-from .cells import safe
 from .drawn import content, tin_row, tin_svg
 
 SHOWN = 200
@@ -293,17 +292,14 @@ def pot_label(request, pk):
 
 def export(request):
     """The store as a table."""
-    answer = HttpResponse(content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = 'attachment; filename="tins.csv"'
-    rows = csv.writer(answer)
-    rows.writerow(["tin", *COLUMNS, "left", "unit", "opened"])
-    for v in tin_views(Tin.objects.all(), request.workshop):
-        tin, size = v.tin, f"{v.size:g} {v.unit}" if v.size else ""
-        left = "" if v.left.amount is None else f"{v.left.amount:.6g}"
-        told = (tin.product.name, v.part_name, tin.batch, 1, size, v.price, v.came, tin.use_by, v.place, tin.kit)
-        days = [
-            each.astimezone(request.workshop.zone).date() if hasattr(each, "hour") else each
-            for each in (*told, v.opened)
-        ]
-        rows.writerow([tin.code, *(safe(each) for each in days[:-1]), left, v.unit, safe(days[-1])])
-    return answer
+    views = tin_views(Tin.objects.all(), request.workshop)
+    return table("tins", ["tin", *COLUMNS, "left", "unit", "opened"], [_row(v, request.workshop.zone) for v in views])
+
+
+def _row(view, zone):
+    """A tin as cells."""
+    tin, size = view.tin, f"{view.size:g} {view.unit}" if view.size else ""
+    left = "" if view.left.amount is None else f"{view.left.amount:.6g}"
+    named = (tin.product.name, view.part_name, tin.batch, 1, size, view.price)
+    told = (*named, view.came, tin.use_by, view.place, tin.kit, left, view.unit, view.opened)
+    return [tin.code, *(each.astimezone(zone).date() if hasattr(each, "hour") else each for each in told)]

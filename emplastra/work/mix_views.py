@@ -8,7 +8,7 @@ from django.urls import reverse
 from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
-from emplastra.core.buying.amounts import Paint, variant_for
+from emplastra.core.buying.amounts import variant_for
 from emplastra.core.buying.pots import SMALLEST_ML, Round, plan_pots
 from emplastra.core.product import film
 from emplastra.core.product.kinds import FILLERS
@@ -29,7 +29,7 @@ from emplastra.shared import asked, clock
 from emplastra.shared.models import Submission
 from emplastra.shared.services import Refused
 from emplastra.state.acts import next_act
-from emplastra.state.needs import needs_of
+from emplastra.state.needs import next_paint
 from emplastra.state.pots import ratios_of
 from emplastra.state.selectors import MIX_MIN, SPRAY_MIN_PER_M2
 from emplastra.state.solvent import Solvent, air_for_pot, solvent_of
@@ -123,12 +123,7 @@ class Mix(ZoneView):
     @cached_property
     def need(self):
         """Paint for the next coat, None where nobody can say."""
-        return self._paint_for(self.state)
-
-    def _paint_for(self, state):
-        """Paint for the next coat of a zone (its state), None where nobody can say."""
-        found = next(iter(needs_of(state, book_of(self.request).facts.sheets)), None)
-        return found if isinstance(found, Paint) else None
+        return next_paint(self.state, book_of(self.request).facts.sheets)
 
     @cached_property
     def beside(self):
@@ -145,7 +140,7 @@ class Mix(ZoneView):
             layer = state.plan.next_layer if state else None
             if layer is None or layer.step.product != self.step.product:
                 continue
-            paint = self._paint_for(state)
+            paint = next_paint(state, book.facts.sheets)
             if paint is not None:
                 found.append((state, paint))
         return found
@@ -305,10 +300,14 @@ class Mix(ZoneView):
         asked_for = Round(ready, lasts_s, now_s, None, data["vessel_ml"], least, 60.0 * pour_min)
         return plan_pots(self.state.facts.where.of_air, self.sheet, asked_for)
 
+    def shown_at_first(self):
+        """What the form shows before anything is typed, by field."""
+        form = self.make_form()
+        return {name: field.prepare_value(form[name].value()) or "" for name, field in form.fields.items()}
+
     def context(self, form):
         if not form.is_bound:
-            values = {name: form.fields[name].prepare_value(form[name].value()) or "" for name in form.fields}
-            form = self.make_form(values)
+            form = self.make_form(self.shown_at_first())
         return {
             "zone": self.zone,
             "state": self.state,

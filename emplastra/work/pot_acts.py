@@ -1,6 +1,6 @@
 """What is done with a pot beside pouring into it: tared, changed, corrected, emptied; its stick, printed 1:1."""
 
-from django.http import HttpResponse, HttpResponseRedirect
+from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -11,6 +11,7 @@ from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
 from emplastra.scales import services as scales
 from emplastra.shared import asked, clock
+from emplastra.shared.answers import pdf
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView, one_tap
 
@@ -46,7 +47,7 @@ class OfPot(OnceView):
         page.setup(request, *args, **kwargs)
         self.pot, self.zones = page.pot, page.zones
 
-    def tell(self, kind, details, note=""):
+    def tell(self, kind, details):
         """Write it down, of the pot's zones, now."""
         now = clock.now()
         places = tuple((zone, 1.0, "") for zone in self.zones)
@@ -105,9 +106,7 @@ def stick(request, pk):
     if wanted is None or not diameter_mm or diameter_mm < 10:
         return HttpResponseRedirect(reverse("work:pot", args=[pk]))
     plan = plan_pot(pot.ratios, wanted, diameter_mm, pot.measure)
-    answer = HttpResponse(stick_pdf(request, plan, diameter_mm, str(pot.sheet.product)), content_type="application/pdf")
-    answer["Content-Disposition"] = f'inline; filename="stick-P{pk}.pdf"'
-    return answer
+    return pdf(f"stick-P{pk}", stick_pdf(request, plan, diameter_mm, str(pot.sheet.product)))
 
 
 class CorrectWeighing(OnceView):

@@ -38,8 +38,6 @@ class PotsDrawing:
     faces: list
     height: float
     faces_y: float
-    round_x: float
-    mid = (LEFT + RIGHT) / 2
 
 
 def picture(plan, faces, pour_s):
@@ -60,7 +58,7 @@ def picture(plan, faces, pour_s):
     stretches = [
         (x(a), round(x(b) - x(a), 1), _short(name, x(b) - x(a))) for _, here in over(plan, faces) for name, a, b in here
     ]
-    return PotsDrawing(lanes, _hours(begin, end, x), stretches, faces_y + FACES + 8, faces_y, x(plan.pots[-1].empty_s))
+    return PotsDrawing(lanes, _hours(begin, end, x), stretches, faces_y + FACES + 8, faces_y)
 
 
 def _lane(pot, n, x, pour_s, end):

@@ -32,11 +32,7 @@ class Pots(Mix):
     def get(self, request, **kwargs):
         if not self.mixes:
             return self.nothing(200)
-        first = {k: v if v is not None else "" for k, v in self.initial().items()}
-        form = self.make_form({**first, "token": "-", **request.GET.dict()})
-        for name, field in form.fields.items():
-            if name in first and name not in request.GET:
-                form.data[name] = field.prepare_value(first[name])
+        form = self.make_form(self.shown_at_first() | request.GET.dict())
         context = {
             "form": form,
             "zone": self.zone,

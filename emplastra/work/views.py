@@ -137,7 +137,7 @@ def now(request, pk):
         "working": spread_working(state),
         "metal": metal_of(state),
         "works": watches({zone.pk}),
-        "recalled": recalled_on(zone, request.workshop),
+        "recalled": recalled_on(zone),
         "alive": True,
         "defer": DEFER,
         "plan_number": state.facts.build_up.number if state.facts.build_up else 0,

@@ -8,7 +8,6 @@ as this one empties.
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from itertools import pairwise
 
 from ..air.journey import Journey
 from ..product.mixing import equal_pots, life_share
@@ -188,8 +187,9 @@ def _working(asked: Round, pots: tuple[PotDue, ...], binds: str) -> Working:
     )
     lines = [Line(f"pot {n}", _told(pot), round(pot.ml, 1), "mL") for n, pot in enumerate(pots, 1)]
     why = {"life": "so many because of the pot life", "vessel": "so many because of the vessel", "": "one is enough"}
-    gaps = [b.begin_s - a.begin_s for a, b in pairwise(pots)]
-    note = f"{why[binds]}; begun {lasting(gaps[0] / 60)} apart" if gaps else why[binds]
+    note = why[binds]
+    if len(pots) > 1:
+        note += f"; begun {lasting((pots[1].begin_s - pots[0].begin_s) / 60)} apart"
     return Working(f"{len(pots)} of {volume_q(pots[0].ml)}: {note}", given, tuple(lines))
 
 

@@ -36,6 +36,7 @@ class Pot(Detail):
 
 class Kind(EntryKind):
     key, label, order = "pot", "Pot begun", 60
+    of_pot = True
     row, related = Pot, ("pot__revision__product",)
 
     def dependants(self, entry):

@@ -20,6 +20,7 @@ class PotChanged(Detail):
 
 class Kind(EntryKind):
     key, label, order = "pot-changed", "Pot changed", 65
+    of_pot = True
     row, related = PotChanged, ("pot_changed",)
 
     def tell(self, entry, context):

@@ -20,6 +20,7 @@ class PotEnded(Detail):
 
 class Kind(EntryKind):
     key, label, order = "pot-ended", "Pot ended", 80
+    of_pot = True
     row, related = PotEnded, ("pot_ended",)
 
     def tell(self, entry, context):

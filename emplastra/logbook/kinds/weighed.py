@@ -29,6 +29,7 @@ class Weighed(Detail):
 
 class Kind(EntryKind):
     key, label, order = "weighed", "Weighed", 70
+    of_pot = True
     row, related = Weighed, ("weighed__tin",)
 
     def tell(self, entry, context):

@@ -1,0 +1,27 @@
+"""Files that are answered: a table, a PDF."""
+
+import csv
+
+from django.http import HttpResponse
+
+
+def table(name, header, rows):
+    """Rows as a CSV to keep; no cell is one that a table program takes for a formula."""
+    answer = HttpResponse(content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{name}.csv"'
+    out = csv.writer(answer)
+    out.writerow(header)
+    out.writerows([_safe(cell) for cell in row] for row in rows)
+    return answer
+
+
+def _safe(value):
+    text = "" if value is None else str(value)
+    return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t")) else text
+
+
+def pdf(name, data):
+    """A PDF to look at."""
+    answer = HttpResponse(data, content_type="application/pdf")
+    answer["Content-Disposition"] = f'inline; filename="{name}.pdf"'
+    return answer
