@@ -11,6 +11,11 @@ def amount(value, unit, system):
     return units.show(value, "volume" if unit == "mL" else "mass", system)
 
 
+def poured(takes, unit, system):
+    """[(TinView, how much of it in words)] of what is or was poured from tins [(TinView, mL or g)]."""
+    return [(view, amount(much, unit, system)) for view, much in takes]
+
+
 def part_fact(part, system):
     """A part of pots to come (PartDrawn) as the judge is told of it."""
     lacks, kept = (amount(x, part.unit, system) if x > 1e-6 else "" for x in (part.drawn.lacks, part.drawn.of_kept))

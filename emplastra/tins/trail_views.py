@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 
 from emplastra.core.buying.trail import Lies
 from emplastra.jobs.models import Zone
-from emplastra.say.tins import amount
+from emplastra.say.tins import amount, poured
 from emplastra.shared import asked
 from emplastra.shared.answers import table
 from emplastra.shared.times import from_epoch
@@ -43,7 +43,7 @@ def trail(request, pk):
         "left": amount(found.left, found.unit, workshop.units),
         "drawn": drawing(found, workshop.units),
         "faces": [(face, WHERE[face.stack.where]) for face in faces],
-        "pots": [(pot, _poured(pot, found.unit, workshop.units)) for pot in found.pots[:most]],
+        "pots": [(pot, poured(pot.poured, found.unit, workshop.units)) for pot in found.pots[:most]],
         "tins": [(view, amount(view.left.amount, view.unit, workshop.units)) for view in found.tins],
         "more": len(found.faces) - len(faces),
         "face": zone,
@@ -51,11 +51,6 @@ def trail(request, pk):
         "open": found.open,
     }
     return render(request, "tins/trail.html", context)
-
-
-def _poured(pot, unit, system):
-    """[(tin, how much of it in words)] of a pot."""
-    return [(view, amount(much, unit, system)) for view, much in pot.poured]
 
 
 @require_POST

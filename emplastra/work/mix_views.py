@@ -23,7 +23,7 @@ from emplastra.logbook.models import Kind
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_revisions
 from emplastra.say.book import book_of
-from emplastra.say.tins import amount, part_fact
+from emplastra.say.tins import part_fact, poured
 from emplastra.scales import services as scales
 from emplastra.shared import asked, clock
 from emplastra.shared.models import Submission
@@ -237,7 +237,7 @@ class Mix(ZoneView):
             "sheet": sheet,
             "now_s": now_s,
             "ruled": self._of_pot(data["reducer"], drawn),
-            "drawn": [(part, [(v, amount(x, part.unit, system)) for v, x in part.takes]) for part in drawn],
+            "drawn": [(part, poured(part.takes, part.unit, system)) for part in drawn],
             "solvent": self._solvent(variant, data, pots),
             "cautions": [CAUTIONS[h] for h in sheet.hazards],
             "defer": DEFER,

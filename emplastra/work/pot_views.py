@@ -120,7 +120,7 @@ class PotPage(OnceView):
             context |= {"wanted": told, "holds": holds(told, self.request.workshop.units)}
         if self.pot.is_complete and not self.pot.ended and not self.replaced:
             coats = Entry.objects.known_at().filter(coat__pot=self.pot.entry).select_related("coat")
-            told = list(coats)
+            told = list(coats.prefetch_related("places_on"))
             zones = self.zones[0].job.zones.in_use()
             rooms = rooms_for(self.pot, book_of(self.request), zones) if told else ()
             context |= {"coats": told, "rooms": rooms, "rest_ml": left_in(self.pot, told)}

@@ -1,18 +1,20 @@
 """Pots planned for a round of faces: how many, when each is begun, whether it lasts, and from which tins."""
 
+from dataclasses import replace
+
 from django.shortcuts import render
 from django.urls import reverse
 from django.utils.http import urlencode
 
 from emplastra.core.buying.pots import Round, plan_pots
-from emplastra.core.product.mixing import Measure, plan_pot
+from emplastra.core.product.mixing import plan_pot
 from emplastra.core.surface.integral import crossing
 from emplastra.core.surface.steps import CAUTIONS, DEFER
 from emplastra.core.words import hour_q, volume_q
 from emplastra.core.working import Unknown
 from emplastra.materials.selectors import current_revisions
 from emplastra.say.book import book_of
-from emplastra.say.tins import amount
+from emplastra.say.tins import part_fact, poured
 from emplastra.shared import clock
 from emplastra.state.pots import ratios_of
 from emplastra.state.selectors import MIX_MIN, SPRAY_MIN_PER_M2
@@ -79,9 +81,7 @@ class Pots(Mix):
         rounds = [plan_pots(self.state.facts.where.of_air, sheet, asked)]
         opens_s = self._opens(rounds[0])
         if opens_s is not None:
-            rounds.append(
-                plan_pots(self.state.facts.where.of_air, sheet, Round(**{**vars(asked), "not_before_s": opens_s}))
-            )
+            rounds.append(plan_pots(self.state.facts.where.of_air, sheet, replace(asked, not_before_s=opens_s)))
         faces = [(name, ml / asked.volume_ml) for name, ml in net.items()]
         number = self.state.coat_number[0]
         return {
@@ -129,20 +129,16 @@ class Pots(Mix):
             return []
         if isinstance(mix, Unknown):
             return []
-        targets = plan_pot(mix, sum(pot.ml for plan in rounds for pot in plan.pots), None, Measure(measure)).targets
+        targets = plan_pot(mix, 1000.0, None, measure).targets
+        litres = sum(plan.count * plan.each_ml for plan in rounds) / 1000
         product = current_revisions([self.sheet.product])[self.sheet.product].product
         zones = [state.zone for state in self.all_states]
-        found = parts_drawn(product, [(t.part, t.amount) for t in targets], measure.unit, zones, self.request.workshop)
+        found = parts_drawn(
+            product, [(t.part, litres * t.amount) for t in targets], measure.unit, zones, self.request.workshop
+        )
         system = self.request.workshop.units
-        said = lambda part, much: amount(much, part.unit, system)  # noqa: E731
-        return [
-            (
-                part,
-                [(v, said(part, x)) for v, x in part.takes],
-                part.drawn.lacks > 1e-6 and said(part, part.drawn.lacks),
-            )
-            for part in found
-        ]
+        facts = [part_fact(part, system) for part in found]
+        return [(p, poured(p.takes, p.unit, system), fact.lacks) for p, fact in zip(found, facts, strict=True)]
 
     def _links(self, plan, data):
         """The address where a pot of a plan is begun."""

@@ -233,7 +233,14 @@ class MixTests(ShopCase):
         self.assertIn("No pot spans both coats: the last is dead at 16:35, the next coat opens at 17:00.", page)
         soon = text_of(self.client.get(f"/zones/{zone.pk}/pots", {"begin": "11:00"}))
         self.assertIn("begin tomorrow 11:00", soon)
-        for wrong in ({"round_min": "0"}, {"round_min": "x"}, {"smallest_ml": "0"}, {"begin": "soon"}, {"also": "x"}):
+        for wrong in (
+            {"round_min": "0"},
+            {"round_min": "x"},
+            {"smallest_ml": "0"},
+            {"smallest_ml": "200 L"},
+            {"begin": "soon"},
+            {"also": "x"},
+        ):
             with self.subTest(wrong):
                 answer = self.client.get(f"/zones/{zone.pk}/pots", wrong)
                 self.assertEqual(answer.status_code, 200)
