@@ -97,6 +97,7 @@ NO_FIX = {
     "soft": "only time hardens it",
     "inspection": "a qualified inspection decides, no page does",
     "outgas": "only its maker can say",
+    "recalled": "take a tin of another batch",
     "over-what": "choose another product, or another order",
 }
 """Rule that stops -> why no button mends it."""

@@ -108,10 +108,11 @@ class PotView:
 
     @property
     def batches(self):
-        """[(name, last day or None, kit, why it is recalled)] of its tins, as the judge is told."""
+        """[(name, last day or None, kit, why it is recalled)] of its tins, each once, as the judge is told."""
         days = {pk: end.day for pk, end in self.last_days.items() if end}
         bad = {p.entry.weighed.tin_id: getattr(p.entry, "recalled", None) or "" for p in self.poured}
-        return [(f"{part.name}, batch {tin.batch}", days.get(tin.pk), tin.kit, bad[tin.pk]) for part, tin in self.tins]
+        told = [(f"{part.name} {tin.batch}", days.get(tin.pk), tin.kit, bad[tin.pk]) for part, tin in self.tins]
+        return list(dict.fromkeys(told))
 
     @property
     def amounts(self):

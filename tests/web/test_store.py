@@ -187,7 +187,7 @@ class TinTests(StoreCase):
         self.shop.tell(Kind.WEIGHED, -0.7, pot=pot, part="hardener", scale_g=280.0)
         self.shop.tell(Kind.BARED, -3, -2.5, "s-strip")
         self.shop.tell(Kind.DEGREASED, -0.9, step="s-wipe")
-        self.assertIn("Base, batch B7 is out of date", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/")))
+        self.assertIn("Base B7 is out of date", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/")))
 
     def test_what_is_refused_names_the_field_and_keeps_what_was_typed(self):
         for told, word in (

@@ -87,7 +87,7 @@ class TrailTests(ShopCase):
         self.shop.tell(Kind.DEGREASED, -0.4, step="s-wipe")
         pot = self.pot(-0.6, self.sides[:1], 240.0, 280.0)
         Recall.objects.create(product=self.shop.primer, part="base", batch="B1", why="the maker", who=self.shop.user)
-        said = "Base, batch B1 is of a batch that is recalled: the maker."
+        said = "Base B1 is of a batch that is recalled: the maker."
         for url in ("/", f"/zones/{self.shop.zone.pk}/"):
             with self.subTest(url):
                 self.assertIn(said, text_of(self.client.get(url)))
