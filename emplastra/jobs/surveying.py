@@ -4,7 +4,7 @@ from django.db import transaction
 
 from emplastra.core.survey import findings as core
 from emplastra.core.survey.answers import check
-from emplastra.core.survey.topics import PASSES
+from emplastra.core.survey.topics import STAGES
 from emplastra.shared import clock
 from emplastra.shared.services import Refused, as_refused, writes
 
@@ -27,8 +27,8 @@ def state(zone, user, stage, answers, step="", seen=None):
 
     step: id of the step during which it was seen. Raises Refused naming topic or figure.
     """
-    if stage not in PASSES:
-        raise Refused(f"pass must be one of {', '.join(PASSES)}")
+    if stage not in STAGES:
+        raise Refused(f"pass must be one of {', '.join(STAGES)}")
     known, made = held(zone), []
     told = {answer.topic: answer.choice for answer, _ in answers}
     before = known.get((stage, "uncovered", ""))

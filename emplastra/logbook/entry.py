@@ -52,12 +52,18 @@ class Entry(EntryBase):
 
 
 class EntryZone(AppendOnly):
-    """An entry at a zone: the share of it covered, and the step of its plan ("": not in the plan)."""
+    """An entry at a zone: the share covered, and the step of its plan ("": not in the plan).
+
+    share is of what the step is for: of_face is the share of the face that all of that is, less than 1 of edges that
+    are brushed by themselves; drawn: the cells that were covered, as core.piece.face_grid writes them.
+    """
 
     entry = models.ForeignKey(Entry, on_delete=models.PROTECT, related_name="places_on")
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="entry_zones")
     share = models.FloatField(default=1.0)
     step = models.CharField(max_length=40, blank=True)
+    of_face = models.FloatField(default=1.0)
+    drawn = models.CharField(max_length=200, blank=True, default="")
 
     class Meta:
         constraints = [

@@ -23,6 +23,7 @@ class Told:
 
     zones: (zone, share [0..1], step id) each. details: fields of the kind's table; for a coat also
     `air_c` and `rh_pct` with `place`, which make a typed reading. begun: the entry that began it, if one did.
+    of_face: {zone id: share of the face that all of what it is for is}; drawn: {zone id: cells that were covered}.
     """
 
     kind: str
@@ -32,6 +33,8 @@ class Told:
     details: dict = field(default_factory=dict)
     note: str = ""
     begun: Entry | None = None
+    of_face: dict = field(default_factory=dict)
+    drawn: dict = field(default_factory=dict)
 
 
 def check_times(began, ended, confirmed=False):
@@ -61,7 +64,8 @@ def log(user, told, confirmed=False, replaces=None, reason=""):
     begun = _begun_by(told, replaces)
     entry = Entry.objects.create(kind=told.kind, began=told.began, ended=told.ended, who=user, note=told.note[:400])
     for zone, share, step in told.zones:
-        EntryZone.objects.create(entry=entry, zone=zone, share=share, step=step)
+        where = {"of_face": told.of_face.get(zone.pk, 1.0), "drawn": told.drawn.get(zone.pk, "")}
+        EntryZone.objects.create(entry=entry, zone=zone, share=share, step=step, **where)
     if begun is not None:
         Lasted.objects.create(entry=entry, begun=begun)
     _write_details(entry, told)

@@ -15,7 +15,7 @@ from emplastra.jobs.models import Job
 from emplastra.materials.selectors import current_revisions, products_of, sheet_of
 from emplastra.say.book import book_of, book_of_job
 from emplastra.shared.fields import QuantityField
-from emplastra.state.needs import Takings, face_asked, temp_for
+from emplastra.state.needs import Takings, temp_for
 from emplastra.state.solvent import solvent_for
 from emplastra.work.log_views import zone_or_404
 
@@ -46,7 +46,7 @@ class Scope:
     @cached_property
     def bills(self):
         """[(ZoneFacts, what the rest of its plan takes, added up)], worked out once."""
-        return [(each, alike.bill(face_asked(each))) for each, alike in self.alike]
+        return [(each, alike.bill(each.asked)) for each, alike in self.alike]
 
     @cached_property
     def whole(self):
@@ -203,7 +203,7 @@ def _answer(form, scope, step):
     variant = sheet.variants[0] if sheet.variants else None
     thinner = step.thinner_pct if step and step.product == sheet.product else 0.0
     bare = not any(e.built(scope.facts.now.timestamp()).layers for e in each)
-    faces: list[FaceAsked] = [face_asked(e) for e in each]
+    faces: list[FaceAsked] = [e.asked for e in each]
     return is_enough(sheet, variant, data["ml"], faces, data["method"], film, data["coats"] or 1, thinner, bare)
 
 

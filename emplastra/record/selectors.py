@@ -10,14 +10,17 @@ from emplastra.logbook.kind import Context
 from emplastra.logbook.models import KINDS, Entry, EntryZone, Kind
 from emplastra.shared.many import Narrow, Pages
 from emplastra.shared.times import turn
-from emplastra.state.coats import batches_of, judge_entry, mend, pots_of
+from emplastra.state.coats import batches_of, date, judge_entry, mend, pots_of
 from emplastra.state.facts import film_of, load
 from emplastra.state.ruling import Rulings
 
 
 @dataclass
 class RecordLine:
-    """An entry in the record: its text, film, what the rules say of it (Ruled), its correction if there is one."""
+    """An entry in the record: its text, film, what the rules say of it (Ruled), its correction if there is one.
+
+    share: of the face, or of its edges where it was put on those alone; drawn: the cells of the face that were covered.
+    """
 
     entry: Entry
     share: float
@@ -31,6 +34,8 @@ class RecordLine:
     can_correct: bool = False
     by_form: bool = False
     photo: object = None
+    drawn: str = ""
+    of_edges: bool = False
 
 
 @dataclass
@@ -85,6 +90,7 @@ def records(zones, user=None, only=None):
         zones = [zone for zone in zones if zone.pk in there]
     facts = load(zones, whole=True)
     mend(rows)
+    date(rows, facts.workshop.zone)
     pots, rulings = pots_of(rows, facts), Rulings(facts, [zone.pk for zone in zones])
     by_zone = {}
     for row in rows:
@@ -106,6 +112,7 @@ def _rows(zones, only):
 def _line(row, facts, pots, user):
     entry = row.entry
     line = RecordLine(entry, row.share, entry.get_kind_display())
+    line.drawn, line.of_edges = row.drawn, row.of_face < 1.0
     line.struck, line.replaces = getattr(entry, "replaced_by", None), getattr(entry, "correction_of", None)
     line.can_correct = (
         line.struck is None and user is not None and user.may_write and (user.is_owner or entry.who_id == user.pk)

@@ -40,6 +40,7 @@ class CoatTold:
     method: str = ""
     reducer: str = ""
     used: tuple | None = None
+    of_face: float = 1.0
 
 
 KIND_OF = {
@@ -136,7 +137,7 @@ def coat_act(coat, each, facts, tense, first=None):
         coat.product,
         coat.sheet,
         number,
-        coat.share,
+        coat.share * coat.of_face,
         method=coat.method,
         reducer=coat.reducer,
         film=film,

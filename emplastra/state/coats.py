@@ -5,6 +5,7 @@ from emplastra.logbook.models import Entry, EntryZone, Kind, holds
 from emplastra.materials.selectors import mended, sheet_of
 
 from .acts import CoatTold, coat_act, event_act
+from .dated import judged
 from .facts import load
 from .pots import views
 from .ruling import Rulings
@@ -28,10 +29,19 @@ def mend(rows):
         coat.revision = held.get(coat.revision_id, coat.revision)
 
 
+def date(rows, zone):
+    """Tell coats from a tin until when it may be used, and whether it is recalled; zone: the workshop's time zone."""
+    coats = [row.entry.coat for row in rows if row.entry.kind == Kind.COAT and row.entry.coat.tin_id]
+    found = judged([(coat.tin, sheet_of(coat.revision)) for coat in coats], zone)
+    for coat in coats:
+        coat.of_tin = found[coat.tin_id]
+
+
 def batches_of(coat, pot):
-    """[(name, use by, kit)] of what a coat was put on from."""
+    """[(name, last day or None, kit, why it is recalled)] of what a coat was put on from, once it is dated."""
     if coat.tin:
-        return [(coat.tin.batch, coat.tin.use_by, coat.tin.kit)]
+        last, recalled = coat.of_tin
+        return [(coat.tin.batch, last, coat.tin.kit, recalled)]
     return pot.batches if pot else []
 
 
@@ -72,6 +82,7 @@ def _told(entry, event, pot):
         entry=entry.pk,
         step=event.step,
         share=event.share,
+        of_face=event.of_face,
         method=coat.method,
         reducer=coat.reducer,
         used=coat.used,
@@ -88,6 +99,7 @@ def judged_coats(zones):
         ).order_by("entry__ended", "entry_id")
     )
     mend(rows)
+    date(rows, facts.workshop.zone)
     pots, rulings = pots_of(rows, facts), Rulings(facts, [zone.pk for zone in zones])
     found = []
     for row in rows:

@@ -5,11 +5,11 @@ from django.db.models import Min
 from emplastra.core.buying.stock import Happened, last_day
 from emplastra.logbook.models import Entry
 from emplastra.store.models import TinFact
-from emplastra.store.services import live
+from emplastra.store.services import live, recalls
 
 
 def last_days(told, zone):
-    """{tin id: LastDay or None} of tins with their sheets [(tin, sheet or None)]; in two queries at most, none where
+    """{tin id: LastDay or None} of tins with their sheets [(tin, sheet or None)]; in three queries at most, none where
     their sheets tell no months. zone: the workshop's time zone.
     """
     came, opened = {}, {}
@@ -18,10 +18,23 @@ def last_days(told, zone):
         rows = live(TinFact.objects.filter(tin__in=ids, kind__in=[Happened.IN, Happened.OPENED]))
         for tin, kind, at in rows.order_by("-at").values_list("tin", "kind", "at"):
             (came if kind == Happened.IN else opened)[tin] = at
-        first = Entry.objects.known_at().filter(weighed__tin__in=ids).values("weighed__tin").annotate(at=Min("ended"))
-        for tin, at in first.values_list("weighed__tin", "at"):
-            opened[tin] = min(at, opened.get(tin, at))
+        for path in ("weighed__tin", "coat__tin"):
+            first = Entry.objects.known_at().filter(**{f"{path}__in": ids}).values(path).annotate(at=Min("ended"))
+            for tin, at in first.values_list(path, "at"):
+                opened[tin] = min(at, opened.get(tin, at))
     return {tin.pk: until(tin, sheet, came.get(tin.pk), opened.get(tin.pk), zone) for tin, sheet in told}
+
+
+def judged(told, zone):
+    """{tin id: (until when it may be used, None: not told; why its batch is recalled, "" if it is not)} of tins with
+    their sheets [(tin, sheet or None)]. zone: the workshop's time zone.
+    """
+    if not told:
+        return {}
+    days = last_days(told, zone)
+    bad = {(each.product_id, each.part, each.batch): each.why for each in recalls()}
+    why = {tin.pk: bad.get((tin.product_id, tin.part, tin.batch), "") for tin, _ in told}
+    return {tin.pk: (days[tin.pk] and days[tin.pk].day, why[tin.pk]) for tin, _ in told}
 
 
 def until(tin, sheet, came, opened, zone):

@@ -15,10 +15,12 @@ from emplastra.climate.selectors import SHOWN_BACK, airs
 from emplastra.core.air.journey import WARM_UP, Journey, journey
 from emplastra.core.air.lag import shared_lag_s
 from emplastra.core.air.sun import Outdoors
-from emplastra.core.buying.amounts import FaceAsked
+from emplastra.core.buying.amounts import FaceAsked, stripe_share
+from emplastra.core.piece.areas import edges_mm
 from emplastra.core.surface.events import Event
 from emplastra.core.surface.fold import Surface, build
 from emplastra.core.surface.integral import Crossing
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.plan import PlanStep, read_steps
 from emplastra.jobs.models import BuildUpVersion, Finding, FindingWord, Zone, ZoneRevision
 from emplastra.logbook.kinds.coat import film_from
@@ -96,6 +98,18 @@ class ZoneFacts:
         if self.kept.area_m2 is None:
             self.kept.area_m2 = self.revision.area_m2
         return self.kept.area_m2
+
+    @property
+    def asked(self):
+        """It as what is bought for it goes by (FaceAsked), None without measures; worked out once."""
+        if self.kept.face is None and self.revision is not None:
+            r = self.revision
+            self.kept.face = FaceAsked(self.zone.name, self.area_m2, r.form, r.profile, edges_mm(r.shapes))
+        return self.kept.face
+
+    def of_face(self, step):
+        """The share of it that a step of its plan is for [0..1]: less than 1 of a stripe coat."""
+        return stripe_share(step, self.asked) if step.kind == StepKind.STRIPE and self.asked else 1.0
 
     @property
     def tau_s(self):
@@ -243,7 +257,7 @@ def _touched(was, mark, held):
     return touched
 
 
-_PLAIN_COLUMNS = ("zone_id", "share", "step", "entry_id", "entry__kind", "entry__began", "entry__ended")
+_PLAIN_COLUMNS = (*("zone_id", "share", "step", "entry_id", "entry__kind", "entry__began", "entry__ended", "of_face"),)
 _OF_POTS = [key for key, kind in KINDS.items() if kind.of_pot]
 _COLUMNS = (*_PLAIN_COLUMNS, *(f"entry__{kind.name}__{column}" for kind in KINDS.values() for column in kind.columns))
 _OF_KIND = {}
@@ -263,6 +277,7 @@ class _Row:
     kind: str
     began: object
     ended: object
+    of_face: float
     told: dict
 
 
@@ -352,7 +367,8 @@ def film_of(coat):
 def _event(row, sheets):
     """The core's event for a row, None for one that changes no surface."""
     common = (row.began.timestamp(), row.ended.timestamp(), row.share, row.step, row.entry)
-    return KINDS[row.kind].event(common, row.told, sheets)
+    told = row.told if row.of_face == 1.0 else row.told | {"of_face": row.of_face}
+    return KINDS[row.kind].event(common, told, sheets)
 
 
 def _airs(facts, now, workshop, known_at, whole):

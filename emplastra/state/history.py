@@ -14,7 +14,7 @@ def joined(state, spot):
     what lies on the face lies on it.
     """
     t_s = state.surface.t_s
-    whole = [e.ended_s for e in state.facts.events if isinstance(e, events.Coated) and e.share >= FULL]
+    whole = [e.ended_s for e in state.facts.events if isinstance(e, events.Coated) and e.share * e.of_face >= FULL]
     last_s = max((t for t in whole if t <= t_s), default=None)
     if last_s is None or spot.plan.next is not None:
         return False

@@ -2,20 +2,11 @@
 
 from emplastra.core.buying.amounts import FaceAsked, Paint, Uneven, amounts
 from emplastra.core.buying.bill import Alike
-from emplastra.core.piece.areas import edges_mm
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.ready import MILD_C
 from emplastra.core.surface.steps import STEPS
 
 from .selectors import plan_at, surface_c
-
-
-def face_asked(each):
-    """A zone (its ZoneFacts) as what is bought for it goes by, None without measures; worked out once."""
-    if each.kept.face is None and each.revision is not None:
-        r = each.revision
-        each.kept.face = FaceAsked(each.zone.name, each.area_m2, r.form, r.profile, edges_mm(r.shapes))
-    return each.kept.face
 
 
 def temp_for(each, facts, t_s):
@@ -42,7 +33,7 @@ class Takings:
         """
         if each.revision is None:
             return _NOTHING
-        steps, face = each.steps if steps is None else steps, face_asked(each)
+        steps, face = each.steps if steps is None else steps, each.asked
         temp_c, (done, gone) = temp_for(each, self.facts, self.t_s), self._behind(each)
         coated = bool(each.built(self.t_s).layers)
         recipe = tuple((*tuple(vars(s).values())[1:], done.get(s.id, 0), s.id in gone) for s in steps)
@@ -67,7 +58,7 @@ _NOTHING = Alike((), FaceAsked("", 0.0), {})
 def bills_of(facts, zones):
     """[(zone (ZoneFacts), what the rest of its plan takes, added up)]."""
     takings = Takings(facts)
-    return [(each, takings.alike(each).bill(face_asked(each))) for each in zones]
+    return [(each, takings.alike(each).bill(each.asked)) for each in zones]
 
 
 def needs_of(state, sheets, steps=None):

@@ -342,7 +342,9 @@ class Rulings:
         plan = state.plan if steps is None else progress_of(steps, state.facts.events, state.surface.t_s)
         # Its spots have plans of their own, and are done when a coat joins them.
         waiting = {step: tuple(a.kind for a in acts) for step, acts in self.access_of(state.zone).items()}
-        face = replace(self.face_now(state, None), spots=(), strip_due=_strip_due(plan), access=waiting)
+        stripes = {s.step.id: state.facts.of_face(s.step) for s in plan.states if s.step.kind == StepKind.STRIPE}
+        told = {"strip_due": _strip_due(plan), "access": waiting, "stripes": stripes}
+        face = replace(self.face_now(state, None), spots=(), **told)
         if system is not None:
             face = replace(face, most_um=system.max_total_um)
         typed = mids_of([s.step for s in plan.states])

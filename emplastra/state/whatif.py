@@ -10,7 +10,7 @@ from emplastra.core.surface.steps import STEPS
 from emplastra.core.surface.swap import Swap, changed
 from emplastra.jobs.services import proposed
 
-from .needs import Takings, face_asked, temp_for
+from .needs import Takings, temp_for
 from .ruling import Rulings
 from .selectors import SPRAY_MIN_PER_M2
 
@@ -166,7 +166,7 @@ class Trials:
         left = [s for s in steps if STEPS[s.kind].leaves_film and not s.left_out]
         coats = sum(max(0, s.coats - done.get(s.id, 0)) for s in left)
         one.work_min = SPRAY_MIN_PER_M2 * coats * (each.area_m2 if each.revision else 0.0)
-        one.bill = self.takings.alike(each, steps).bill(face_asked(each))
+        one.bill = self.takings.alike(each, steps).bill(each.asked)
         one.film_um = sum(s.left_um or 0.0 for s in left)
         one.limit_um = self._limit(state, rulings, system)
         return one

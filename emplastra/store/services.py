@@ -76,14 +76,30 @@ def name_batch(product, part, batch, use_by=None, zone=None):
     for the day it was opened.
     """
     today = clock.now().astimezone(zone).date() if zone else clock.now().date()
-    tins = Tin.objects.filter(product=product, part=part, batch=batch.strip()).order_by("number")
-    tin = tins.exclude(pk__in=emptied()).first() or tins.last()
+    tin = _of_batch(batch, product=product, part=part)
     if tin is None:
         tin = Tin.objects.create(product=product, part=part, batch=batch.strip(), use_by=use_by, opened=today)
     if use_by and tin.use_by is None:
         tin.use_by = use_by
         tin.save(update_fields=["use_by"])
     return tin
+
+
+def _of_batch(batch, **of):
+    """Of the tins of a batch the first that was not emptied, else the last; None where there is none."""
+    tins = Tin.objects.filter(batch=batch.strip(), **of).order_by("number")
+    return tins.exclude(pk__in=emptied()).first() or tins.last()
+
+
+def tin_named(product, part, typed):
+    """The tin of a product (its name) and part that is meant by a code or a batch, None where none is known."""
+    return tin_of_code(typed) or _of_batch(typed, product__name=product, part=part)
+
+
+def recalled_batch(product, part, batch):
+    """Why a batch of a product (its name) and part is recalled, "" where it is not."""
+    found = recalls().filter(product__name=product, part=part, batch=batch.strip()).first()
+    return found.why if found else ""
 
 
 _CODE = re.compile(r"(?:T|https?://\S+/tins/)(\d{1,9})/?", re.IGNORECASE)

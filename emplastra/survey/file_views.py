@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils.text import slugify
 
 from emplastra.core.survey.file import SCHEMA, SurveyFileError, read, to_csv, to_json
-from emplastra.core.survey.topics import PASSES
+from emplastra.core.survey.topics import STAGES
 from emplastra.core.text import MAX_BYTES
 from emplastra.jobs import registers, survey_files
 from emplastra.jobs.models import Photo
@@ -93,7 +93,7 @@ def report(request, pk):
     zones, found = [], selectors.surveys([m.zone for m in drawn.zones.values()], book.facts.zones)
     for each in drawn.zones.values():
         told = found[each.zone.pk].statements
-        passes = [(name, [s for s in told if s.finding.stage == key]) for key, name in PASSES.items()]
+        passes = [(name, [s for s in told if s.finding.stage == key]) for key, name in STAGES.items()]
         each.unasked = found[each.zone.pk].unasked
         zones.append((each, [(name, rows) for name, rows in passes if rows], photos.get(each.zone.pk, [])))
     context = {

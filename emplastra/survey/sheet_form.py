@@ -6,7 +6,7 @@ from django import forms
 
 from emplastra.core.piece.parts import PARTS
 from emplastra.core.survey.answers import Answer, AnswerError, check, check_drain
-from emplastra.core.survey.topics import EVIDENCE, GROUPS, TOPICS
+from emplastra.core.survey.topics import AS_THEY_COME, EVIDENCE, GROUPS, TOPICS
 from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm
 
 from .forms import CAUSE_CHOICES
@@ -87,7 +87,7 @@ class SheetForm(WorkshopForm):
         found = []
         for topic in TOPICS.values():
             told = any(key == topic.key for key, _ in self.known)
-            if topic.key == "more" or not (told or topic.is_asked_of(self.revision.substrate)):
+            if topic.key in AS_THEY_COME or not (told or topic.is_asked_of(self.revision.substrate)):
                 continue
             if topic.key == "hides":
                 found += [(topic, key, f"Rust {words}?") for key, words in PARTS[self.revision.part].hides]

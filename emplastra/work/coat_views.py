@@ -7,6 +7,7 @@ from django.utils.functional import cached_property
 from django.views.decorators.http import require_POST
 
 from emplastra.core.buying.amounts import variant_for
+from emplastra.core.piece.face_grid import grid_of
 from emplastra.core.product.film import FORMS, METHODS
 from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.face import Act, Tense
@@ -17,7 +18,7 @@ from emplastra.core.surface.names import Runs, StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.words import volume_q
 from emplastra.logbook.kinds.coat import DEFECTS, GUN, films_told
-from emplastra.logbook.models import KINDS, Entry, Kind
+from emplastra.logbook.models import KINDS, Entry, EntryZone, Kind, holds
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import current_sheet, revision_at, shelf_sheets
 from emplastra.say.book import book_of
@@ -25,18 +26,27 @@ from emplastra.shared import asked, clock
 from emplastra.shared.services import Refused
 from emplastra.shared.times import moment
 from emplastra.state.acts import CoatTold, coat_act, film_of_coat
+from emplastra.state.dated import judged
 from emplastra.state.pots import each_once, live_pots, views
 from emplastra.state.tins import to_pour_of
-from emplastra.store.services import Whole, poured_from
+from emplastra.store.services import Whole, poured_from, recalled_batch, tin_named
 
+from .face_drawn import DrawnFace
 from .log_views import LogView
 
 
-def _batches(pot, data):
-    """[(what, use by, kit)] of what a coat was made of: the pot's tins that were named, else the batch typed."""
-    if pot is None:
-        return [(data["batch"], data["use_by"], "")] if data["batch"] else []
-    return pot.batches
+def _batches(pot, product, sheet, data, zone):
+    """[(what, last day, kit, why it is recalled)] of what a coat was made of: the pot's tins that were named, else the
+    batch or the tin typed. zone: the workshop's time zone.
+    """
+    if pot is not None or not data["batch"]:
+        return pot.batches if pot else []
+    part = sheet.components[0] if sheet else Whole
+    tin = tin_named(product, part.key, data["batch"])
+    if tin is None:
+        return [(data["batch"], data["use_by"], "", recalled_batch(product, part.key, data["batch"]))]
+    last, recalled = judged([(tin, sheet)], zone)[tin.pk]
+    return [(tin.batch, last or data["use_by"], tin.kit, recalled)]
 
 
 def _unlogged(sheet):
@@ -88,7 +98,35 @@ class LogCoat(LogView):
             sources.insert(0, (f"pot:{self.entry.coat.pot_id}", "The same pot"))
         sources += self.unpotted
         named = dict(reversed(sources))
-        return super().form_kwargs() | {"sources": [(key, named[key]) for key in dict(sources)]}
+        return super().form_kwargs() | {"sources": [(key, named[key]) for key in dict(sources)], "grid": self.grid}
+
+    @cached_property
+    def grid(self):
+        """The face as cells on which the share covered may be drawn; None without measures."""
+        revision = self.state().facts.revision
+        return grid_of(revision.shapes, revision.area_m2) if revision else None
+
+    def covered_before(self, step):
+        """Cells that the coats drawn so far of the next coat of a step cover already."""
+        at = next((s for s in self.state().plan.states if s.step.id == step), None)
+        rows = EntryZone.objects.filter(holds(None, "entry__"), zone=self.zone, step=step).exclude(entry=self.entry)
+        found, left = set(), at.share if at and not self.entry else 0.0
+        for share, mark in rows.order_by("-entry__ended", "-pk").values_list("share", "drawn"):
+            if left <= 1e-9:
+                break
+            left -= share
+            # A mark of the face as it was measured before is of other cells.
+            found |= self.grid.read(mark) if mark.startswith(f"{self.grid.size}:") else set()
+        return found
+
+    def where(self, form, zones):
+        of_face, drawn = super().where(form, zones)
+        facts = book_of(self.request, self.zone).facts.zones
+        for zone, _, step in zones:
+            planned = next((s for s in facts[zone.pk].steps if s.id == step), None) if zone.pk in facts else None
+            if planned is not None and zone.pk not in of_face:
+                of_face[zone.pk] = facts[zone.pk].of_face(planned)
+        return of_face, drawn | {self.zone.pk: form.cleaned_data["drawn"]}
 
     @cached_property
     def unpotted(self):
@@ -102,7 +140,7 @@ class LogCoat(LogView):
     def initial(self):
         found = super().initial()
         if self.entry:
-            return found | self._as_logged(self.entry.coat)
+            return found | self._as_logged(self.entry.coat) | {"drawn": self.row.drawn}
         found |= self._follows(self.asked.get("source") or self._first_source())
         return found | self._like_last() | self._given()
 
@@ -190,10 +228,11 @@ class LogCoat(LogView):
             rh_pct=data["rh_pct"],
             surface_c=data["surface_c"],
             pot=pot.times() if pot else None,
-            batches=_batches(pot, data),
+            batches=_batches(pot, product, sheet, data, self.request.workshop.zone),
             entry=self.entry.pk if self.entry else None,
             step=data["step"],
             share=(data["share"] or 100.0) / 100,
+            of_face=self.state().facts.of_face(step) if step else 1.0,
             used=self._used(pot, data),
             method=pot.pot.method if pot else data["method"],
             reducer=pot.pot.reducer if pot else data["reducer"],
@@ -238,7 +277,9 @@ class LogCoat(LogView):
 
     def _met_m2(self, data, method):
         """The area that the coat is put on, told as what meets a flat face [m2]: all its zones, each by its share."""
-        told = [(self.zone, (data["share"] or 100.0) / 100)]
+        step = next((s for s in self.state().facts.steps if s.id == data["step"]), None)
+        of_face = self.state().facts.of_face(step) if step else 1.0
+        told = [(self.zone, of_face * (data["share"] or 100.0) / 100)]
         told += [(z, (data.get(f"also_{z.pk}") or 0.0) / 100) for z in self.others if data.get(f"also_{z.pk}")]
         facts, found = book_of(self.request, self.zone).facts.zones, 0.0
         for zone, share in told:
@@ -277,6 +318,7 @@ class LogCoat(LogView):
             coat.sheet,
             film,
             coat.product,
+            coat.of_face,
         )
         toward = self._after(state, coat)
         kept = tuple(e for e in state.facts.events if not self.entry or e.entry != self.entry.pk)
@@ -333,7 +375,9 @@ class LogCoat(LogView):
         return Toward(product, sheet.kind if sheet else "")
 
     def context(self, form):
-        return super().context(form) | {"consequence": self.consequence(self.as_first_typed(form))}
+        first = self.as_first_typed(form)
+        face = DrawnFace(self.grid, self.covered_before(first["step"].value() or "")) if self.grid else None
+        return super().context(form) | {"consequence": self.consequence(first), "face": face}
 
     def as_first_typed(self, form):
         if form.is_bound:

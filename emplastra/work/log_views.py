@@ -383,6 +383,13 @@ class LogView(OnceView):
         mine = self.zone.pk
         return tuple((z, share, step or (self.step_on(z, form) if z.pk != mine else "")) for z, share, step in told)
 
+    def where(self, form, zones):
+        """({zone id: share of the face that all of what was done is for}, {zone id: what was drawn}) of what was told
+        of other zones before; the rest is a kind's own.
+        """
+        kept = self.other_rows if self.entry else ()
+        return {row.zone_id: row.of_face for row in kept}, {row.zone_id: row.drawn for row in kept}
+
     def carry_out(self, form):
         data = form.cleaned_data
         self.look_up(form)
@@ -393,7 +400,9 @@ class LogView(OnceView):
         if begun is None and data.get("begun"):
             raise Refused("this was stopped already, or nothing came of it: look at the record")
         hours = (data["began"], data["ended"])
-        told = services.Told(self.kind.key, *hours, zones, self.details(form), data["note"], begun)
+        told = services.Told(
+            self.kind.key, *hours, zones, self.details(form), data["note"], begun, *self.where(form, zones)
+        )
         anyway = data.get("anyway", "").strip()
         ruled = self.ruled(form) if anyway else None
         entry = services.log(self.request.user, told, data["confirm_old"], self.entry, data.get("reason", ""))

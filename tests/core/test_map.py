@@ -13,7 +13,9 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from emplastra.core.errors import FieldError
 from emplastra.core.piece import areas, meshes, parts
+from emplastra.core.piece.face_grid import grid_of, runs_of
 from emplastra.core.piece.job_map import (
     COLUMNS,
     GUTTER_MOST,
@@ -183,3 +185,39 @@ class MeshTests(SimpleTestCase):
         for name, data, kind in files:
             with self.subTest(name):
                 self.assertIn("error", self.measured(data, kind))
+
+
+class FaceGridTests(SimpleTestCase):
+    """A face laid flat: proportions by hand, marks there and back."""
+
+    def test_a_face_is_its_largest_shape_unrolled(self):
+        flat, hole = {"kind": "flat", "dims": {"length": 600, "width": 1200}}, {"kind": "flat", "dims": {"length": 5000, "width": 900}, "less": True}  # fmt: skip
+        for shapes, m2, (w, h, columns, rows) in (
+            ([flat, hole], 0.72, (1200, 600, 16, 8)),
+            ([{"kind": "tube", "dims": {"diameter": 100, "length": 1000}}, {"kind": "given", "dims": {"m2": 0.01}}], 0.33, (1000, 100 * math.pi, 16, 5)),
+            ([{"kind": "flat", "dims": {"length": 4000, "width": 20}}], 0.08, (4000, 20, 16, 3)),
+            ([{"kind": "mesh", "dims": {"m2": 4.0}}], 4.0, (2000, 2000, 16, 16)),
+        ):  # fmt: skip
+            with self.subTest(shapes):
+                grid = grid_of(shapes, m2)
+                self.assertEqual((round(grid.w_mm, 6), round(grid.h_mm, 6), grid.columns, grid.rows), (w, round(h, 6), columns, rows))  # fmt: skip
+        self.assertEqual(grid_of([flat], 0.72).middle_mm((0, 7)), (37.5, 562.5))
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sets(st.tuples(st.integers(0, 15), st.integers(0, 7))))
+    def test_marks_read_as_they_were_written(self, cells):
+        grid = grid_of([{"kind": "flat", "dims": {"length": 1200, "width": 600}}], 0.72)
+        mark = grid.write(cells)
+        self.assertEqual(grid.read(mark), cells)
+        self.assertAlmostEqual(grid.share(cells), len(cells) / 128)
+        columns, rows, runs = runs_of(mark)
+        self.assertEqual({(c + i, r) for c, r, n in runs for i in range(n)}, cells)
+        self.assertEqual((columns, rows), (16, 8))
+
+    def test_a_mark_of_another_face_is_refused(self):
+        grid = grid_of([{"kind": "flat", "dims": {"length": 1200, "width": 600}}], 0.72)
+        good = grid.write({(0, 0), (15, 7)})
+        self.assertEqual(good, "16x8:8000.0.0.0.0.0.0.1")
+        for bad in ("16x9:0", "16x8:0.0", good + ".0", good.replace("8000", "18000"), good.replace("8000", "x"), "", "16x8", "x" * 300):  # fmt: skip
+            with self.subTest(bad), self.assertRaises(FieldError):
+                grid.read(bad)

@@ -17,7 +17,7 @@ from emplastra.logbook.models import Kind
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.state.tins import tin_views
-from emplastra.store.models import Tin, TinFact
+from emplastra.store.models import Recall, Tin, TinFact
 from emplastra.store.services import name_batch
 from tests.base import PRIMER, ShopCase, text_of
 
@@ -188,6 +188,15 @@ class TinTests(StoreCase):
         self.shop.tell(Kind.BARED, -3, -2.5, "s-strip")
         self.shop.tell(Kind.DEGREASED, -0.9, step="s-wipe")
         self.assertIn("Base B7 is out of date", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/")))
+        # A coat straight from it is told the same while it is typed, and in the record, by its batch and by its code.
+        told = {"token": "o", "source": "product:Test primer", "step": "s-prime", "began": "11:50", "ended": "12:00", "share": "100", "method": "brush", "thinner_pct": "0"}  # fmt: skip
+        for typed in ("B7", f"T{tin.pk}"):
+            preview = self.client.post(f"/zones/{self.shop.zone.pk}/log/coat/preview", told | {"batch": typed})
+            self.assertIn("B7 is out of date", text_of(preview))
+        self.client.post(f"/zones/{self.shop.zone.pk}/log/coat", told | {"batch": f"T{tin.pk}"})
+        self.assertIn("B7 is out of date", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record")))
+        Recall.objects.create(product=self.shop.primer, part="base", batch="B7", why="the maker", who=self.shop.user)
+        self.assertIn("B7 is of a batch that is recalled", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record")))  # fmt: skip
 
     def test_what_is_refused_names_the_field_and_keeps_what_was_typed(self):
         for told, word in (

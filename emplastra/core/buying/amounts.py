@@ -193,6 +193,14 @@ def area_for(step: PlanStep, face: FaceAsked) -> tuple[Figure | Unknown, By]:
     return Figure(face.area_m2, Basis.TYPED), By.AREA
 
 
+def stripe_share(step: PlanStep, face: FaceAsked) -> float:
+    """The share of a face that a step is for [0..1]: of a stripe coat that of its edges, of all others the whole; the
+    whole too where the edges are not told.
+    """
+    area, _ = area_for(step, face) if step.kind == StepKind.STRIPE else (None, None)
+    return min(1.0, area.value / face.area_m2) if isinstance(area, Figure) and face.area_m2 else 1.0
+
+
 def paint_for(
     step: PlanStep,
     sheet: Sheet,

@@ -39,6 +39,8 @@ MENDS: dict[str, frozenset[str]] = {
     StepKind.SOLDER: frozenset({"solder"}),
     StepKind.SEAM_SEAL: frozenset({"seams", "hides"}),
     StepKind.CONVERT: frozenset({"rust"}),
+    StepKind.ABRADE: frozenset({"film"}),
+    StepKind.BLOCK: frozenset({"film"}),
 }
 """Kind of step -> topics of findings that it answers once it is done. Common practice, no source."""
 LEAST_SHARE = 0.001
@@ -202,7 +204,7 @@ class Face:
     whether that was found dry and clean today, None where nobody looked. By its air, None in a plan: clocks gives a
     surface its clocks toward the act; dewed tells whether dew lay on it between two moments [epoch s]; blushed by which
     basis an epoxy met cold or damp before it was hard, "" if it did not; nights how many it spent outdoors between two
-    moments [epoch s].
+    moments [epoch s]. stripes: {id of a stripe coat: the share of the face that its edges are}.
     """
 
     t_s: float
@@ -233,6 +235,7 @@ class Face:
     blushed: Callable[[Layer], str] | None = None
     nights: Callable[[float, float], int] | None = None
     air_line: Callable[[], bool | None] | None = None
+    stripes: Mapping[str, float] = field(default_factory=dict)
 
     def choice(self, topic: str, mark: str = "") -> str:
         """The choice made of a topic, "" if none was."""

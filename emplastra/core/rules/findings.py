@@ -15,6 +15,7 @@ from .face import COATS, Tense
 from .registry import COMMON, SEVERITIES, Aspect, Said, rule
 from .seen import Case
 
+COLOURS = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
 COVERS = COATS | {StepKind.CLOSE}
 """What shuts a face off."""
 TREATS = COVERS | {StepKind.ACID_PREP, StepKind.ABRADE, StepKind.BLOCK, StepKind.DEGREASE}
@@ -129,6 +130,16 @@ _FOUND: dict[str, Holds] = {
     "two-metals": Holds(
         "joints", frozenset({"other-metal"}), "warns", "Two metals are kept apart before they are fitted",
         lambda c: "Rivets or bolts of another metal: isolate them before it is closed, or they eat the lesser metal.", "mend", frozenset({StepKind.CLOSE}),
+    ),
+    "craters": Holds(
+        "film", frozenset({"craters"}), "stops", "Craters come back through the next coat", lambda c: f"{c.of_finding.sentence}: wipe, sand to sound film, clean; look for oil in the air line.", "mend", COATS
+    ),
+    "runs": Holds("film", frozenset({"runs"}), "warns", "Runs are flat before the next coat", lambda c: f"{c.of_finding.sentence}: let it harden through, shave and sand them flat first.", "mend", COATS),
+    "grit-in": Holds(
+        "film", frozenset({"dry-spray", "dust", "insects"}), "warns", "What is in a coat is sanded out before the next", lambda c: f"{c.of_finding.sentence}: sand it out when it is hard.", "mend", COATS
+    ),
+    "told-cut": Holds(
+        "film", frozenset({"cut-through"}), "warns", "A cut-through is primed before colour", lambda c: f"{c.of_finding.sentence}: prime it first, its ring shows through.", "mend", COLOURS
     ),
 }  # fmt: skip
 """Rule -> the finding that it is about."""

@@ -29,6 +29,7 @@ MENDED_BY: dict[str, tuple[StepKind, ...]] = {
     "drain": (StepKind.REPAIR,),
     "hides": (StepKind.UNCOVER, StepKind.SEAM_SEAL),
     "more": (StepKind.WELD, StepKind.REPAIR),
+    "film": (StepKind.ABRADE, StepKind.BLOCK),
 }
 """Topic -> kinds of step that answer trouble there, the usual first."""
 OF_MORE: dict[str, tuple[StepKind, ...]] = {

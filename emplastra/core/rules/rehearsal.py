@@ -164,7 +164,7 @@ def rehearse(
             continue
         now = with_access(now, state.step.id)
         step, t_s = state.step, now.t_s + APART_S
-        share = sum(share for _, share in now.surface.bare) if step.on else 1.0
+        share = sum(share for _, share in now.surface.bare) if step.on else face.stripes.get(step.id, 1.0)
         if not share:
             continue  # nothing is bared that it is for
         rest = planned(step, sheets.get(step.product), state, t_s, to_sand_um(steps, i), share, _is_last(steps, i))

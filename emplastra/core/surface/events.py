@@ -52,11 +52,14 @@ class Keyed(Event):
 
 @dataclass(frozen=True)
 class Coated(Event):
-    """A coat of a product, with the film it left."""
+    """A coat of a product, with the film it left; of_face: the share of the face that all of what it is for is, less
+    than 1 of edges that are brushed by themselves.
+    """
 
     sheet: Sheet | None = None
     film: Film = field(default_factory=lambda: Film(0.0, Basis.ASSUMED, ""))
     product: str = ""
+    of_face: float = 1.0
 
 
 @dataclass(frozen=True)

@@ -377,7 +377,7 @@ def _add_coated(s: Surface, e: Coated) -> Surface:
     layer = Layer(e.step, e.product, e.sheet, e.film, e.began_s, e.ended_s, 1.0, 0.0, (e.entry,))
     patches = change(
         s.patches,
-        e.share,
+        e.share * e.of_face,
         coat_order(s.patches, e.step, e.product),
         lambda p: Patch(p.share, (*p.layers, layer), changed_s=e.ended_s),
     )

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from ..errors import FieldError
 from ..piece.parts import PARTS
 from ..words import length_q
-from .topics import DENSITY, EVIDENCE, SALTS_MG_M2, SIZES, TOPICS, Choice, Number, Topic
+from .topics import AS_THEY_COME, DENSITY, EVIDENCE, SALTS_MG_M2, SIZES, TOPICS, Choice, Number, Topic
 
 
 class AnswerError(FieldError):
@@ -197,6 +197,7 @@ _SAID: dict[str, Callable[[Answer], str]] = {
     "salts": _say_salts,
     "hides": _say_hides,
     "more": lambda a: f"Found more: {a.choices[0].word.lower()}",
+    "film": lambda a: f"{a.choices[0].word} in the coat",
 }
 
 
@@ -240,7 +241,7 @@ def total(coverages: Sequence[Coverage]) -> Coverage:
 ASKED = tuple(
     t.key
     for t in TOPICS.values()
-    if t.key not in {"hides", "more", "layer", "drain", "dust", "salts", "toxic", "held", "stays"}
+    if t.key not in {*AS_THEY_COME, "hides", "layer", "drain", "dust", "salts", "toxic", "held", "stays"}
 )
 """Topics that every zone should have an answer to."""
 

@@ -20,7 +20,7 @@ from ..document import plain as plain_document
 from ..text import TextError, text_of
 from .answers import Answer, AnswerError, check
 from .findings import CAUSES, WORDS
-from .topics import EVIDENCE, PASSES, TOPICS
+from .topics import EVIDENCE, STAGES, TOPICS
 
 FORMAT = "emplastra-survey/1"
 COLUMNS = ("zone", "pass", "topic", "mark", "choice", "figures", "text", "evidence", "seen", "cause")
@@ -57,7 +57,7 @@ SCHEMA: dict[str, Any] = {
             "required": ["pass", "topic", "choice", "evidence", "seen"],
             "additionalProperties": False,
             "properties": {
-                "pass": {"enum": list(PASSES)},
+                "pass": {"enum": list(STAGES)},
                 "topic": {"enum": list(TOPICS)},
                 "mark": {"type": "string", "maxLength": 14},
                 "choice": {"type": "string", "minLength": 1, "maxLength": 80},
@@ -298,8 +298,8 @@ def _finite(text: str) -> float:
 
 
 def _row(cells: dict[str, str]) -> Statement:
-    if cells["pass"] not in PASSES:
-        raise ValueError(f"pass: must be one of {', '.join(PASSES)}")
+    if cells["pass"] not in STAGES:
+        raise ValueError(f"pass: must be one of {', '.join(STAGES)}")
     figures = {}
     for pair in filter(None, (p.strip() for p in cells.get("figures", "").split(";"))):
         key, _, number = pair.partition("=")

@@ -9,6 +9,10 @@ from dataclasses import dataclass
 from ..words import length_q
 
 PASSES = {"found": "As found", "bared": "As bared"}
+STAGES = PASSES | {"coated": "As coated"}
+"""When a finding may be stated: the passes of a survey, and what a coat shows once it is on."""
+AS_THEY_COME = frozenset({"more", "film"})
+"""Topics that no pass asks: they are told when they are seen."""
 EVIDENCE = {
     "bare": "Bare metal",
     "paint": "Through paint",
@@ -351,6 +355,17 @@ _TOPICS = (
         (Choice("rust", "Rust", True), Choice("hole", "Hole", True), Choice("filler", "Filler", True), Choice("crack", "Crack", True),
          Choice("weld", "Weld, bad or missing", True), Choice("dent", "Dent or kink", True), Choice("other", "Other", True)),
         rows=99, wants_cause=True, text="what",
+    ),
+    Topic(
+        "film", "look", "Fault of a coat",
+        (
+            Choice("runs", "Runs", True, "Let it harden through, shave them, sand flat, coat again."),
+            Choice("dry-spray", "Dry spray", True, "Sand the grit off, coat again nearer and wetter."),
+            Choice("dust", "Dust", True, "Sand out when hard; damp the floor and wipe with a tack cloth first."),
+            Choice("insects", "Insects", True, "Leave it, lift the rest out when dry, sand and touch up."),
+            Choice("craters", "Craters", True, "Stop: silicone or oil; wipe, sand to sound film, clean, coat again."),
+            Choice("cut-through", "Cut through", True, "Prime it before a coat of colour: what is bared shows as a ring."),
+        ), rows=99, text="where",
     ),
 )  # fmt: skip
 TOPICS: dict[str, Topic] = {topic.key: topic for topic in _TOPICS}

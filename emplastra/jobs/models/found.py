@@ -31,7 +31,7 @@ class Finding(Told):
     """
 
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="findings")
-    stage = models.CharField("pass", max_length=6, choices=list(topics.PASSES.items()))
+    stage = models.CharField("pass", max_length=6, choices=list(topics.STAGES.items()))
     topic = models.CharField(max_length=12, choices=[(k, t.question) for k, t in topics.TOPICS.items()])
     mark = models.CharField(max_length=14, blank=True)
     choice = models.CharField(max_length=80)

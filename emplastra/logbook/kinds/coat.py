@@ -6,10 +6,14 @@ from django import forms
 from django.db import models
 
 from emplastra.climate.models import Reading
+from emplastra.core.errors import FieldError
 from emplastra.core.product.film import METHODS, Film, FilmEvidence, fact_film
 from emplastra.core.surface import events
+from emplastra.core.survey.answers import Answer
+from emplastra.core.survey.topics import TOPICS
 from emplastra.core.words import celsius_q, film_q, length_q, pressure_q, volume_q
 from emplastra.core.working import Basis, Figure
+from emplastra.jobs import surveying
 from emplastra.materials.models import Product, SheetRevision
 from emplastra.shared.fields import QuantityField, day_input
 from emplastra.store.models import Tin
@@ -20,13 +24,7 @@ from ..kind import REDUCERS, Detail, EntryKind, of_entry
 
 READ_AT = [("gun", "at the gun"), ("regulator", "at the regulator")]
 LAID = [("", "not told"), ("stippled", "stippled"), ("laid-off", "laid off")]
-DEFECTS = {
-    "runs": ("Runs", "let it harden through, shave them, sand flat, coat again"),
-    "dry-spray": ("Dry spray", "sand the grit off, coat again nearer and wetter"),
-    "dust": ("Dust", "sand out when hard; damp the floor and wipe with a tack cloth first"),
-    "insects": ("Insects", "leave it, lift the rest out when dry, sand and touch up"),
-    "craters": ("Craters", "stop: silicone or oil; wipe, sand to sound film, clean, coat again"),
-}
+DEFECTS = {c.key: (c.word, c.hint[0].lower() + c.hint[1:-1]) for c in TOPICS["film"].choices if c.key != "cut-through"}
 """Defects of a coat: what they are called, and what is done. Common practice, no source."""
 GUN = ("gun", "tip_mm", "pressure_bar", "read_at", "fan_mm", "cup_s", "passes", "overlap_pct")
 """A set-up of a gun, kept for the next coat of the product."""
@@ -141,12 +139,29 @@ class CoatForm(LogForm):
         "anyway",
     )
 
-    def __init__(self, *args, sources, **kwargs):
+    drawn = forms.CharField(widget=forms.HiddenInput, required=False)
+
+    def __init__(self, *args, sources, grid=None, **kwargs):
+        """grid: the face as cells (FaceGrid) on which the share may be drawn; None where it cannot."""
         super().__init__(*args, **kwargs)
-        self.fields["source"].choices = sources
+        self.fields["source"].choices, self.grid = sources, grid
+
+    def clean_drawn(self):
+        """What was drawn, "" where nothing was; its share is what counts."""
+        mark = self.cleaned_data["drawn"]
+        if not mark or self.grid is None:
+            return ""
+        try:
+            cells = self.grid.read(mark)
+        except FieldError as error:
+            raise forms.ValidationError(str(error)) from error
+        self.drawn_share = 100.0 * self.grid.share(cells)
+        return mark if cells else ""
 
     def clean(self):
         data = super().clean()
+        if data.get("drawn"):
+            data["share"] = self.drawn_share
         if (data.get("air_c") is None) != (data.get("rh_pct") is None):
             self.add_error("rh_pct" if data.get("rh_pct") is None else "air_c", "air and humidity are logged together")
         before, after = data.get("before_g"), data.get("after_g")
@@ -225,7 +240,16 @@ class Kind(EntryKind):
         variant = sheet.variant(told["variant"]) if sheet else None
         used = (told["used_ml"], told["used_m2"], told["method"]) if told["used_ml"] and told["used_m2"] else None
         film, _ = film_from(sheet, variant, told["plan_um"], told["thinner_pct"], told["wft_um"], used)
-        return events.Coated(*common, sheet=sheet, film=film, product=told["product__name"])
+        of_face = told.get("of_face", 1.0)
+        return events.Coated(*common, sheet=sheet, film=film, product=told["product__name"], of_face=of_face)
+
+    def after(self, entry, data, about):
+        """What is seen in a coat holds the next one until it is put right; a correction tells only what is new."""
+        known = about.entry.coat.defects if about.entry else ()
+        for key in (key for key in data["defects"] if key not in known):
+            mark, where = surveying.next_mark(about.zone, "film"), data["defects_at"] or ""
+            answer = Answer("film", mark, key, {}, where, "paint")
+            surveying.state(about.zone, about.user, "coated", [(answer, "")], data["step"], entry.ended)
 
     def tell(self, entry, context):
         coat = entry.coat
