@@ -9,6 +9,11 @@ from emplastra.shared.services import new_token
 from .begin import first_steps
 
 
+def _newest(request):
+    """Number of the newest entry of all, as it was when the page was worked out."""
+    return request.book.facts.newest if hasattr(request, "book") else newest_entry()
+
+
 def bands(request):
     """air: the air band; route: stages with counts, whole on Bench and Jobs, one line elsewhere."""
     if not getattr(request, "user", None) or not request.user.is_authenticated:
@@ -17,7 +22,7 @@ def bands(request):
     return {
         "air": SimpleLazyObject(lambda: book_of(request).band(getattr(request, "zone_in_view", None))),
         "token": SimpleLazyObject(new_token),
-        "newest": SimpleLazyObject(newest_entry),
+        "newest": SimpleLazyObject(lambda: _newest(request)),
         "just_done": SimpleLazyObject(lambda: just_done(request.user)),
         "begin": SimpleLazyObject(lambda: first_steps(book_of(request), request.user)),
         "route_is_slim": not match or match.view_name not in {"bench:home", "bench:jobs"},

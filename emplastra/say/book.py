@@ -151,6 +151,7 @@ def book_of(request, zone=None, more=()):
     if not hasattr(request, "book"):
         request.book = Book(zone, more=more)
         request.zone_in_view = zone
+        request.workshop = request.book.facts.workshop
     return request.book
 
 

@@ -152,7 +152,9 @@ class ZoneFacts:
 
 @dataclass
 class Facts:
-    """What pages read: zones by id, air by place id, the current sheets by product name."""
+    """What pages read: zones by id, air by place id, the current sheets by product name; newest: the number of the
+    newest entry of all, 0 without one.
+    """
 
     now: object
     workshop: Workshop
@@ -160,6 +162,7 @@ class Facts:
     airs: dict[int, PlaceAir]
     sheets: dict
     revisions: dict
+    newest: int = 0
     leads_s: dict = field(default_factory=dict, repr=False)
     """Lead times [s] by air, moment, product and area."""
     metals_c: dict = field(default_factory=dict, repr=False)
@@ -210,7 +213,7 @@ def load(zones, known_at=None, whole=False):
     """
     now, workshop = clock.now(), Workshop.current()
     zones = list(zones)
-    facts = _kept(zones) if known_at is None else _read(zones, known_at)
+    facts, last = _kept(zones) if known_at is None else (_read(zones, known_at), 0)
     if whole:  # a long look back has its own air: what is kept for Bench stays as it is
         facts = {pk: replace(each, kept=ZoneKept()) for pk, each in facts.items()}
     products = {s.product for each in facts.values() for s in each.steps if s.product}
@@ -218,11 +221,11 @@ def load(zones, known_at=None, whole=False):
     loaded = _airs(facts.values(), now, workshop, known_at, whole)
     _place(facts.values(), loaded, None if whole else now.timestamp())
     sheets = {name: sheet for name, revision in current.items() if (sheet := sheet_of(revision)) is not None}
-    return Facts(now, workshop, facts, loaded, sheets, current)
+    return Facts(now, workshop, facts, loaded, sheets, current, last or 0)
 
 
 def _kept(zones):
-    """{zone id: ZoneFacts} from memory; those are read again on which something was recorded since."""
+    """({zone id: ZoneFacts} from memory, those read again on which something was recorded since; the newest entry)."""
     name = database()
     mark = newest(Entry, Correction, ZoneRevision, BuildUpVersion, SheetRevision, Finding, FindingWord)
     was, held = _held.get(name) or (None, {})
@@ -234,7 +237,7 @@ def _kept(zones):
         held = held | _read(missing)
     if may_keep():
         _held[name] = (mark, held)
-    return {zone.pk: held[zone.pk].of(zone) for zone in zones}
+    return {zone.pk: held[zone.pk].of(zone) for zone in zones}, mark[0]
 
 
 def _touched(was, mark, held):

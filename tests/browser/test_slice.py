@@ -116,6 +116,16 @@ class WayThroughTests(BrowserCase):
         page.get_by_label("Began").fill("12:16")
         page.get_by_label("Ended").fill("12:20")
         page.get_by_label("Wet film readings").fill("96 104 100")
+        # Half of the face by one stroke of the finger, then all of it.
+        page.get_by_text("Draw what is covered").click()
+        first, last = page.locator('[data-at="0 0"]'), page.locator('[data-at^="7 "]').last
+        first.hover()
+        page.mouse.down()
+        last.hover()
+        page.mouse.up()
+        expect(page.get_by_label("Share covered")).to_have_value("50.0")
+        page.get_by_role("button", name="All", exact=True).click()
+        expect(page.get_by_label("Share covered")).to_have_value("100.0")
         # comb 100 µm × 50 % = 50 µm; opens 2 h after the end, closes 24 h after the begin
         expect(page.locator("#consequence")).to_contain_text("50 µm dry computed")
         expect(page.locator("#consequence")).to_contain_text("Tue 12 May 14:20")
