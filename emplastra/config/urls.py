@@ -14,6 +14,7 @@ urlpatterns = [
     path("", include("emplastra.plans.urls")),
     path("", include("emplastra.record.urls")),
     path("", include("emplastra.tins.urls")),
+    path("", include("emplastra.measure.urls")),
     path("", include("emplastra.scales.urls")),
     path("", include("emplastra.shared.urls")),
 ]

@@ -28,6 +28,7 @@ TINS = (
 def fill_shelf(user, place, at):
     """Take the demo's tins in at a moment, in a place; one was looked into since."""
     Scale.objects.create(name="Bench scale, played", address=STAND_IN)
+    Scale.objects.create(name="Film gauge, played", address=STAND_IN, reads=Scale.Reads.FILM)
     products = {product.name: product for product in Product.objects.all()}
     for name, part, batch, count, size, unit, price, use_by, kit in TINS:
         came = Came(batch, count, size, unit, Decimal(price), at, use_by, place, kit)

@@ -3,7 +3,8 @@
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from emplastra.logbook.models import Kind
+from emplastra.core.gauge.readings import read
+from emplastra.logbook.models import KINDS, Kind
 from emplastra.logbook.services import Told, log
 from emplastra.materials.models import Product
 from emplastra.materials.selectors import sheet_of
@@ -68,6 +69,12 @@ class Teller:
         """Wiped."""
         wipe = Product.objects.get(name="Panel wipe, slow")
         return self.tell(Kind.DEGREASED, zone, began, ended, self.step(zone, "degrease", nth), product=wipe)
+
+    def gauged(self, zone, began, ended, readings, **more):
+        """Film by gauge, rows as they are typed."""
+        told = {"readings": readings, "unit": "um", "per_spot": "1", "zero_um": 0.0, "profile": "", "over": "metal", "gauge": "", "old": False}  # fmt: skip
+        told |= more | {"found": read(readings, "um")}
+        return self.tell(Kind.GAUGED, zone, began, ended, **KINDS[Kind.GAUGED].details(told, None))
 
     def pot(self, zone, at, product, ready_ml, method, thinner_pct, scale):
         """A pot begun and weighed; scale: (part, shown g) in pouring order."""

@@ -108,6 +108,7 @@ def _zones(user, systems):
         name="Inspection trolley",
         owner_label="the light railway",
         standard="factory",
+        film_by="iso19840",
         promised=START.date() + timedelta(days=60),
     )
     locker = Job.objects.create(name="Tool locker", owner_label="the platform", standard="drive")
@@ -271,6 +272,15 @@ def _finish(t, zone, product, kind, at, ready_ml, thinner_pct, scale, coats, was
     t.ended(zone, coats[-1][1], pot, waste)
 
 
+ROOF_PRIMED = "70 74 71 76\n75 78 74 72\n73 71 68 66"
+ROOF_NOW = """204 226 238 235 243 231
+221 236 248 245 252 239
+229 243 256 254 249 235
+224 239 246 238 203 222
+216 227 206 194 154 163"""
+"""What the gauge read on the roof [µm], a row a line."""
+
+
 def _roof_and_nose(t, zones, places):
     roof, nose = zones["Roof, aluminium, outer"], zones["Nose, glass-fibre"]
     for zone, day in ((roof, "Fri"), (nose, "Wed")):
@@ -289,6 +299,7 @@ def _roof_and_nose(t, zones, places):
         epoxy,
         [("Fri 09:20", "Fri 09:35", [75, 80]), ("Fri 10:55", "Fri 11:10", [76, 82])],
     )
+    t.gauged(roof, "Sat 09:10", "Sat 09:20", ROOF_PRIMED, gauge="eddy current, no. 2")
     surfacer = [("base", 1150.0), ("hardener", 1298.5), ("thinner", 1374.5)]
     coats = [
         ("Mon 15:30", "Mon 15:38", [110, 115]),
@@ -368,6 +379,7 @@ def _treated(t, zones):
     on = t.tell(Kind.PREPPED, frame, "Tue 09:34", "Tue 09:38", at, product=prep, revision=prep.revisions.first())
     for hour in ("09:43", "09:48", "09:53", "09:57"):
         t.tell(Kind.WETTED, frame, f"Tue {hour}", f"Tue {hour}", prep=on)
+    t.gauged(roof, "Tue 07:14", "Tue 07:31", ROOF_NOW, gauge="eddy current, no. 2")
     spot = zones["Roof, chip at the vent"]
     t.bared(spot, "Tue 08:20", "Tue 08:30")
 

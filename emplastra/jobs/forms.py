@@ -2,6 +2,7 @@
 
 from django import forms
 
+from emplastra.core.gauge.accept import STANDARDS
 from emplastra.core.piece import areas
 from emplastra.core.units import UnitError, parse_number, parse_product, parse_quantity
 from emplastra.shared import asked
@@ -19,6 +20,7 @@ class JobForm(WorkshopForm):
     owner_label = forms.CharField(label="For", max_length=80, required=False)
     standard = forms.ChoiceField(label="Standard", choices=Job.Standard.choices)
     promised = forms.DateField(label="Promised", required=False, widget=day_input())
+    film_by = forms.ChoiceField(label="Film judged by", choices=list(STANDARDS.items()), required=False)
     road = forms.BooleanField(
         label="A road vehicle", required=False, help_text="Then its pots are held against the limits on solvent"
     )

@@ -269,7 +269,9 @@ def adopt_on(zones, user, version, based_on, keep, as_is=False):
 @transaction.atomic
 def copy_job(job, user, name):
     """A job with the same zones, measures and plans, and nothing logged."""
-    copy = Job.objects.create(name=name, owner_label=job.owner_label, standard=job.standard, road=job.road)
+    copy = Job.objects.create(
+        name=name, owner_label=job.owner_label, standard=job.standard, road=job.road, film_by=job.film_by
+    )
     for zone in job.zones.in_use().filter(parent=None):
         new = add_zone(copy, zone.name, user, zone.panel, cells=drawn_at(zone), **measures_of(zone))
         copy_plan(zone, new, user)

@@ -16,6 +16,7 @@ class ScaleForm(WorkshopForm):
     """Where a scale is read, and how it writes."""
 
     name = forms.CharField(label="Name", max_length=60)
+    reads = forms.ChoiceField(label="What it is", choices=Scale.Reads.choices, required=False)
     address = forms.CharField(
         label="Where it is read",
         max_length=120,
@@ -35,6 +36,9 @@ class ScaleForm(WorkshopForm):
         "mass", 0.001, 1000, label="Smallest step", required=False, as_told=True, help_text="Blank: its last place"
     )
     in_use = forms.BooleanField(label="In use", required=False, initial=True)
+
+    def clean_reads(self):
+        return self.cleaned_data["reads"] or Scale.Reads.MASS
 
     def clean_address(self):
         address = self.cleaned_data["address"].strip()

@@ -1,4 +1,4 @@
-"""Scales, and the vessels that were tared on them."""
+"""Scales and film gauges, and the vessels that were tared on scales."""
 
 from django.conf import settings
 from django.db import models
@@ -11,7 +11,7 @@ STAND_IN = "stand-in"
 
 
 class Scale(models.Model):
-    """A scale: where it is read, and how it writes its lines.
+    """A scale, or a film gauge: where it is read, and how it writes its lines.
 
     address: a serial port, "socket://host:port", or "stand-in"; pattern: a key of SHIPPED, or "typed" with the text in
     `typed`; step_g: what it resolves [g], None for the last place of what it writes.
@@ -19,7 +19,12 @@ class Scale(models.Model):
 
     PATTERNS = [*((key, text) for key, text in SHIPPED.items()), ("typed", "as typed below")]
 
+    class Reads(models.TextChoices):
+        MASS = "mass", "a scale"
+        FILM = "film", "a film gauge"
+
     name = models.CharField(max_length=60, unique=True)
+    reads = models.CharField("what it is", max_length=4, choices=Reads.choices, default=Reads.MASS)
     address = models.CharField(max_length=120)
     baud = models.PositiveIntegerField(default=9600)
     pattern = models.CharField(max_length=8, choices=PATTERNS, default="plain")
@@ -37,6 +42,11 @@ class Scale(models.Model):
     def pattern_text(self):
         """How it writes its lines."""
         return self.typed if self.pattern == "typed" else SHIPPED[self.pattern]
+
+    @property
+    def is_gauge(self):
+        """True if it reads film."""
+        return self.reads == self.Reads.FILM
 
     @property
     def is_stand_in(self):

@@ -15,7 +15,7 @@ from pathlib import Path
 import serial
 from django.db import connection
 
-from emplastra.core.weigh.lines import LONGEST, Pattern
+from emplastra.core.weigh.lines import IN_G, IN_UM, LONGEST, Pattern
 from emplastra.core.weigh.steady import FRESH_S, Link, Sample, Steady
 from emplastra.shared.services import Refused
 
@@ -53,7 +53,7 @@ class Reader(threading.Thread):
         super().__init__(name=f"scale {scale.pk}", daemon=True)
         self.scale, self.told = scale, _told(scale)
         self.run_id = secrets.token_hex(3)
-        self.pattern, self.steady = Pattern(scale.pattern_text), Steady(scale.step_g)
+        self.pattern, self.steady = Pattern(scale.pattern_text, IN_UM if scale.is_gauge else IN_G), Steady(scale.step_g)
         self.samples, self.lines = deque(maxlen=KEPT), deque(maxlen=12)
         self.linked, self.looked_s, self.ends = False, time.monotonic(), False
 
@@ -71,7 +71,7 @@ class Reader(threading.Thread):
 
     def _port(self):
         played, address = self.scale.is_stand_in, self.scale.address
-        url = f"socket://127.0.0.1:{standin.port_of(self.scale.pk)}" if played else address
+        url = f"socket://127.0.0.1:{standin.port_of(self.scale)}" if played else address
         return serial.serial_for_url(url, baudrate=self.scale.baud, timeout=0.2)
 
     def _is_over(self):
@@ -107,13 +107,26 @@ class Reader(threading.Thread):
             return Now(Link.SILENT, None, lines=lines)
         return Now(last.link, last, f"{self.run_id}-{last.number}", last.age_s(now_s), lines)
 
+    def since(self, name):
+        """[(name, value)] of the samples after the one of this name; all that are kept where it is of another run, none
+        where none is named.
+        """
+        self.looked_s = time.monotonic()
+        run, _, number = name.rpartition("-")
+        after = int(number) if run == self.run_id and number.isdecimal() else 0
+        return [
+            (f"{self.run_id}-{s.number}", s.grams)
+            for s in list(self.samples)
+            if s.number > after and s.grams is not None
+        ]
+
     def named(self, name):
         """The sample of this name, None if it is of another run or too long ago."""
         return next((s for s in list(self.samples) if f"{self.run_id}-{s.number}" == name), None)
 
 
 def _told(scale):
-    return scale.address, scale.baud, scale.pattern_text, scale.step_g
+    return scale.address, scale.baud, scale.pattern_text, scale.step_g, scale.reads
 
 
 def _own():

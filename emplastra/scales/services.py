@@ -11,7 +11,12 @@ from .models import Scale, Tare
 
 def in_use():
     """Scales that are in use, in their order."""
-    return Scale.objects.filter(in_use=True)
+    return Scale.objects.filter(in_use=True, reads=Scale.Reads.MASS)
+
+
+def gauges():
+    """Film gauges that are in use, in their order."""
+    return Scale.objects.filter(in_use=True, reads=Scale.Reads.FILM)
 
 
 def finest_g():

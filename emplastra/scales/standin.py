@@ -1,10 +1,11 @@
-"""Scales that are played, each behind a socket of this machine: what reads them reads them as any other."""
+"""Scales and gauges that are played, each behind a socket of this machine: what reads them reads them as any other."""
 
 import contextlib
 import socket
 import threading
 import time
 
+from emplastra.core.weigh.probe import Probe
 from emplastra.core.weigh.standin import EVERY_S, StandIn
 
 _lock = threading.Lock()
@@ -14,9 +15,9 @@ _played: dict = {}
 class Played(threading.Thread):
     """A played scale that sends its lines to whoever has linked."""
 
-    def __init__(self, seed, noisy=True):
-        super().__init__(name=f"played scale {seed}", daemon=True)
-        self.model, self.guard, self.ends = StandIn(seed=seed, noisy=noisy), threading.Lock(), False
+    def __init__(self, model):
+        super().__init__(name=f"played {model.seed}", daemon=True)
+        self.model, self.guard, self.ends = model, threading.Lock(), False
         self.server = socket.create_server(("127.0.0.1", 0))
         self.server.settimeout(EVERY_S)
         self.port = self.server.getsockname()[1]
@@ -60,7 +61,7 @@ class Played(threading.Thread):
     def act(self, name, value=None):
         """Do something at it, by a key of ACTS."""
         with self.guard:
-            ACTS[name][1](self.model, value)
+            (GAUGE_ACTS if isinstance(self.model, Probe) else ACTS)[name][1](self.model, value)
 
 
 def _plug(model, plugged):
@@ -82,19 +83,36 @@ ACTS = {
 """What may be done at a played scale: what it is called, and how."""
 
 
-def played(key):
-    """The played scale of a key, begun where there is none."""
+GAUGE_ACTS = {
+    "touch": ("Put it on", lambda model, value: model.touch(value)),
+    "row": ("Six along a row", lambda model, value: model.touch(value, 6)),
+    "bare": ("On the bare plate", lambda model, _: model.bare()),
+    "lose": ("Lose its zero", lambda model, value: setattr(model, "zero_um", 40.0 if value is None else value)),
+    "unplug": ACTS["unplug"],
+    "plug": ACTS["plug"],
+    "noise": ACTS["noise"],
+}
+"""The same for a played gauge."""
+
+
+def acts_of(scale):
+    """What may be done at a scale or gauge that is played."""
+    return GAUGE_ACTS if scale.is_gauge else ACTS
+
+
+def played(scale):
+    """What plays a scale or gauge, begun where there is none."""
     with _lock:
-        found = _played.get(key)
-        if found is None or not found.is_alive():
-            found = _played[key] = Played(key)
+        found, key = _played.get(scale.pk), scale.pk
+        if found is None or not found.is_alive() or isinstance(found.model, Probe) != scale.is_gauge:
+            found = _played[key] = Played(Probe(seed=key) if scale.is_gauge else StandIn(seed=key))
             found.start()
         return found
 
 
-def port_of(key):
+def port_of(scale):
     """The port at which it is read."""
-    return played(key).port
+    return played(scale).port
 
 
 def close():

@@ -14,7 +14,7 @@ from . import reader, services, standin
 from .forms import ScaleForm
 from .models import Scale
 
-FIELDS = ("name", "address", "baud", "pattern", "typed", "step_g", "in_use")
+FIELDS = ("name", "reads", "address", "baud", "pattern", "typed", "step_g", "in_use")
 
 
 @for_owner
@@ -53,7 +53,7 @@ def try_it(request, pk):
     """One scale: what it shows, its lines as they come, and where it is played, what is done at it."""
     scale = get_object_or_404(Scale, pk=pk)
     known = reader.now(scale)
-    acts = [(key, words) for key, (words, _) in standin.ACTS.items()]
+    acts = [(key, words) for key, (words, _) in standin.acts_of(scale).items()]
     return render(request, "scales/try.html", {"scale": scale, "known": known, "acts": acts})
 
 
@@ -66,12 +66,29 @@ def now(request, pk):
     return JsonResponse(told | ({"g": sample.grams, "step": sample.step_g} if sample else {}))
 
 
+@never_cache
+def readings(request, pk):
+    """What a gauge has read since a sample of which the name is told; a first look gives none, only where it stands."""
+    gauge = get_object_or_404(Scale, pk=pk, in_use=True, reads=Scale.Reads.FILM)
+    after = request.GET.get("after")
+    try:
+        found = reader.reader_of(gauge)
+    except reader.Elsewhere:
+        return JsonResponse({"link": "none", "read": [], "at": ""})
+    known = found.now()
+    link = "lost" if known.link == "lost" else "linked"
+    if not after:
+        return JsonResponse({"link": link, "read": [], "at": f"{found.run_id}-{found.steady.number}"})
+    read = found.since(after)
+    return JsonResponse({"link": link, "read": [um for _, um in read], "at": read[-1][0] if read else after})
+
+
 @require_POST
 def play(request, pk):
     """Do something at a played scale: for practice, nothing is recorded."""
     scale = get_object_or_404(Scale, pk=pk, in_use=True)
     act = request.POST.get("act", "")
-    if scale.is_stand_in and act in standin.ACTS:
+    if scale.is_stand_in and act in standin.acts_of(scale):
         grams = asked.a_figure(request.POST, "grams", 0.0, 100_000.0)
-        standin.played(scale.pk).act(act, grams or None)
+        standin.played(scale).act(act, grams or None)
     return HttpResponseRedirect(reverse("scales:try", args=[pk]))

@@ -141,6 +141,7 @@ ZONE = (
             Page("Put off", "survey:put-off"),
         ),
     ),
+    Tab("Film", (Page("Film", "measure:film"),)),
     Tab("Record", (Page("Record", "record:zone"),)),
 )
 

@@ -48,7 +48,9 @@ class NewJob(OnceView):
 
     def carry_out(self, form):
         data = form.cleaned_data
-        job = Job.objects.create(**{k: data[k] for k in ("name", "owner_label", "standard", "promised", "road")})
+        job = Job.objects.create(
+            **{k: data[k] for k in ("name", "owner_label", "standard", "promised", "film_by", "road")}
+        )
         return reverse("jobs:new-zone", args=[job.pk])
 
 
@@ -59,7 +61,7 @@ class EditJob(JobView):
     action = "edit job"
     heading = "Job"
     done = "Saved."
-    names = ("name", "owner_label", "standard", "promised", "road")
+    names = ("name", "owner_label", "standard", "promised", "film_by", "road")
 
     def initial(self):
         return {name: getattr(self.job, name) for name in self.names}

@@ -25,11 +25,12 @@ from emplastra.state.trail import recalled_on
 
 from .coat_views import LogCoat
 from .forms import MissedForm
+from .gauge_views import LogGauge
 from .log_views import LogView, ZoneView, zone_or_404
 
 LOGGED = {kind.key: kind for kind in KINDS.values() if kind.form}
 """Kinds that are logged on a zone by a form, in the order in which they are offered."""
-_OWN_VIEWS = {Kind.COAT: LogCoat}
+_OWN_VIEWS = {Kind.COAT: LogCoat, Kind.GAUGED: LogGauge}
 
 
 def _view(kind):
@@ -59,6 +60,8 @@ def done(request, pk):
             reverse("work:pot", args=[entry.weighed.pot_id]) + ("?offer=least" if offer else "")
         )
     row = entry.places_on.first()
+    if entry.kind == Kind.GAUGED:
+        return HttpResponseRedirect(reverse("measure:film", args=[row.zone_id]))
     if entry.kind not in {Kind.BARED, Kind.MOVED}:
         return HttpResponseRedirect(reverse("work:now", args=[row.zone_id]))
     return HttpResponseRedirect(reverse("plans:build-up", args=[row.zone_id]) if row else reverse("bench:home"))

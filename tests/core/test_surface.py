@@ -19,7 +19,7 @@ from emplastra.core.rules.facts import holds
 from emplastra.core.surface import bare
 from emplastra.core.surface import integral as clock
 from emplastra.core.surface.clocks import closing_from, fold, status_of
-from emplastra.core.surface.events import Access, Bared, Coated, Degreased, Keyed
+from emplastra.core.surface.events import Access, Bared, Coated, Degreased, Gauged, Keyed
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import Status
 from emplastra.core.surface.plan import PlanStep, progress_of
@@ -56,6 +56,24 @@ class FoldTests(SimpleTestCase):
         self.assertAlmostEqual(recoat.opens_s / H, 3.0, places=5)
         self.assertAlmostEqual(recoat.closes_s / H, 24.0, places=5)
         self.assertAlmostEqual(self.at([coat(0, 1)], 1.5).clock("flash").opens_s / H, 1 + 1 / 3, places=5)
+
+    def test_a_gauge_says_what_lies_there_and_what_is_new_by_difference(self):
+        """Two coats of 50 planned read 80 in all: 40 each. One of 50 more, 30 sanded off it, read 95 in all: 15 left."""
+        gauge = lambda at, mean, least, entry: Gauged(at * H, at * H, 1.0, "", entry, mean, least, 9)  # noqa: E731
+        first = [coat(0, 1), coat(3, 4, entry=2), gauge(5, 80, 70, 3)]
+        surface = self.at(first, 6)
+        self.assertEqual([(x.left_um, x.least_um, x.film.basis.name) for x in surface.layers], [(40, 35, "MEASURED")] * 2)  # fmt: skip
+        more = [*first, coat(7, 8, step="q", entry=4), Keyed(20 * H, 20 * H, 1.0, "", 5, "P400", 30.0), gauge(21, 95, 82, 6)]  # fmt: skip
+        surface = self.at(more, 22)
+        self.assertEqual([(x.left_um, x.least_um) for x in surface.layers], [(40, 35), (40, 35), (15, 2)])
+        self.assertEqual(surface.top.film.dft_um, 45)
+        # Read again with nothing new on it, the uppermost takes the difference; thinner than what lay under it is none.
+        self.assertEqual([x.left_um for x in self.at([*more, gauge(23, 90, 60, 7)], 24).layers], [40, 40, 10])
+        self.assertEqual([x.left_um for x in self.at([*more, gauge(23, 60, 60, 7)], 24).layers], [40, 40, 0])
+        # Of a coat of which nobody knows the film it is what is left over; bare metal has none.
+        unknown = [Coated(0.0, H, 1.0, "p", 1, SHEET, Film(None, Basis.ASSUMED, ""), "Test primer"), gauge(5, 80, 70, 3)]  # fmt: skip
+        self.assertEqual([x.left_um for x in self.at(unknown, 6).layers], [80])
+        self.assertEqual(self.at([Bared(0, H), gauge(2, 80, 70, 2)], 3).layers, ())
 
     def test_headlines_over_a_day(self):
         """Opening at 3 h, p_max there is 1/8, so closing begins at p = 1 − 0.2·7/8: 19.8 h."""

@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "emplastra.record",
     "emplastra.survey",
     "emplastra.tins",
+    "emplastra.measure",
     "emplastra.shelf",
     "emplastra.metal",
 ]

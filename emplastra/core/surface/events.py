@@ -63,6 +63,15 @@ class Coated(Event):
 
 
 @dataclass(frozen=True)
+class Gauged(Event):
+    """All film on it measured by a gauge [µm]: its mean and its least, by so many readings."""
+
+    mean_um: float = 0.0
+    least_um: float = 0.0
+    count: int = 1
+
+
+@dataclass(frozen=True)
 class Prepped(Event):
     """Acid prep put on: to be kept wet until it is rinsed."""
 

@@ -25,6 +25,7 @@ from .events import (
     Dried,
     Event,
     FilmLost,
+    Gauged,
     Inspected,
     Keyed,
     Prepped,
@@ -33,7 +34,7 @@ from .events import (
 )
 from .integral import Crossing, progress
 from .names import LEADING, Loss, Runs, Status
-from .patches import Acid, Layer, Order, Patch, Patches, Treatment, change, merged, taken, together
+from .patches import Acid, Layer, Order, Patch, Patches, Treatment, change, gauged, merged, taken, together
 
 
 @dataclass(frozen=True)
@@ -384,6 +385,13 @@ def _add_coated(s: Surface, e: Coated) -> Surface:
     return replace(s, patches=patches, checks=())
 
 
+def _add_gauged(s: Surface, e: Gauged) -> Surface:
+    def gauge(p: Patch) -> Patch:
+        return replace(p, layers=gauged(p.layers, e.mean_um, e.least_um, e.count)) if p.layers else p
+
+    return replace(s, patches=change(s.patches, e.share, lambda p: (not p.layers, p.since_s), gauge))
+
+
 def _add_prepped(s: Surface, e: Prepped) -> Surface:
     work = Treatment(e.began_s, (e.ended_s,), e.product, e.sheet)
     patches = change(
@@ -485,6 +493,7 @@ _ADD: dict[type[Event], Callable] = {
     Degreased: _add_degreased,
     Keyed: _add_keyed,
     Coated: _add_coated,
+    Gauged: _add_gauged,
     Prepped: _add_prepped,
     Wetted: _add_wetted,
     Rinsed: _add_rinsed,

@@ -27,7 +27,7 @@ class Layer:
     """A coat that lies on a patch, or on a share of a face; part coats of one product join until they cover all.
 
     film: as applied, its mean over the share; sanded_um: what keying took of it [µm], the mean; least_um: the least
-    that is left anywhere [µm]; temporary: a contractor's, of a kind that nobody knows.
+    that is left anywhere [µm]; temporary: a contractor's, of a kind that nobody knows; gauged: a gauge has measured it.
     """
 
     step: str
@@ -41,6 +41,7 @@ class Layer:
     entries: tuple[int, ...] = ()
     thin_um: float | None = None
     temporary: bool = False
+    gauged: bool = False
 
     @property
     def left_um(self) -> float | None:
@@ -56,6 +57,12 @@ class Layer:
     def key(self) -> tuple[str, str]:
         """Which coat of the plan it is of: its step and product."""
         return self.step, self.product
+
+    def measured(self, left_um: float, least_um: float, count: int, rest: bool) -> "Layer":
+        """The same with the film that a gauge found [µm]: so much left, the least; rest: less what lay under it."""
+        how = f"gauge, {count} readings{', less what lay under it' if rest else ''}"
+        film = Film(left_um + self.sanded_um, Basis.MEASURED, how)
+        return replace(self, film=film, thin_um=min(left_um, least_um), gauged=True)
 
     def sanded(self, um: float) -> "Layer":
         """The same with so much [µm] taken off."""
@@ -232,6 +239,26 @@ def _spread(layer: Layer) -> Layer:
     return replace(layer, share=1.0, film=film, sanded_um=layer.sanded_um * layer.share, thin_um=0.0)
 
 
+def gauged(layers: tuple[Layer, ...], mean_um: float, least_um: float, count: int) -> tuple[Layer, ...]:
+    """Layers once a gauge has read all of them [µm]: what is new since the gauging before takes what that leaves, each
+    coat of it by its share of what was known; where nothing is new, the uppermost takes the difference.
+    """
+    new = [i for i, layer in enumerate(layers) if not layer.gauged] or [len(layers) - 1]
+    rest = sum(layer.left_um or 0.0 for i, layer in enumerate(layers) if i not in new)
+    mean, least = max(0.0, mean_um - rest), max(0.0, least_um - rest)
+    known = [layers[i].left_um for i in new]
+    told = [um for um in known if um]
+    # Of a coat of which nothing is known as much as of the others.
+    usual = sum(told) / len(told) if told else 1.0
+    parts = [usual if um is None else um for um in known]
+    whole = sum(parts) or 1.0
+    found = list(layers)
+    for i, part in zip(new, parts, strict=True):
+        share = part / whole
+        found[i] = layers[i].measured(mean * share, least * share, count, rest > 0)
+    return tuple(found)
+
+
 def together(patches: Sequence[Patch]) -> tuple[Layer, ...]:
     """Layers of a face from its patches, from the metal: the nth coat of a step on each patch is one layer.
 
@@ -268,6 +295,7 @@ def _one(parts: Sequence[tuple[float, Layer]]) -> Layer:
         sanded_um=sum(part * layer.sanded_um for part, layer in parts) / share,
         entries=tuple(sorted({entry for layer in layers for entry in layer.entries})),
         thin_um=min((layer.least_um for layer in layers if layer.least_um is not None), default=None),
+        gauged=all(layer.gauged for layer in layers),
     )
 
 

@@ -1,19 +1,22 @@
-"""Lines of a scale: a pattern of how one is written, and what a line says by it.
+"""Lines of a scale or a film gauge: a pattern of how one is written, and what a line says by it.
 
 A pattern is the line as it comes, with fields in brackets: [value] the number ([value:9]: always nine characters,
-blanks and all), [unit] g, kg or lb, [state:A|B|C] a mark for steady, moving and no weight, [check] two hex digits, the
+blanks and all), [unit] g, kg or lb (of a gauge um, mil or mm), [state:A|B|C] a mark for steady, moving and no weight, [check] two hex digits, the
 XOR of all before them, [any] whatever stands there. Blanks match any blanks.
 """
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import reduce
 from operator import xor
 
 IN_G = {"g": 1.0, "kg": 1000.0, "lb": 453.59237, "oz": 28.349523125, "": 1.0}
 """Unit -> grams. Pound and ounce: exact, by the international agreement of 1959."""
-MOST_G = 1_000_000.0
+IN_UM = {"um": 1.0, "mil": 25.4, "mm": 1000.0, "": 1.0}
+"""Unit of a film gauge -> µm."""
+MOST = 1_000_000.0
+"""No scale and no gauge says more [g, µm]."""
 LONGEST = 120
 """Longer lines are noise [characters]."""
 SHIPPED = {"plain": "[value] [unit]", "checked": "[state:=|~|!] [value:9] [unit]#[check]"}
@@ -28,7 +31,7 @@ class PatternError(ValueError):
 
 @dataclass(frozen=True)
 class Reading:
-    """What a line says: weight [g], its last place [g], steady or not (None: it does not say); over: a line that comes
+    """What a line says: weight [g] (of a gauge film [µm]), its last place, steady or not (None: it does not say); over: a line that comes
     in place of a weight, as with too much on the scale.
     """
 
@@ -41,9 +44,11 @@ class Reading:
 class Pattern:
     """How a scale writes its lines."""
 
-    def __init__(self, text: str) -> None:
-        """Raises PatternError for a text that has no [value], a field twice, or marks that are none."""
-        self.text = text
+    def __init__(self, text: str, units: Mapping[str, float] = IN_G) -> None:
+        """units: what a unit comes to in the one that is kept. Raises PatternError for a text that has no [value], a
+        field twice, or marks that are none.
+        """
+        self.text, self.units = text, units
         fields = [found[1] for found in _FIELD.finditer(text)]
         if fields.count("value") != 1:
             raise PatternError("it must have [value] once, for example [value] [unit]")
@@ -75,7 +80,11 @@ class Pattern:
                     "[state:A|B] names two or three marks: steady, moving and, where there is one, no weight"
                 )
             return "(?P<state>" + "|".join(re.escape(mark) for mark in sorted(self.marks, key=len, reverse=True)) + ")"
-        return {"unit": r"(?P<unit>kg|g|lb|oz)", "check": r"(?P<check>[0-9A-F]{2})", "any": ".*?"}[name]
+        return {
+            "unit": f"(?P<unit>{'|'.join(filter(None, self.units))})",
+            "check": r"(?P<check>[0-9A-F]{2})",
+            "any": ".*?",
+        }[name]
 
     def read(self, line: str) -> Reading | None:
         """What a line says; None for one that is cut, doubled or otherwise not as the pattern has it."""
@@ -100,9 +109,9 @@ class Pattern:
         number = _NUMBER.fullmatch((told["value"] or "").strip())
         if number is None:
             return None
-        unit = IN_G[told.get("unit") or ""]
+        unit = self.units[told.get("unit") or ""]
         grams = float(re.sub(r"\s", "", number[0]).replace(",", ".")) * unit
-        if abs(grams) > MOST_G:
+        if abs(grams) > MOST:
             return None
         return Reading(grams, 10.0 ** -len(number[1] or "") * unit, None if state is None else state == 0)
 

@@ -6,6 +6,7 @@ from django.db import models
 from django.urls import reverse
 
 from emplastra.core.air import lag
+from emplastra.core.gauge.accept import STANDARDS
 from emplastra.core.piece import areas, job_map, parts
 from emplastra.core.product import film
 from emplastra.materials.models import SystemVersion
@@ -32,6 +33,7 @@ class Job(models.Model):
     promised = models.DateField(null=True, blank=True)
     # Limits on solvent hold for road vehicles; a railway, a boat or a machine is outside their scope.
     road = models.BooleanField("a road vehicle", default=False)
+    film_by = models.CharField("film judged by", max_length=8, blank=True, choices=list(STANDARDS.items()))
     filing = models.CharField(max_length=10, choices=Filing.choices, default=Filing.OPEN)
     # Its revisions are append-only, so a deleted job is one that is shown nowhere.
     removed = models.BooleanField(default=False)

@@ -302,6 +302,12 @@ def add_float(value, other):
 
 
 @register.filter
+def minus(value, other):
+    """value − other, as a number fit for an SVG attribute."""
+    return f"{float(value) - float(other):.2f}"
+
+
+@register.filter
 def scaled(value, by):
     """value · by, as a number fit for an SVG attribute."""
     return f"{float(value) * by:.1f}"

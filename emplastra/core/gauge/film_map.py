@@ -1,0 +1,170 @@
+"""A film between its readings: estimated by the inverse cube of distance, in steps, with where to add.
+
+Between readings nothing was measured: what stands there is an estimate and is drawn so.
+"""
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from contourpy import FillType, LineType, contour_generator
+
+from ..product.film import wft_um
+from .accept import Asked
+from .readings import Reading
+
+FINE = 48
+"""Fields along the longer side between which a film is estimated."""
+LEAST_SHARE = 0.004
+"""A thin spot smaller than this share of the face is the reading alone."""
+DENSE = 1.15
+"""From this multiple of what is asked the hatch is dense."""
+
+
+@dataclass(frozen=True)
+class FilmMap:
+    """A film estimated at the corners of a fine grid over a face of w_mm by h_mm.
+
+    um: an array of rows by columns [µm], the upper left corner first; steps: the films where a step begins [µm].
+    """
+
+    w_mm: float
+    h_mm: float
+    um: np.ndarray
+    steps: tuple[float, ...]
+
+    @property
+    def cells_um(self) -> np.ndarray:
+        """The film in the middle of each field [µm]: the mean of its corners."""
+        a = self.um
+        return (a[:-1, :-1] + a[1:, :-1] + a[:-1, 1:] + a[1:, 1:]) / 4.0
+
+    def share_under(self, um: float) -> float:
+        """Share of the face that is thinner than so much [0..1]."""
+        return float((self.cells_um < um).mean())
+
+    def at(self, x: float, y: float) -> float:
+        """The film [µm] at a place (shares of width and height), linear between the corners."""
+        rows, columns = self.um.shape
+        cx, cy = min(max(x, 0.0), 1.0) * (columns - 1), min(max(y, 0.0), 1.0) * (rows - 1)
+        i, j = min(int(cx), columns - 2), min(int(cy), rows - 2)
+        u, v = cx - i, cy - j
+        a = self.um[j : j + 2, i : i + 2]
+        return float((a[0, 0] * (1 - u) + a[0, 1] * u) * (1 - v) + (a[1, 0] * (1 - u) + a[1, 1] * u) * v)
+
+    def bands(self) -> list[list[list[tuple[float, float]]]]:
+        """Of each step from the thinnest the outlines [[(x, y), ...]] of where the film is in it, as shares of width
+        and height; holes in an outline follow it.
+        """
+        x, y = (np.linspace(0.0, 1.0, n) for n in self.um.shape[::-1])
+        lines = contour_generator(x, y, self.um, fill_type=FillType.OuterOffset)
+        ends = [-1.0, *self.steps, float(self.um.max()) + 1e6]
+        found = []
+        for low, high in itertools.pairwise(ends):
+            outlines: list[list[tuple[float, float]]] = []
+            for points, offsets in zip(*lines.filled(low, high), strict=True):
+                outlines += [_points(points[a:b]) for a, b in itertools.pairwise(offsets)]
+            found.append(outlines)
+        return found
+
+    def borders(self, um: float) -> list[list[tuple[float, float]]]:
+        """Lines along which the film is so much [µm], as shares of width and height."""
+        x, y = (np.linspace(0.0, 1.0, n) for n in self.um.shape[::-1])
+        return [
+            _points(np.asarray(line))
+            for line in contour_generator(x, y, self.um, line_type=LineType.Separate).lines(um)
+        ]
+
+
+def _points(array: np.ndarray) -> list[tuple[float, float]]:
+    return [(float(x), float(y)) for x, y in array]
+
+
+def map_of(readings: Sequence[Reading], w_mm: float, h_mm: float, asked: Asked, floor_um: float) -> FilmMap | None:
+    """The film over a face from readings with places [µm]; None with fewer than three of them.
+
+    floor_um: what no reading may be under, where the first step ends [µm].
+    """
+    placed = [(r.x, r.y, r.um) for r in readings if r.x is not None and r.y is not None]
+    if len(placed) < 3:
+        return None
+    rows = max(8, round(FINE * h_mm / w_mm))
+    x, y, um = (np.array(each, dtype=float) for each in zip(*placed, strict=True))
+    gx, gy = np.linspace(0.0, 1.0, FINE + 1), np.linspace(0.0, 1.0, rows + 1)
+    apart = ((gx[None, :, None] - x) * w_mm) ** 2 + ((gy[:, None, None] - y) * h_mm) ** 2
+    weight = 1.0 / np.maximum(apart, 1e-6) ** 1.5
+    film = (weight * um).sum(axis=2) / weight.sum(axis=2)
+    most = (asked.most_um,) if asked.most_um is not None else ()
+    steps = (floor_um, asked.nominal_um, round(DENSE * asked.nominal_um, 3), *most)
+    return FilmMap(w_mm, h_mm, film, tuple(sorted({s for s in steps if s > 0})))
+
+
+@dataclass(frozen=True)
+class ThinSpot:
+    """A part of a face that is thinner than asked: its share, its middle and reach (x0, y0, x1, y1) as shares of width
+    and height, the thinnest film there [µm], what is to be added [µm dry].
+    """
+
+    share: float
+    reach: tuple[float, float, float, float]
+    least_um: float
+    add_um: float
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        """(x, y) of the middle of its reach."""
+        x0, y0, x1, y1 = self.reach
+        return (x0 + x1) / 2, (y0 + y1) / 2
+
+
+def thin_spots(film: FilmMap, readings: Sequence[Reading], under_um: float, up_to_um: float) -> list[ThinSpot]:
+    """Parts of a face with a reading under so much [µm], the thinnest first; each is filled up to `up_to_um`.
+
+    A part reaches to where the film is halfway between the two; its thinnest reading decides, not the estimate around.
+    """
+    seen, found = np.zeros(film.cells_um.shape, dtype=bool), list[ThinSpot]()
+    low = film.cells_um < (under_um + up_to_um) / 2
+    rows, columns = low.shape
+    lows = sorted((r for r in readings if r.x is not None and r.y is not None and r.um < under_um), key=lambda r: r.um)
+    for reading in lows:
+        at = min(int((reading.y or 0.0) * rows), rows - 1), min(int((reading.x or 0.0) * columns), columns - 1)
+        if seen[at]:
+            continue
+        part = _part(low, at)
+        part[at] = True
+        seen |= part
+        ys, xs = np.nonzero(part)
+        reach = (xs.min() / columns, ys.min() / rows, (xs.max() + 1) / columns, (ys.max() + 1) / rows)
+        share = max(float(part.mean()), LEAST_SHARE)
+        found.append(ThinSpot(share, tuple(map(float, reach)), reading.um, up_to_um - reading.um))  # type: ignore[arg-type]
+    return found
+
+
+def _part(low: np.ndarray, start: tuple[int, int]) -> np.ndarray:
+    """The fields that are low and hang together with one of them."""
+    part, left = np.zeros(low.shape, dtype=bool), [start]
+    while left:
+        at = left.pop()
+        r, c = at
+        if 0 <= r < low.shape[0] and 0 <= c < low.shape[1] and low[at] and not part[at]:
+            part[at] = True
+            left += [(r + 1, c), (r - 1, c), (r, c + 1), (r, c - 1)]
+    return part
+
+
+def wet_for(add_um: float, solids_pct: float, thinner_pct: float = 0.0) -> float:
+    """The wet film [µm] that leaves so much dry. Raises ValueError for solids that leave none."""
+    return wft_um(add_um, solids_pct, thinner_pct)
+
+
+def may_sand_um(least_um: float, keep_um: float) -> float:
+    """What blocking may take at most where a film is thinnest [µm]: 0 where nothing is to spare."""
+    return max(0.0, least_um - keep_um)
+
+
+def by_difference(now: Sequence[Reading], before: FilmMap | None) -> list[float]:
+    """What was put on since the gauging before [µm], at each reading with a place; none where nothing was gauged."""
+    if before is None:
+        return []
+    return [r.um - before.at(r.x, r.y) for r in now if r.x is not None and r.y is not None]

@@ -1,0 +1,61 @@
+/* A film gauge: what it sends goes into the readings, in a row or at the place that was tapped. */
+(() => {
+  "use strict";
+  const HEAD = "x %, y %, reading", EVERY = 300;
+  const into = document.querySelector("[data-gauge-into]"), side = document.querySelector(".gauge-side");
+  if (!into || !side) return;
+  const figure = side.querySelector("#gauge-figure"), places = side.querySelector("[data-places]"), link = side.querySelector("[data-gauge]");
+  const hint = side.querySelector("[data-gauge-hint]"), says = side.querySelector("[data-gauge-says]");
+  let place = null, after = "";
+
+  const put = (text) => {
+    into.value = text;
+    into.dispatchEvent(new Event("input", { bubbles: true }));
+  };
+  const placed = () => into.value.trimStart().startsWith("x");
+  const inRow = (value) => put(into.value + (!into.value || /\s$/.test(into.value) ? "" : " ") + value);
+  const at = (cell) => {
+    const [columns, rows] = places.dataset.places.split("x").map(Number), [column, row] = cell.dataset.at.split(" ").map(Number);
+    return `${((100 * (column + 0.5)) / columns).toFixed(1)}, ${((100 * (row + 0.5)) / rows).toFixed(1)}`;
+  };
+  const atPlace = (cell, value) => {
+    if (into.value.trim() && !placed()) {
+      hint.textContent = "Rows stand in the readings: clear them to go place by place.";
+      return false;
+    }
+    const text = into.value.trim() ? into.value.trimEnd() : HEAD;
+    put(`${text}\n${at(cell)}, ${value}`);
+    cell.classList.add("is-on");
+    return true;
+  };
+
+  places?.addEventListener("click", (event) => {
+    const cell = event.target.closest("[data-at]");
+    if (!cell) return;
+    const value = figure.value.trim();
+    if (value && atPlace(cell, value)) { figure.value = ""; figure.focus(); return; }
+    place?.classList.remove("is-next");
+    place = value ? null : cell;
+    place?.classList.add("is-next");
+  });
+  side.querySelector("[data-gauge-row]")?.addEventListener("click", () => { if (into.value.trim()) put(`${into.value.trimEnd()}\n`); });
+
+  const take = (value) => {
+    into.form.elements.unit.value = "um";
+    if (place && atPlace(place, value)) { place.classList.remove("is-next"); place = null; return; }
+    if (!placed()) inRow(value); else figure.value = value;
+  };
+  const ask = async () => {
+    if (document.hidden) return;
+    let told = { link: "away", read: [] };
+    try {
+      const answer = await fetch(`${link.dataset.gauge}?after=${after}`, { cache: "no-store" });
+      if (answer.ok && !answer.redirected) told = await answer.json();
+    } catch { /* said below */ }
+    after = told.at || after;
+    for (const um of told.read) take(String(Math.round(um * 10) / 10));
+    says.textContent = { linked: "linked: put it on", lost: "no link: plug it in, or type", none: "read by another process: type", away: "no answer from the workshop" }[told.link];
+    link.dataset.link = told.link;
+  };
+  if (link) (async () => { for (;;) { await ask(); await new Promise((done) => { setTimeout(done, EVERY); }); } })();
+})();
