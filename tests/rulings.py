@@ -78,6 +78,8 @@ def event_of(hour, what, *rest, n=0):
     if what == "coat":
         um, product = more.pop("um", 50.0), more.pop("product", f"Test {word}")
         return events.Coated(*at, sheet=sheet_of(word, **more), film=Film(um, Basis.MEASURED, ""), product=product)
+    if what == "gauged":
+        return events.Gauged(*at, more["mean"], more["least"], 12)
     if what == "acid":
         sheet = sheet_of("acid-prep", film=None, windows=None, times={"contact": [[-20, 30], [60, 30]]}, **more)
         return events.Prepped(t, t, share, "", n, product="Test acid-prep", sheet=sheet)

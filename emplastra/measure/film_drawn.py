@@ -3,7 +3,7 @@
 More film is denser hatch, so that thin reads as a hole in grey too.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 WIDE, TOP = 720.0, 24.0
 TALL = (180.0, 420.0)
@@ -11,7 +11,7 @@ TALL = (180.0, 420.0)
 PLATES = 60
 """Over so many readings each is a tick, without its figure."""
 HATCHES = ("", "h-film-1", "h-film-2", "h-film-3", "h-film-4")
-PLATE_W, PLATE_H = 54.0, 26.0
+PLATE_W, PLATE_H, BAR = 54.0, 26.0, 18.0
 
 
 @dataclass(frozen=True)
@@ -29,8 +29,8 @@ class Step:
 
 @dataclass(frozen=True)
 class Plate:
-    """A reading on the map: its place, its film, how high its bar is beside the line of what is asked, and how it stands:
-    "low", "under", "held" or "over".
+    """A reading on the map: its place, its film [µm], how high its bar is beside the line of what is asked, and how it
+    stands: "low", "under", "held" or "over".
     """
 
     x: float
@@ -58,16 +58,20 @@ class Drawn:
     steps: list
     borders: list
     plates: list
-    marks: list = field(default_factory=list)
+    marks: list
+    asked_bar: float
     width: float = WIDE
     figures: bool = True
 
 
 def _path(outlines, height):
     """Outlines in shares of the face as one path."""
-    return "".join(
-        "M" + "L".join(f"{x * WIDE:.1f} {y * height:.1f}" for x, y in line) + "Z" for line in outlines if len(line) > 2
-    )
+    return "".join(_line(line, height) + "Z" for line in outlines if len(line) > 2)
+
+
+def _line(points, height):
+    """Points in shares of the face as a path."""
+    return "M" + "L".join(f"{x * WIDE:.1f} {y * height:.1f}" for x, y in points)
 
 
 def _how(um, gauging):
@@ -85,29 +89,30 @@ def drawn(gauging):
         return None
     w, h = gauging.size_mm
     height = max(TALL[0], min(TALL[1], WIDE * h / w))
-    film, asked = gauging.film, gauging.asked
-    froms = (0.0, *film.steps)
-    steps = []
-    for n, (outlines, um) in enumerate(zip(film.bands(), froms, strict=True)):
-        over = asked.most_um is not None and um >= asked.most_um - 1e-9
-        hatch = HATCHES[4] if over else HATCHES[min(n, 3)]
-        if outlines:
-            steps.append(Step(_path(outlines, height), hatch, um, n == 0, over))
-    borders = ["M" + "L".join(f"{x * WIDE:.1f} {y * height:.1f}" for x, y in line) for um in film.steps for line in film.borders(um)]  # fmt: skip
+    borders = [_line(line, height) for um in gauging.film.steps for line in gauging.film.borders(um)]
     top = max(s.um for s in gauging.spots)
-    plates = []
-    for spot in (s for s in gauging.spots if s.x is not None):
-        x = min(max(spot.x * WIDE, PLATE_W / 2 + 2), WIDE - PLATE_W / 2 - 2)
-        y = min(max(spot.y * height, PLATE_H / 2 + 2), height - PLATE_H / 2 - 2)
-        plates.append(Plate(round(x, 1), round(y, 1), spot.um, round(18 * spot.um / top, 1), _how(spot.um, gauging)))
-    marks = []
-    for each in gauging.thin:
-        x0, _, x1, y1 = each.spot.reach
-        marks.append((each.number, round(x0 * WIDE, 1), round((x1 - x0) * WIDE, 1), round(y1 * height, 1)))
-    asked_bar = round(18 * min(1.0, asked.nominal_um / top), 1)
-    made = Drawn(round(height, 1), steps, borders, plates, marks, figures=len(plates) <= PLATES)
-    made.asked_bar = asked_bar
-    return made
+    plates = [_plate(spot, gauging, height, top) for spot in gauging.spots if spot.x is not None]
+    reach = [(each.number, each.spot.reach) for each in gauging.thin]
+    marks = [(n, *(round(v, 1) for v in (x0 * WIDE, (x1 - x0) * WIDE, y1 * height))) for n, (x0, _, x1, y1) in reach]
+    asked_bar = round(BAR * min(1.0, gauging.asked.nominal_um / top), 1)
+    steps = list(_steps(gauging, height))
+    return Drawn(round(height, 1), steps, borders, plates, marks, asked_bar, figures=len(plates) <= PLATES)
+
+
+def _steps(gauging, height):
+    """The steps of a map in which any film is."""
+    most = gauging.asked.most_um
+    for n, (outlines, um) in enumerate(zip(gauging.film.bands(), (0.0, *gauging.film.steps), strict=True)):
+        over = most is not None and um >= most - 1e-9
+        if outlines:
+            yield Step(_path(outlines, height), HATCHES[4] if over else HATCHES[min(n, 3)], um, n == 0, over)
+
+
+def _plate(spot, gauging, height, top):
+    """A reading on the map, its plate whole inside the face; top: the thickest [µm]."""
+    x = min(max(spot.x * WIDE, PLATE_W / 2 + 2), WIDE - PLATE_W / 2 - 2)
+    y = min(max(spot.y * height, PLATE_H / 2 + 2), height - PLATE_H / 2 - 2)
+    return Plate(round(x, 1), round(y, 1), spot.um, round(BAR * spot.um / top, 1), _how(spot.um, gauging))
 
 
 RULER = 380.0
@@ -115,7 +120,7 @@ RULER = 380.0
 
 @dataclass
 class Ruler:
-    """All readings on one line: ticks [(x, how)], limits [(x, µm, word)], the mean's place, counts by how they stand."""
+    """Readings on one line: ticks [(x, how)], limits [(x, µm, word)], the mean's place, counts by how they stand."""
 
     ticks: list
     limits: list
@@ -166,26 +171,28 @@ BARS_H = 170.0
 
 def stack(gauging):
     """Layers by difference: the mean and the thinnest of this gauging on what the gauging before it read, and what the
-    coat that mends it adds; None where there is nothing to draw.
+    coat that mends it adds; None where nothing is judged.
     """
-    accepted = gauging.accepted
-    if accepted is None:
+    if gauging.accepted is None:
         return None
-    before = gauging.before
-    diff = gauging.difference
-    mean, least = accepted.mean_um, min(s.um for s in gauging.spots)
+    new_mean, new_least = gauging.difference or (None, None)
+    mean, least = gauging.accepted.mean_um, min(s.um for s in gauging.spots)
     add = gauging.thin[0].spot.add_um if gauging.thin else 0.0
     scale = BARS_H / max(mean, least + add, gauging.asked.nominal_um, 1.0)
-    columns = [("mean", mean, diff[0] if diff else None, 0.0), ("thinnest", least, diff[1] if diff else None, 0.0)]
-    if add:
-        columns.append(("with the coat", least + add, diff[1] if diff else None, add))
-    bars = []
-    for n, (name, total, new, added) in enumerate(columns):
-        parts, foot = [], 0.0
-        old = total - added - (new if new is not None else total - added)
-        for um, words in ((old, "before"), (total - added - old, "since" if before and new is not None else "all"), (added, "to add")):  # fmt: skip
-            if um > 0.5:
-                parts.append((round(BARS_H - (foot + um) * scale, 1), round(um * scale, 1), um, words))
-                foot += um
-        bars.append(Bar(20.0 + 124.0 * n, name, tuple(parts), total, round(BARS_H - total * scale, 1)))
-    return {"bars": bars, "asked_y": round(BARS_H - gauging.asked.nominal_um * scale, 1), "before": before if diff else None, "height": BARS_H}  # fmt: skip
+    columns = [("mean", mean, new_mean, 0.0), ("thinnest", least, new_least, 0.0)]
+    columns += [("with the coat", least + add, new_least, add)] if add else []
+    bars = [_bar(20.0 + 124.0 * n, *column, scale) for n, column in enumerate(columns)]
+    asked_y = round(BARS_H - gauging.asked.nominal_um * scale, 1)
+    before = gauging.before if gauging.difference else None
+    return {"bars": bars, "asked_y": asked_y, "before": before, "height": BARS_H}
+
+
+def _bar(x, name, total, new, added, scale):
+    """One bar: what lay there before, what was put on since (None: nothing was gauged before), what is to be added."""
+    there = total - added
+    parts = [(there, "all")] if new is None else [(there - new, "before"), (new, "since")]
+    drawn, foot = [], 0.0
+    for um, words in ((um, words) for um, words in [*parts, (added, "to add")] if um > 0.5):
+        drawn.append((round(BARS_H - (foot + um) * scale, 1), round(um * scale, 1), um, words))
+        foot += um
+    return Bar(x, name, tuple(drawn), total, round(BARS_H - total * scale, 1))

@@ -87,6 +87,7 @@ LINKS = {
     "take-off": ("Taken off again", _log("access", how="taken-off")),
     "open": ("Opened", _log("access", how="opened")),
     "mix": ("Mix", _page("work:mix")),
+    "gauge": ("Where to add", _page("measure:film")),
     "solder": ("Solder", _page("metal:solder")),
 }
 """Fix -> (its button, where it leads)."""

@@ -10,43 +10,46 @@ from emplastra.core.piece.face_grid import grid_of
 from emplastra.core.surface.clocks import recoat_clock
 from emplastra.core.surface.fold import Toward
 from emplastra.core.surface.names import Status
-from emplastra.core.surface.steps import STEPS
 from emplastra.core.working import Figure
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import SystemVersion
 
 
 def asked_at(each, t_s, most_um=None):
-    """What is asked of all film that lies on a zone (ZoneFacts) at a moment [epoch s] (accept.Asked); None where nothing
-    is planned of it. most_um: what its system allows of all layers [µm].
+    """What is asked of all film on a zone (ZoneFacts) at a moment [epoch s] (accept.Asked); None where nothing is
+    planned of it. most_um: what its system allows of all layers [µm].
 
     Nominal is what its plan has put on by then, less what was sanded off; the least and the most are those of the
     sheets of the layers, told only where all of them tell it.
     """
-    planned = {step.id: step.dft_um for step in each.steps if STEPS[step.kind].leaves_film}
-    nominal, least, most, told = 0.0, 0.0, 0.0, (True, True)
+    planned = {step.id: step.dft_um for step in each.steps}
     layers = [layer for layer in each.built(t_s).layers if layer.share > 0.5]
-    for layer in layers:
-        limits = layer.sheet.film if layer.sheet else None
-        um = planned.get(layer.step) or (layer.sheet.aim_um if layer.sheet else None)
-        if um is None:
-            return None
-        low, high = (limits.min_um, limits.max_um) if limits else (None, None)
-        told = told[0] and low is not None, told[1] and high is not None
-        nominal += um - layer.sanded_um
-        least += (low or 0.0) - layer.sanded_um
-        most += (high or 0.0) - layer.sanded_um
-    if not layers or nominal <= 0:
+    if not layers:
         return None
-    tops = [um for um in (most if told[1] else None, most_um) if um is not None]
-    return accept.Asked(nominal, min(least, nominal) if told[0] and least > 0 else None, min(tops, default=None))
+    told = [_of_layer(layer, planned.get(layer.step)) for layer in layers]
+    nominal, least, most = (_sum(column) for column in zip(*told, strict=True))
+    if not nominal or nominal <= 0:
+        return None
+    tops = [um for um in (most, most_um) if um is not None]
+    return accept.Asked(nominal, min(least, nominal) if least else None, min(tops, default=None))
+
+
+def _of_layer(layer, planned_um):
+    """(planned, least, most) of a layer after sanding [µm], each None where nobody tells it."""
+    limits = layer.sheet.film if layer.sheet else None
+    aim = planned_um or (layer.sheet.aim_um if layer.sheet else None)
+    told = (aim, limits.min_um if limits else None, limits.max_um if limits else None)
+    return tuple(None if um is None else um - layer.sanded_um for um in told)
+
+
+def _sum(values):
+    """The sum of films [µm], 0 at least; None where one of them is not known."""
+    return None if any(um is None for um in values) else max(0.0, sum(values))
 
 
 @dataclass
 class Thin:
-    """A part that is too thin, with the coat that mends it: wet film [µm] and amount ready to use [mL]; None: nobody can
-    say.
-    """
+    """A part that is too thin, and what mends it: wet film [µm], amount ready to use [mL] (None: unknown)."""
 
     spot: object
     number: int

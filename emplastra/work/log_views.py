@@ -384,9 +384,7 @@ class LogView(OnceView):
         return tuple((z, share, step or (self.step_on(z, form) if z.pk != mine else "")) for z, share, step in told)
 
     def where(self, form, zones):
-        """({zone id: share of the face that all of what was done is for}, {zone id: what was drawn}) of what was told
-        of other zones before; the rest is a kind's own.
-        """
+        """({zone id: share of the face that all of it is for}, {zone id: what was drawn}) as told of other zones."""
         kept = self.other_rows if self.entry else ()
         return {row.zone_id: row.of_face for row in kept}, {row.zone_id: row.drawn for row in kept}
 

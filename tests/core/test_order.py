@@ -10,7 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
-from emplastra.core.buying.order import Aim, Kit, Size, kits_of, order, order_kits
+from emplastra.core.buying.order import Aim, Kit, Size, kits_of, order, order_kits, sizes_of
+from emplastra.core.product import sheet as sheets
+from tests.base import PRIMER
 
 SIZES = st.lists(
     st.tuples(st.integers(50, 5000), st.integers(1, 200)), min_size=1, max_size=3, unique_by=lambda s: s[0]
@@ -63,6 +65,12 @@ class OrderTests(SimpleTestCase):
         ml, price = (np.array([pair[n] for pair in told], float) for n in (0, 1))
         solved = milp(price, integrality=np.ones(len(told)), bounds=Bounds(0, np.inf), constraints=LinearConstraint(ml, wanted, np.inf), options={"mip_rel_gap": 0})  # fmt: skip
         self.assertAlmostEqual(float(order(wanted, made(told)).cost), solved.fun, delta=1e-3)
+
+    def test_the_sizes_of_a_part_are_those_its_sheet_sells(self):
+        sheet = sheets.read(PRIMER | {"tins": [{"component": "base", "ml": 1000, "price": 30.5}, {"component": "hardener", "ml": 250}]})  # fmt: skip
+        self.assertEqual(sizes_of(sheet, "base"), (Size(Fraction(1000), Fraction("30.5")),))
+        self.assertEqual(sizes_of(sheet, "hardener"), (Size(Fraction(250), None),))
+        self.assertEqual(sizes_of(sheet, "thinner"), ())
 
     def test_kits_are_bought_whole(self):
         """4:1: 4 L with 1 L and 1 L with 250 mL are kits, 4 L with 250 mL is none. 4.5 L of base and 1.3 L of hardener."""

@@ -161,6 +161,9 @@ class Told:
                 "rinsed": lambda: tell(Kind.RINSED, prep=self.prep, wet=word != "dried"),
                 "dried": lambda: tell(Kind.DRIED),
                 "check": lambda: tell(Kind.CHECKED, check_kind=word, passed="failed" not in words),
+                "gauged": lambda: tell(
+                    Kind.GAUGED, readings="", points=[], mean_um=more["mean"], least_um=more["least"], count=12
+                ),
                 "weld": lambda: tell(Kind.FILM_LOST, cause="weld"),
                 "closed": lambda: tell(Kind.ACCESS, how="closed", what="lid"),
                 "trial-fit": lambda: tell(Kind.ACCESS, how="trial-fit", what="it"),

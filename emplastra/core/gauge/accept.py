@@ -56,7 +56,7 @@ class Point:
 
 @dataclass(frozen=True)
 class Accepted:
-    """What one standard says: a key of STANDARDS, its points in order; low: readings or spots under what each must be."""
+    """What one standard says: a key of STANDARDS, its points in order; mean_um: of all; floor_um: for each [µm]."""
 
     by: str
     points: tuple[Point, ...]
@@ -179,7 +179,7 @@ _ISO_PLAN = ((1.0, 5, 1), (3.0, 10, 2), (10.0, 15, 3), (30.0, 20, 4), (100.0, 30
 
 
 def iso_readings(area_m2: float) -> tuple[int, int]:
-    """(readings at least, how many of them may be repeated) of a face by ISO 19840; over 100 m2 ten a started 100 more."""
+    """(readings at least, how many of them may be repeated) of a face by ISO 19840; over 100 m2 ten a started 100."""
     for upto, count, again in _ISO_PLAN:
         if area_m2 <= upto + _SAME:
             return count, again
@@ -197,5 +197,5 @@ def pa2_spots(area_m2: float) -> int:
 
 
 def wanted(by: str, area_m2: float) -> int:
-    """How many readings a face wants by a standard; by its own least and most as many as ISO 19840 asks."""
+    """How many readings a face of an area [m2] wants by a standard; by its own limits as many as ISO 19840 asks."""
     return 3 * pa2_spots(area_m2) if by.startswith("pa2-") else iso_readings(area_m2)[0]

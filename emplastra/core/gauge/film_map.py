@@ -82,7 +82,7 @@ def _points(array: np.ndarray) -> list[tuple[float, float]]:
 
 
 def map_of(readings: Sequence[Reading], w_mm: float, h_mm: float, asked: Asked, floor_um: float) -> FilmMap | None:
-    """The film over a face from readings with places [µm]; None with fewer than three of them.
+    """The film over a face of w_mm by h_mm from readings with places [µm]; None with fewer than three of them.
 
     floor_um: what no reading may be under, where the first step ends [µm].
     """
@@ -137,7 +137,8 @@ def thin_spots(film: FilmMap, readings: Sequence[Reading], under_um: float, up_t
         ys, xs = np.nonzero(part)
         reach = (xs.min() / columns, ys.min() / rows, (xs.max() + 1) / columns, (ys.max() + 1) / rows)
         share = max(float(part.mean()), LEAST_SHARE)
-        found.append(ThinSpot(share, tuple(map(float, reach)), reading.um, up_to_um - reading.um))  # type: ignore[arg-type]
+        x0, y0, x1, y1 = map(float, reach)
+        found.append(ThinSpot(share, (x0, y0, x1, y1), reading.um, up_to_um - reading.um))
     return found
 
 
@@ -154,7 +155,9 @@ def _part(low: np.ndarray, start: tuple[int, int]) -> np.ndarray:
 
 
 def wet_for(add_um: float, solids_pct: float, thinner_pct: float = 0.0) -> float:
-    """The wet film [µm] that leaves so much dry. Raises ValueError for solids that leave none."""
+    """The wet film [µm] that leaves so much dry [µm]; solids [% by volume], thinner [%]. Raises ValueError for solids
+    that leave none.
+    """
     return wft_um(add_um, solids_pct, thinner_pct)
 
 

@@ -54,7 +54,7 @@ class Taken:
         return tuple(Reading(max(0.0, r.um - off), r.x, r.y) for r in readings)
 
     def spots(self, readings: Sequence[Reading]) -> tuple[Reading, ...]:
-        """The mean of every `per_spot` readings in order, at the mean of their places; what is left over is a spot too."""
+        """The mean of every `per_spot` readings in order, at the mean of their places; what is left over is one too."""
         n = max(1, self.per_spot)
         return tuple(_mean(readings[i : i + n]) for i in range(0, len(readings), n))
 
@@ -84,18 +84,24 @@ def read(
     lines = [line for line in text.replace("\r", "").split("\n") if line.strip()]
     if not lines:
         raise FieldError("readings", "write what the gauge reads, one row of the face a line, as in 212 238 251")
-    head, factor = _HEAD.fullmatch(lines[0]), IN_UM[unit or shown]
-    if head:
-        found = _listed(lines[1:], (100.0, 100.0) if head[1] else size_mm, factor)
-    else:
-        found = _in_rows([_figures(line, number) for number, line in enumerate(lines, 1)], per_spot, factor)
-    if not found:
-        raise FieldError("readings", "no reading is in it")
-    if len(found) > MOST:
-        raise FieldError("readings", f"{len(found)} readings: at most {MOST} at once")
+    factor = IN_UM[unit or shown]
+    found = _in_order(lines, per_spot, size_mm, factor)
+    if not 0 < len(found) <= MOST:
+        said = f"{len(found)} readings: at most {MOST} at once" if found else "no reading is in it"
+        raise FieldError("readings", said)
     if not unit and asked_um:
         _doubt([r.um / factor for r in found], asked_um, shown)
     return found
+
+
+def _in_order(
+    lines: Sequence[str], per_spot: int, size_mm: tuple[float, float] | None, factor: float
+) -> tuple[Reading, ...]:
+    """Readings of a list or of rows."""
+    head = _HEAD.fullmatch(lines[0])
+    if head:
+        return _listed(lines[1:], (100.0, 100.0) if head[1] else size_mm, factor)
+    return _in_rows([_figures(line, number) for number, line in enumerate(lines, 1)], per_spot, factor)
 
 
 def _doubt(figures: Sequence[float], asked_um: float, shown: str) -> None:

@@ -167,6 +167,23 @@ def _thin(c: Case) -> Iterator[Said]:
 
 
 @rule(
+    "gauged-thin",
+    Aspect.FILM,
+    "warns",
+    "Film that a gauge found too thin is added to first",
+    source=SHEET,
+    kinds=COATS | SANDS,
+    fix="gauge",
+)
+def _gauged_thin(c: Case) -> Iterator[Said]:
+    thin = c.face.thin_by_gauge
+    if thin is None or (c.act.is_coat and c.act.product == thin[0]):
+        return
+    asked = film_q(thin[1], unit=False)
+    yield Said(f"{thin[0]} is {film_q(c.face.gauged_um)} where a gauge found it thinnest; at least {asked} is asked.")
+
+
+@rule(
     "thick", Aspect.FILM, "warns", "A coat is not thicker than its sheet allows", source=SHEET, kinds=COATS, fix="film"
 )
 def _thick(c: Case) -> Iterator[Said]:

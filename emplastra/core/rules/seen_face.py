@@ -425,6 +425,27 @@ class SeenFace(View):
         """The product of a layer on it of which no film is known, "" if there is none."""
         return next((x.product for x in self.raw.surface.layers if x.left_um is None), "")
 
+    @property
+    def thin_by_gauge(self) -> tuple[str, float] | None:
+        """(product, the least film that its sheet asks of the coats of it that are on [µm]) of the first that a gauge
+        found too thin, before it was sanded; None where none is.
+        """
+        found: dict[str, list[float]] = {}
+        for x in self.raw.surface.layers:
+            least = x.sheet.film.min_um if x.sheet and x.sheet.film else None
+            if x.gauged and least is not None and x.least_um is not None:
+                sums = found.setdefault(x.product, [0.0, 0.0])
+                sums[0] += x.least_um + x.sanded_um
+                sums[1] += least
+        return next(((product, asked) for product, (um, asked) in found.items() if um < asked - 0.5), None)
+
+    @graded(-1, 5.0)
+    def gauged_um(self) -> float:
+        """The least film that a gauge found of the product that is too thin [µm]."""
+        thin = self.thin_by_gauge
+        layers = [x for x in self.raw.surface.layers if thin and x.gauged and x.product == thin[0]]
+        return sum((x.least_um or 0.0) + x.sanded_um for x in layers)
+
     @graded(+1, 10.0)
     def same_um(self) -> float:
         """All film of the same product that lies together on it, with this coat [µm]."""

@@ -246,17 +246,20 @@ def gauged(layers: tuple[Layer, ...], mean_um: float, least_um: float, count: in
     new = [i for i, layer in enumerate(layers) if not layer.gauged] or [len(layers) - 1]
     rest = sum(layer.left_um or 0.0 for i, layer in enumerate(layers) if i not in new)
     mean, least = max(0.0, mean_um - rest), max(0.0, least_um - rest)
-    known = [layers[i].left_um for i in new]
+    shares = dict(zip(new, _shares([layers[i].left_um for i in new]), strict=True))
+    return tuple(
+        layer.measured(mean * shares[i], least * shares[i], count, rest > 0) if i in shares else layer
+        for i, layer in enumerate(layers)
+    )
+
+
+def _shares(known: Sequence[float | None]) -> list[float]:
+    """How films share what a gauge found of all of them; one of which nothing is known is like the others."""
     told = [um for um in known if um]
-    # Of a coat of which nothing is known as much as of the others.
     usual = sum(told) / len(told) if told else 1.0
     parts = [usual if um is None else um for um in known]
-    whole = sum(parts) or 1.0
-    found = list(layers)
-    for i, part in zip(new, parts, strict=True):
-        share = part / whole
-        found[i] = layers[i].measured(mean * share, least * share, count, rest > 0)
-    return tuple(found)
+    whole = sum(parts)
+    return [part / whole if whole else 1.0 / len(parts) for part in parts]
 
 
 def together(patches: Sequence[Patch]) -> tuple[Layer, ...]:

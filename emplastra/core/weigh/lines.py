@@ -1,8 +1,8 @@
 """Lines of a scale or a film gauge: a pattern of how one is written, and what a line says by it.
 
 A pattern is the line as it comes, with fields in brackets: [value] the number ([value:9]: always nine characters,
-blanks and all), [unit] g, kg or lb (of a gauge um, mil or mm), [state:A|B|C] a mark for steady, moving and no weight, [check] two hex digits, the
-XOR of all before them, [any] whatever stands there. Blanks match any blanks.
+blanks and all), [unit] g, kg or lb (of a gauge um, mil or mm), [state:A|B|C] a mark for steady, moving and no weight,
+[check] two hex digits, the XOR of all before them, [any] whatever stands there. Blanks match any blanks.
 """
 
 import re
@@ -31,8 +31,8 @@ class PatternError(ValueError):
 
 @dataclass(frozen=True)
 class Reading:
-    """What a line says: weight [g] (of a gauge film [µm]), its last place, steady or not (None: it does not say); over: a line that comes
-    in place of a weight, as with too much on the scale.
+    """What a line says: weight [g] (of a gauge film [µm]), its last place, steady or not (None: it does not say); over:
+    a line that comes in place of a weight, as with too much on the scale.
     """
 
     grams: float | None

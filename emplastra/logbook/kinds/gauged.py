@@ -17,12 +17,18 @@ from ..forms import WholeForm
 from ..kind import Detail, EntryKind, of_entry
 
 UNITS = [("", "as shown here"), ("um", "µm"), ("mil", "mil")]
-SET_ON = {"": "as it lies", "fine": "blasted fine", "medium": "blasted medium", "coarse": "blasted coarse", "unknown": "blasted, not known"}  # fmt: skip
+SET_ON = {
+    "": "as it lies",
+    "fine": "blasted fine",
+    "medium": "blasted medium",
+    "coarse": "blasted coarse",
+    "unknown": "blasted, not known",
+}
 """What the metal under the film is, where the gauge was set on smooth steel."""
 
 
 class Gauged(Detail):
-    """Readings as they were typed, in `unit`, and as they were read [[µm, x, y], ...]; mean_um, least_um: of its spots,
+    """Readings as they were typed, in `unit`, and as they were read [[µm, x, y], ...]; mean_um, least_um: of spots,
     corrected; old: paint that was there before, which is no film of ours.
     """
 
@@ -117,7 +123,8 @@ class Kind(EntryKind):
         return found | ({"per_spot": str(told.per_spot)} if told else {})
 
     def details(self, data, about):
-        row = {name: data[name] for name in self.names} | {"zero_um": data["zero_um"] or 0.0, "over": data["over"] or "metal"}  # fmt: skip
+        row = {name: data[name] for name in self.names}
+        row |= {"zero_um": data["zero_um"] or 0.0, "over": data["over"] or "metal"}
         taken = Taken(int(data["per_spot"] or 1), row["zero_um"], PROFILE_UM.get(data["profile"], 0.0))
         spots = taken.spots(taken.corrected(data["found"]))
         if not any(spot.um for spot in spots):
