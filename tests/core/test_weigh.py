@@ -79,7 +79,7 @@ class SteadyTests(SimpleTestCase):
         for values, every_s, steady in (
             (["5.0 g"] * 3, 0.2, False), (["5.0 g"] * 3, 0.3, False), (["5.0 g"] * 4, 0.3, True), (["5.0 g"] * 4, 0.2, True), (["5.0 g"] * 4, 0.05, False), (["5.0 g"] * 11, 0.05, True), (["5.0 g"] * 10, 0.05, False), (["5.0 g"] * 4, 1.1, False),
             (["5.0 g", "5.1 g"] * 3, 0.2, True), (["5.0 g", "5.1 g", "5.2 g"] * 2, 0.2, False), (["5.0 g"] * 6 + ["x5 g"], 0.2, False), (["5.0 g"] * 3 + ["x5 g"] + ["5.0 g"] * 3, 0.2, False),
-            (["5.0 g"] * 9 + ["6.0 g"], 0.2, False), (["5.0 g"] * 9 + ["OL"], 0.2, False),
+            (["5.0 g"] * 9 + ["6.0 g"], 0.2, False), (["0.1 g"] * 9 + ["1 g"], 0.2, False), (["1 g"] * 3 + ["0.1 g"], 0.3, False), (["5.0 g"] * 9 + ["OL"], 0.2, False),
         ):  # fmt: skip
             with self.subTest(values, every_s=every_s):
                 self.assertEqual(self.run_of(values, every_s)[-1].steady, steady)

@@ -64,12 +64,16 @@ class Steady:
         return Sample(self.number, at_s, reading.grams, step, steady, Link.STEADY if steady else Link.MOVING)
 
     def _stands(self, at_s: float, grams: float, step_g: float) -> bool:
-        """True if the last lines all say this, within one step of each other, often and long enough without a gap."""
+        """True if the last lines all say this, within one step of each other, often and long enough without a gap.
+
+        A line that is cut at its head may have lost its point: the finest step of them all counts.
+        """
         low = high = grams
         count, since_s, after_s = 0, at_s, at_s
         for moment_s, reading in reversed(self._run):
             assert reading.grams is not None
             low, high = min(low, reading.grams), max(high, reading.grams)
+            step_g = min(step_g, self.step_g or reading.step_g)
             if high - low > step_g * 1.01 or reading.steady is False or after_s - moment_s > FRESH_S:
                 break
             count, since_s, after_s = count + 1, moment_s, moment_s
