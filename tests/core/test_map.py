@@ -195,6 +195,7 @@ class FaceGridTests(SimpleTestCase):
         for shapes, m2, (w, h, columns, rows) in (
             ([flat, hole], 0.72, (1200, 600, 16, 8)),
             ([{"kind": "tube", "dims": {"diameter": 100, "length": 1000}}, {"kind": "given", "dims": {"m2": 0.01}}], 0.33, (1000, 100 * math.pi, 16, 5)),
+            ([{"kind": "box", "dims": {"length": 1000, "width": 60, "height": 190}}], 0.5, (1000, 500, 16, 8)),
             ([{"kind": "flat", "dims": {"length": 4000, "width": 20}}], 0.08, (4000, 20, 16, 3)),
             ([{"kind": "mesh", "dims": {"m2": 4.0}}], 4.0, (2000, 2000, 16, 16)),
         ):  # fmt: skip
