@@ -26,6 +26,7 @@ class AcceptTests(SimpleTestCase):
         for name, readings, off, word in (
             ("clean", CLEAN, 0, "accepted"), ("exactly a fifth low", FIFTH, 0, "3 of 15 between"), ("mean under", MEAN, 0, "the mean is"), ("profile off each", BLASTED, 25, "5 of 15 between"),
             ("exactly four fifths holds", (160, *[210] * 9), 0, "accepted"), ("a hair under them does not", (159.99, *[210] * 9), 0, "1 of 10 under"), ("too thick", (*CLEAN, 601), 0, "the thickest"),
+            ("as thick as may be", (*CLEAN, 600), 0, "accepted"), ("two of eleven low", (190, 190, *[210] * 9), 0, "accepted"), ("the mean as asked", (190, *[200] * 8, 210), 0, "accepted"),
         ):  # fmt: skip
             with self.subTest(name):
                 um = [r.um for r in Taken(1, 0.0, off).corrected([Reading(x) for x in readings])]
@@ -37,7 +38,7 @@ class AcceptTests(SimpleTestCase):
     def test_sets_by_pa_2_at_its_levels(self):
         for name, readings, zero, holds in (("clean", CLEAN, 0, "12345"), ("fifth", FIFTH, 0, "12345"), ("mean", MEAN, 0, ""), ("base metal", BLASTED, 12, "12345"),
             ("one spot at 78 % of the least", (*CLEAN[:12], 156, 156, 156), 0, ""), ("one at 85 %", (*[230] * 12, 170, 170, 170), 0, "345"), ("one at 130 % of the most", (*[230] * 12, 390, 390, 390), 0, "45"),
-            ("the mean over the most", (*[310] * 15,), 0, "5")):  # fmt: skip
+            ("the mean over the most", (*[310] * 15,), 0, "5"), ("the mean at the most, one at 120 %", (*[285] * 12, 360, 360, 360), 0, "2345"), ("each at its limit", (*[200] * 15,), 0, "12345")):  # fmt: skip
             taken = Taken(3, zero)
             um = taken.corrected([Reading(x) for x in readings])
             spots = [s.um for s in taken.spots(um)]
@@ -47,6 +48,9 @@ class AcceptTests(SimpleTestCase):
                 with self.subTest(name, level=level):
                     found = accept.judge(f"pa2-{level}", [r.um for r in um], spots, ASKED, 3)
                     self.assertEqual(found.ok, level in holds, found.word)
+        # One value alone is asked give or take a fifth.
+        for um, holds in ((160, True), (159, False), (240, True), (241, False)):
+            self.assertEqual(accept.judge("pa2-3", [um] * 3, [um] * 3, accept.Asked(200), 3).ok, holds)
         alone = accept.judge("pa2-3", CLEAN, CLEAN, ASKED, 1)
         self.assertEqual((alone.ok, alone.word), (False, "not judged: it wants three readings a spot"))
 
@@ -65,7 +69,7 @@ class AcceptTests(SimpleTestCase):
         for m2, plan in ((0.5, (5, 1)), (1, (5, 1)), (1.01, (10, 2)), (5, (15, 3)), (10.5, (20, 4)), (31, (30, 6)), (100, (30, 6)), (101, (40, 8)), (250, (50, 10))):  # fmt: skip
             self.assertEqual(accept.iso_readings(m2), plan)
             self.assertEqual((accept.wanted("", m2), accept.wanted("iso19840", m2)), (plan[0], plan[0]))
-        for m2, spots in ((8, 5), (10, 5), (25, 15), (50, 15), (150, 20), (350, 30)):
+        for m2, spots in ((8, 5), (10, 5), (25, 15), (30, 15), (31, 15), (50, 15), (150, 20), (350, 30)):
             self.assertEqual(accept.pa2_spots(m2), spots)
             self.assertEqual(accept.wanted("pa2-3", m2), 3 * spots)
 
