@@ -73,7 +73,7 @@ class Teller:
     def gauged(self, zone, began, ended, readings, **more):
         """Film by gauge, rows as they are typed."""
         told = {"readings": readings, "unit": "um", "per_spot": "1", "zero_um": 0.0, "profile": "", "over": "metal"}
-        told |= {"gauge": "", "old": False, "found": read(readings, "um")} | more
+        told |= {"gauge": "", "old": False, "pull": "", "found": read(readings, "um")} | more
         return self.tell(Kind.GAUGED, zone, began, ended, **KINDS[Kind.GAUGED].details(told, None))
 
     def pot(self, zone, at, product, ready_ml, method, thinner_pct, scale):

@@ -5,7 +5,7 @@ from functools import cached_property
 
 from emplastra.core.gauge import accept
 from emplastra.core.gauge.film_map import by_difference, map_of, thin_spots, wet_for
-from emplastra.core.gauge.readings import Reading, drifted, reads_over
+from emplastra.core.gauge.readings import NO_PULL, Reading, drifted, old_films, reads_over
 from emplastra.core.piece.face_grid import grid_of
 from emplastra.core.surface.clocks import recoat_clock
 from emplastra.core.surface.fold import Toward
@@ -106,6 +106,11 @@ class Gauging:
         return [accept.judge(by, readings, spots, self.asked, self.row.per_spot) for by in rest]
 
     @property
+    def old_films(self):
+        """{what old paint is: by how many readings}."""
+        return old_films(self.readings)
+
+    @property
     def wanted(self):
         """How many readings the face wants."""
         return accept.wanted(self.by, self.each.area_m2)
@@ -163,6 +168,7 @@ class Gauging:
     def remarks(self):
         """What is said of how it was read."""
         said = [drifted(self.row.zero_um), reads_over(self.row.over)]
+        said += [NO_PULL] if self.row.pull == "part" else []
         if self.row.count < self.wanted:
             said.append(f"{self.row.count} readings: a face of this size wants {self.wanted}.")
         return [words for words in said if words]

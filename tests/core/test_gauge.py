@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from emplastra.core.errors import FieldError
 from emplastra.core.gauge import accept
 from emplastra.core.gauge.film_map import by_difference, map_of, may_sand_um, thin_spots, wet_for
-from emplastra.core.gauge.readings import Reading, Taken, drifted, old_film, read, reads_over
+from emplastra.core.gauge.readings import PROFILE_UM, Reading, Taken, drifted, old_films, read, reads_over
 
 # ISO 19840:2012 and SSPC-PA 2 (2012 and later), rules from memory; sets worked out with exact fractions (CHECKS 5).
 CLEAN = (212, 220, 205, 230, 241, 226, 215, 219, 233, 208, 224, 210, 236, 228, 217)
@@ -100,16 +100,26 @@ class ReadTests(SimpleTestCase):
         # Said, or as thin as that is asked, it is taken as it stands.
         self.assertEqual(len(read("3.9 4.2", "um", asked_um=110)), 2)
         self.assertEqual(len(read("30 35", "", asked_um=110)), 2)
+        # The middle one decides, at an eighth of what is asked at least.
+        self.assertEqual(len(read("3 3 110 112 115", "", asked_um=110)), 5)
+        self.assertEqual(len(read("13.75 13.75", "", asked_um=110)), 2)
+        self.assertEqual(len(read("7 " * 2000, "um")), 2000)
+        self.assertEqual(read("x,y,um\n1200.4,600,8", "um", 1, (1200, 600))[0].x, 1.0)
+        with self.assertRaises(FieldError):
+            read("x,y,um\n1200.6,600,8", "um", 1, (1200, 600))
 
     def test_what_a_gauge_says_of_itself_and_of_what_lies_under(self):
+        # ISO 19840, from memory.
+        self.assertEqual(PROFILE_UM, {"fine": 10, "medium": 25, "coarse": 40, "unknown": 25})
         self.assertEqual((drifted(5), drifted(-5)), ("", ""))
         self.assertIn("lost its zero", drifted(40))
         self.assertIn("lost its zero", drifted(-5.1))
         self.assertEqual([r.um for r in Taken(1, 40).corrected([Reading(100), Reading(30)])], [60, 0])
         self.assertEqual([bool(reads_over(over)) for over in ("metal", "filler", "laminate", "light")], [False, True, True, True])  # fmt: skip
-        # Common practice, no source: a millimetre is filler; no pull is no steel.
-        for um, pull, word in ((120, True, "one paint job"), (300, None, "repainted"), (1000, True, "filler"), (120, False, "no pull")):  # fmt: skip
-            self.assertTrue(old_film(um, pull).startswith(word))
+        # Common practice, no source: a millimetre is filler.
+        old = [Reading(um) for um in (120, 299, 300, 999, 1000, 2500)]
+        self.assertEqual(old_films(old), {"filler": 2, "painted again": 2, "one paint job": 2})
+        self.assertEqual(old_films(old[:1]), {"one paint job": 1})
 
 
 PLACES = st.tuples(st.floats(0, 1), st.floats(0, 1), st.floats(20, 600))

@@ -92,10 +92,11 @@ class FilmTests(ShopCase):
         self.assertEqual(Entry.objects.known_at().of(Kind.GAUGED).get().gauged.mean_um, 95.25)
 
     def test_old_paint_is_no_film_of_ours(self):
-        self.gauge("400 1200", old="on", over="filler")
+        self.gauge("400 1200", old="on", over="filler", pull="part")
         self.assertEqual([x.film.basis.name for x in zone_state(self.shop.zone)[0].surface.layers], ["ASSUMED"] * 2)
         page = text_of(self.client.get(self.url))
-        self.assertIn("Old paint: 800 µm in the mean", page)
+        self.assertRegex(page, "Old paint: 800 µm in the mean; filler at 1 of 2 *, painted again at 1 of 2")
+        self.assertIn("there is no steel", page)
         self.assertIn("Over filler the gauge reads all of it", page)
 
     def test_many_gaugings_and_readings_take_as_many_queries(self):

@@ -178,13 +178,19 @@ def reads_over(over: str) -> str:
     }.get(over, "")
 
 
-def old_film(um: float, pull: bool | None) -> str:
-    """What a reading on old paint says at the survey [µm]; pull: whether a magnet holds there, None: not tried.
+FILLER_UM, AGAIN_UM = 1000.0, 300.0
+"""Old paint from which on it is filler, and from which on it was painted again [µm]. Common practice, no source."""
+NO_PULL = "Where a magnet does not hold there is no steel: a hole filled over, lead, laminate or light metal."
 
-    Thick film is filler, no pull is no steel. Common practice, no source.
-    """
-    if pull is False:
-        return "no pull: filler over a hole, lead, laminate or light metal"
-    if um >= 1000.0:
+
+def old_film(um: float) -> str:
+    """What a reading on old paint says at the survey [µm]: thick film is filler."""
+    if um >= FILLER_UM:
         return "filler"
-    return "repainted" if um >= 300.0 else "one paint job"
+    return "painted again" if um >= AGAIN_UM else "one paint job"
+
+
+def old_films(readings: Sequence[Reading]) -> dict[str, int]:
+    """How many readings on old paint [µm] say what, the thickest first."""
+    words = [old_film(r.um) for r in readings]
+    return {word: words.count(word) for word in ("filler", "painted again", "one paint job") if word in words}

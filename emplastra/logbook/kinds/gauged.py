@@ -27,6 +27,10 @@ SET_ON = {
 """What the metal under the film is, where the gauge was set on smooth steel."""
 
 
+PULL = [("", "not tried"), ("all", "holds all over"), ("part", "no pull in places")]
+"""What a magnet does on old paint."""
+
+
 class Gauged(Detail):
     """Readings as they were typed, in `unit`, and as they were read [[µm, x, y], ...]; mean_um, least_um: of spots,
     corrected; old: paint that was there before, which is no film of ours.
@@ -42,6 +46,7 @@ class Gauged(Detail):
     over = models.CharField(max_length=8, default="metal", choices=list(OVER.items()))
     gauge = models.CharField(max_length=40, blank=True)
     old = models.BooleanField(default=False)
+    pull = models.CharField(max_length=4, blank=True, choices=PULL)
     mean_um = models.FloatField()
     least_um = models.FloatField()
     count = models.PositiveSmallIntegerField()
@@ -73,8 +78,9 @@ class GaugedForm(WholeForm):
     over = forms.ChoiceField(label="Held over", choices=list(OVER.items()), required=False)
     gauge = forms.CharField(label="Gauge", max_length=40, required=False)
     old = forms.BooleanField(label="Old paint, before it is stripped", required=False)
-    order = ("readings", "per_spot", "unit", "zero_um", "over", "profile", "gauge", "old")
-    later = ("unit", "over", "profile", "gauge", "old", "note", "anyway", "step", "began")
+    pull = forms.ChoiceField(label="A magnet on the old paint", choices=PULL, required=False)
+    order = ("readings", "per_spot", "unit", "zero_um", "over", "profile", "gauge", "old", "pull")
+    later = ("unit", "over", "profile", "gauge", "old", "pull", "note", "anyway", "step", "began")
 
     def __init__(self, *args, grid=None, asked_um=None, **kwargs):
         """grid: the face laid flat (FaceGrid); asked_um: about what its film should be [µm]."""
@@ -104,7 +110,7 @@ class Kind(EntryKind):
     row, form = Gauged, GaugedForm
     columns = ("mean_um", "least_um", "count", "old")
     related = ("gauged",)
-    names = ("readings", "unit", "zero_um", "profile", "over", "gauge", "old")
+    names = ("readings", "unit", "zero_um", "profile", "over", "gauge", "old", "pull")
 
     def event(self, common, told, sheets):
         if told["old"]:
@@ -142,5 +148,6 @@ class Kind(EntryKind):
         facts = [("mean", film_q(told.mean_um)), ("thinnest", film_q(told.least_um)), ("readings", str(told.count))]
         facts += [("gauge", told.gauge)] if told.gauge else []
         facts += [("zero", drifted(told.zero_um) or film_q(told.zero_um))] if told.zero_um else []
+        facts += [("magnet", dict(PULL)[told.pull])] if told.pull else []
         facts += [("held over", OVER[told.over])] if told.over != "metal" else []
         return f"Gauged{' on old paint' if told.old else ''}", facts
