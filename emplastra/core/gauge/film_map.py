@@ -1,4 +1,4 @@
-"""A film between its readings: estimated by the inverse cube of distance, in steps, with where to add.
+"""A film between its readings: estimated, in steps, with where to add.
 
 Between readings nothing was measured: what stands there is an estimate and is drawn so.
 """
@@ -10,12 +10,11 @@ from dataclasses import dataclass
 import numpy as np
 from contourpy import FillType, LineType, contour_generator
 
+from ..piece import relief
 from ..product.film import wft_um
 from .accept import Asked
 from .readings import Reading
 
-FINE = 48
-"""Fields along the longer side between which a film is estimated."""
 LEAST_SHARE = 0.004
 """A thin spot smaller than this share of the face is the reading alone."""
 DENSE = 1.15
@@ -37,8 +36,7 @@ class FilmMap:
     @property
     def cells_um(self) -> np.ndarray:
         """The film in the middle of each field [µm]: the mean of its corners."""
-        a = self.um
-        return (a[:-1, :-1] + a[1:, :-1] + a[:-1, 1:] + a[1:, 1:]) / 4.0
+        return relief.middles(self.um)
 
     def share_under(self, um: float) -> float:
         """Share of the face that is thinner than so much [0..1]."""
@@ -46,12 +44,7 @@ class FilmMap:
 
     def at(self, x: float, y: float) -> float:
         """The film [µm] at a place (shares of width and height), linear between the corners."""
-        rows, columns = self.um.shape
-        cx, cy = min(max(x, 0.0), 1.0) * (columns - 1), min(max(y, 0.0), 1.0) * (rows - 1)
-        i, j = min(int(cx), columns - 2), min(int(cy), rows - 2)
-        u, v = cx - i, cy - j
-        a = self.um[j : j + 2, i : i + 2]
-        return float((a[0, 0] * (1 - u) + a[0, 1] * u) * (1 - v) + (a[1, 0] * (1 - u) + a[1, 1] * u) * v)
+        return relief.at(self.um, x, y)
 
     def bands(self) -> list[list[list[tuple[float, float]]]]:
         """Of each step from the thinnest the outlines [[(x, y), ...]] of where the film is in it, as shares of width
@@ -89,12 +82,7 @@ def map_of(readings: Sequence[Reading], w_mm: float, h_mm: float, asked: Asked, 
     placed = [(r.x, r.y, r.um) for r in readings if r.x is not None and r.y is not None]
     if len(placed) < 3:
         return None
-    rows = max(8, round(FINE * h_mm / w_mm))
-    x, y, um = (np.array(each, dtype=float) for each in zip(*placed, strict=True))
-    gx, gy = np.linspace(0.0, 1.0, FINE + 1), np.linspace(0.0, 1.0, rows + 1)
-    apart = ((gx[None, :, None] - x) * w_mm) ** 2 + ((gy[:, None, None] - y) * h_mm) ** 2
-    weight = 1.0 / np.maximum(apart, 1e-6) ** 1.5
-    film = (weight * um).sum(axis=2) / weight.sum(axis=2)
+    film = relief.between(placed, w_mm, h_mm)
     most = (asked.most_um,) if asked.most_um is not None else ()
     steps = (floor_um, asked.nominal_um, round(DENSE * asked.nominal_um, 3), *most)
     return FilmMap(w_mm, h_mm, film, tuple(sorted({s for s in steps if s > 0})))
@@ -131,7 +119,7 @@ def thin_spots(film: FilmMap, readings: Sequence[Reading], under_um: float, up_t
         at = min(int((reading.y or 0.0) * rows), rows - 1), min(int((reading.x or 0.0) * columns), columns - 1)
         if seen[at]:
             continue
-        part = _part(low, at)
+        part = relief.part_of(low, at)
         part[at] = True
         seen |= part
         ys, xs = np.nonzero(part)
@@ -140,18 +128,6 @@ def thin_spots(film: FilmMap, readings: Sequence[Reading], under_um: float, up_t
         x0, y0, x1, y1 = map(float, reach)
         found.append(ThinSpot(share, (x0, y0, x1, y1), reading.um, up_to_um - reading.um))
     return found
-
-
-def _part(low: np.ndarray, start: tuple[int, int]) -> np.ndarray:
-    """The fields that are low and hang together with one of them."""
-    part, left = np.zeros(low.shape, dtype=bool), [start]
-    while left:
-        at = left.pop()
-        r, c = at
-        if 0 <= r < low.shape[0] and 0 <= c < low.shape[1] and low[at] and not part[at]:
-            part[at] = True
-            left += [(r + 1, c), (r - 1, c), (r, c + 1), (r, c - 1)]
-    return part
 
 
 def wet_for(add_um: float, solids_pct: float, thinner_pct: float = 0.0) -> float:
