@@ -133,6 +133,7 @@ def _own():
     """Own the scales of this workshop. Raises Elsewhere."""
     if _owned["file"] is None:
         path = Path(str(connection.settings_dict["NAME"])).with_suffix(".scales.lock")
+        path.parent.mkdir(parents=True, exist_ok=True)
         file = path.open("w")
         try:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)

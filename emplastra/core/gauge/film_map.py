@@ -8,7 +8,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from contourpy import FillType, LineType, contour_generator
 
 from ..piece import relief
 from ..product.film import wft_um
@@ -50,28 +49,12 @@ class FilmMap:
         """Of each step from the thinnest the outlines [[(x, y), ...]] of where the film is in it, as shares of width
         and height; holes in an outline follow it.
         """
-        x, y = (np.linspace(0.0, 1.0, n) for n in self.um.shape[::-1])
-        lines = contour_generator(x, y, self.um, fill_type=FillType.OuterOffset)
         ends = [-1.0, *self.steps, float(self.um.max()) + 1e6]
-        found = []
-        for low, high in itertools.pairwise(ends):
-            outlines: list[list[tuple[float, float]]] = []
-            for points, offsets in zip(*lines.filled(low, high), strict=True):
-                outlines += [_points(points[a:b]) for a, b in itertools.pairwise(offsets)]
-            found.append(outlines)
-        return found
+        return [relief.outlines(self.um, low, high) for low, high in itertools.pairwise(ends)]
 
     def borders(self, um: float) -> list[list[tuple[float, float]]]:
         """Lines along which the film is so much [µm], as shares of width and height."""
-        x, y = (np.linspace(0.0, 1.0, n) for n in self.um.shape[::-1])
-        return [
-            _points(np.asarray(line))
-            for line in contour_generator(x, y, self.um, line_type=LineType.Separate).lines(um)
-        ]
-
-
-def _points(array: np.ndarray) -> list[tuple[float, float]]:
-    return [(float(x), float(y)) for x, y in array]
+        return relief.borders(self.um, um)
 
 
 def map_of(readings: Sequence[Reading], w_mm: float, h_mm: float, asked: Asked, floor_um: float) -> FilmMap | None:

@@ -4,9 +4,11 @@ On rows of as many figures each it is linear between them; else by the inverse c
 outermost figures is as they are.
 """
 
+import itertools
 from collections.abc import Sequence
 
 import numpy as np
+from contourpy import ContourGenerator, FillType, LineType, contour_generator
 
 FINE = 48
 """Fields along the longer side between which a figure is estimated."""
@@ -57,6 +59,33 @@ def at(corners: np.ndarray, x: float, y: float) -> float:
     u, v = cx - i, cy - j
     a = corners[j : j + 2, i : i + 2]
     return float((a[0, 0] * (1 - u) + a[0, 1] * u) * (1 - v) + (a[1, 0] * (1 - u) + a[1, 1] * u) * v)
+
+
+Points = list[tuple[float, float]]
+"""A line on a face, as shares of its width and height."""
+
+
+def outlines(corners: np.ndarray, low: float, high: float) -> list[Points]:
+    """Outlines of where the figure lies between two; holes in one follow it, the other way round."""
+    found = list[Points]()
+    filled = _contours(corners).filled(low, high)
+    for points, offsets in zip(*filled, strict=True):
+        found += [_points(points[a:b]) for a, b in itertools.pairwise(offsets)]
+    return found
+
+
+def borders(corners: np.ndarray, value: float) -> list[Points]:
+    """Lines along which the figure is this."""
+    return [_points(np.asarray(line)) for line in _contours(corners).lines(value)]
+
+
+def _contours(corners: np.ndarray) -> ContourGenerator:
+    x, y = (np.linspace(0.0, 1.0, n) for n in corners.shape[::-1])
+    return contour_generator(x, y, corners, fill_type=FillType.OuterOffset, line_type=LineType.Separate)
+
+
+def _points(array: np.ndarray) -> Points:
+    return [(float(x), float(y)) for x, y in array]
 
 
 def part_of(fields: np.ndarray, start: tuple[int, int]) -> np.ndarray:

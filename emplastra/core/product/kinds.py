@@ -42,6 +42,8 @@ class ProductKind(StrEnum):
 
 FILLERS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER})
 """Fillers that are spread, not sprayed."""
+LIFT_MM, FILLER_MM = 3.0, 5.0
+"""The most filler in one lift and in all where its sheet says nothing [mm]. Common practice, no source."""
 COLOURED = frozenset({ProductKind.BASE_COAT, ProductKind.MID_COAT, ProductKind.SINGLE_STAGE})
 """Kinds that give the colour: one batch on one visible panel. Common practice, no source."""
 SPRAYED = frozenset(

@@ -6,7 +6,7 @@ source, but where one is named.
 
 from collections.abc import Iterator
 
-from ..product.kinds import FILLERS, ProductKind
+from ..product.kinds import FILLER_MM, FILLERS, LIFT_MM, ProductKind
 from ..surface.names import StepKind
 from ..words import length_q
 from .face import CAVITIES, COATS, Tense
@@ -15,8 +15,6 @@ from .seen import Case
 
 COLOUR = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
 PRIMES = frozenset({StepKind.PRIME, StepKind.ENCAPSULATE})
-LIFT_MM, FILLER_MM = 3.0, 5.0
-"""The most filler in one lift and in all where its sheet says nothing [mm]. Common practice, no source."""
 UNIFORM = frozenset({"sealer", "base coat", "single-stage colour"})
 """What a translucent colour goes over: one uniform layer. Common practice, no source."""
 CHALKS = frozenset({ProductKind.EPOXY_PRIMER, ProductKind.EPOXY_MASTIC, ProductKind.ENCAPSULATOR})

@@ -1,0 +1,57 @@
+"""Blocking a face flat: how long a block, which grits, and when to stop. Common practice, no source."""
+
+from collections.abc import Sequence
+
+from ..product.abrasives import grit_plan
+from .depths import Island, Relief
+
+BLOCKS_MM = (125.0, 200.0, 300.0, 400.0, 600.0, 900.0)
+"""Lengths that blocks have [mm]."""
+BEARS_MM = 75.0
+"""Flat that carries a block at each end [mm]."""
+ANGLE = "always at about 45 degrees, both ways"
+STOP = "When the marks begin to show again it is flat: stop."
+FIRST_GRIT, LAST_GRIT = "P40", "P180"
+"""Filler is knocked back with P40 on a stiff block; primer goes over P180."""
+
+
+def block_mm(islands: Sequence[Island], w_mm: float, h_mm: float) -> tuple[float, bool]:
+    """(length of the block [mm], whether it is carried at both ends) for a face of w_mm by h_mm: as long as the widest
+    low along 45 degrees and flat at each end, as far as the face has room for it.
+
+    A shorter one sinks into a low and digs a trench.
+    """
+    wide = max((i.wide_mm for i in islands if i.is_low), default=0.0)
+    wanted = wide + 2 * BEARS_MM
+    # Laid at 45 degrees it reaches its length divided by the root of two across the shorter side.
+    room = [b for b in BLOCKS_MM if b <= min(w_mm, h_mm) * 2**0.5] or [BLOCKS_MM[0]]
+    good = [b for b in room if b >= wanted]
+    return (good[0], True) if good else (room[-1], False)
+
+
+def grits(first: str = FIRST_GRIT, last: str = LAST_GRIT) -> list[str]:
+    """The ladder from the first cut to what the primer goes over. Raises GritError."""
+    return grit_plan(first, last)
+
+
+def shows(marked: Sequence[Island], now: Relief, flat_mm: float) -> dict[str, bool]:
+    """{letter of a low that was marked: whether its mark shows again} on a face as it stands now; flat_mm [mm].
+
+    A mark shows where nothing stands proud over it any more.
+    """
+    return {i.name: now.at(*i.middle) <= flat_mm + 1e-9 for i in marked if i.is_low}
+
+
+def is_flat(now: Relief, flat_mm: float) -> bool:
+    """True if no field stands further from flat than this [mm]."""
+    return now.flat_share(flat_mm) >= 1.0 - 1e-9
+
+
+def said_of(proud: bool, colour: str) -> str:
+    """What an island of guide coat or of the upper colour says that is left after a pass; proud: sanded through first.
+
+    colour: what is left there, as "guide coat" or the name of the upper primer.
+    """
+    if proud:
+        return "a high: the lower colour shows first, work it down or leave it and fill around"
+    return f"a low: {colour} is left in it, block on or fill it"
