@@ -216,7 +216,7 @@ FINE = {
     "blisters": "0", "pits": "none", "holes": "none", "thin": "full", "filler": "none", "solder": "none", "joints": "none laps rivets", "seams": "sound",
     "layer": "none powder factory two-pack oil lacquer", "toxic": "none kit not-tested lead chromate tin asbestos", "wax": "no", "salts": "none tested", "dust": "0 1 2",
     "drain": "open closed", "marks": "none marks texture", "sample": "kept none not-yet", "near": "nothing glass engine wiring trim lagging bushes springs fuel",
-    "held": "never cleaned emptied", "stays": "none seats bearings brake earth", "hides": "clean", "more": "",
+    "held": "never cleaned emptied", "stays": "none seats bearings brake earth", "hides": "clean", "more": "", "film": "",
 }  # fmt: skip
 #: Topics whose trouble has something that made it (T06).
 CAUSED = "rust white laminate blisters pits holes thin joints seams drain hides more"

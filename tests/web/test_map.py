@@ -135,7 +135,7 @@ class MapPageTests(ShopCase):
         self.assertEqual(left.twin.name, "Side, right, outer")
         self.shop.tell(Kind.BARED, -2, -1, "s-strip")
         self.client.get(f"/jobs/{self.shop.job.pk}/")
-        with self.assertNumQueries(20):
+        with self.assertNumQueries(19):
             page = self.client.get(f"/jobs/{self.shop.job.pk}/").content.decode()
         self.assertEqual(page.count('class="map-view"'), 5)
         self.assertIn(f'<a href="/zones/{left.pk}/" aria-label="Side, left, outer Survey">', page)
