@@ -4,6 +4,7 @@ from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from emplastra.core.gauge.readings import read
+from emplastra.core.level.depths import read as read_depths
 from emplastra.logbook.models import KINDS, Kind
 from emplastra.logbook.services import Told, log
 from emplastra.materials.models import Product
@@ -75,6 +76,12 @@ class Teller:
         told = {"readings": readings, "unit": "um", "per_spot": "1", "zero_um": 0.0, "profile": "", "over": "metal"}
         told |= {"gauge": "", "old": False, "pull": "", "found": read(readings, "um")} | more
         return self.tell(Kind.GAUGED, zone, began, ended, **KINDS[Kind.GAUGED].details(told, None))
+
+    def levelled(self, zone, began, ended, depths, after):
+        """Depths by straightedge, rows as they are typed."""
+        told = {"depths": depths, "unit": "mm", "after": after, "edge_mm": 600.0, "sure": False, "shows": ""}
+        details = KINDS[Kind.LEVELLED].details(told | {"found": read_depths(depths)}, None)
+        return self.tell(Kind.LEVELLED, zone, began, ended, **details)
 
     def pot(self, zone, at, product, ready_ml, method, thinner_pct, scale):
         """A pot begun and weighed; scale: (part, shown g) in pouring order."""

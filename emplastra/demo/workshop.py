@@ -272,6 +272,21 @@ def _finish(t, zone, product, kind, at, ready_ml, thinner_pct, scale, coats, was
     t.ended(zone, coats[-1][1], pot, waste)
 
 
+DOOR_FOUND = """0 0 0 +0.10 0 0 0 0 0 0 0 0
+0 -0.30 -0.40 0 0 0 0 +0.20 +0.30 0 0 0
+0 -0.50 -0.90 -0.30 0 0 0 +0.45 +0.60 0 0 0
+0 -0.20 -0.50 -0.20 0 0 0 0 +0.20 0 -0.25 0
+0 0 0 0 0 -0.20 0 0 0 -0.40 -1.20 -0.30
+0 0 0 0 -0.25 -0.60 -0.30 0 0 -0.20 -0.80 -0.20
+0 0 0 0 0 -0.20 0 0 0 0 0 0"""
+DOOR_STRUCK = """0 0 0 +0.10 0 0 0 0 0 0 0 0
+0 -0.25 -0.35 0 0 0 0 0 +0.05 0 0 0
+0 -0.45 -0.85 -0.30 0 0 0 +0.05 +0.10 0 0 0
+0 -0.20 -0.45 -0.20 0 0 0 0 0 0 -0.20 0
+0 0 0 0 0 -0.20 0 0 0 -0.35 -1.10 -0.30
+0 0 0 0 -0.25 -0.60 -0.30 0 0 -0.20 -0.75 -0.20
+0 0 0 0 0 -0.20 0 0 0 0 0 0"""
+"""How far the door stands from flat [mm], as found and once its high was struck."""
 ROOF_PRIMED = "70 74 71 76\n75 78 74 72\n73 71 68 66"
 ROOF_NOW = """204 226 238 235 243 231
 221 236 248 245 252 239
@@ -380,6 +395,9 @@ def _treated(t, zones):
     for hour in ("09:43", "09:48", "09:53", "09:57"):
         t.tell(Kind.WETTED, frame, f"Tue {hour}", f"Tue {hour}", prep=on)
     t.gauged(roof, "Tue 07:14", "Tue 07:31", ROOF_NOW, gauge="eddy current, no. 2")
+    door = zones["Locker door, outer"]
+    t.levelled(door, "Mon 16:20", "Mon 16:45", DOOR_FOUND, "found")
+    t.levelled(door, "Tue 08:40", "Tue 09:05", DOOR_STRUCK, "highs")
     spot = zones["Roof, chip at the vent"]
     t.bared(spot, "Tue 08:20", "Tue 08:30")
 

@@ -66,10 +66,10 @@ class Drawn:
 
 def _path(outlines, height):
     """Outlines in shares of the face as one path."""
-    return "".join(_line(line, height) + "Z" for line in outlines if len(line) > 2)
+    return "".join(line_path(line, height) + "Z" for line in outlines if len(line) > 2)
 
 
-def _line(points, height):
+def line_path(points, height):
     """Points in shares of the face as a path."""
     return "M" + "L".join(f"{x * WIDE:.1f} {y * height:.1f}" for x, y in points)
 
@@ -89,7 +89,7 @@ def drawn(gauging):
         return None
     w, h = gauging.size_mm
     height = max(TALL[0], min(TALL[1], WIDE * h / w))
-    borders = [_line(line, height) for um in gauging.film.steps for line in gauging.film.borders(um)]
+    borders = [line_path(line, height) for um in gauging.film.steps for line in gauging.film.borders(um)]
     top = max(s.um for s in gauging.spots)
     plates = [_plate(spot, gauging, height, top) for spot in gauging.spots if spot.x is not None]
     reach = [(each.number, each.spot.reach) for each in gauging.thin]

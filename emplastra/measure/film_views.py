@@ -19,8 +19,9 @@ SIDES = (("left", "", "right"), ("upper", "", "lower"))
 def where_on(x, y):
     """A place on a face in words, from its shares of width and height: "at the upper left", "in the middle"."""
     across, down = (words[min(2, int(3 * share))] for words, share in zip(SIDES, (x, y), strict=True))
-    words = " ".join(word for word in (down, across) if word)
-    return f"at the {words}" if words else "in the middle"
+    if not across:
+        return {"upper": "at the top", "lower": "at the bottom"}.get(down, "in the middle")
+    return f"at the {down} {across}" if down else f"at the {across}"
 
 
 def film(request, pk):

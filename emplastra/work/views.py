@@ -33,6 +33,10 @@ LOGGED = {kind.key: kind for kind in KINDS.values() if kind.form}
 _OWN_VIEWS = {Kind.COAT: LogCoat, Kind.GAUGED: LogGauge}
 
 
+_SHOWN_AT = {Kind.GAUGED: "measure:film", Kind.LEVELLED: "measure:level"}
+"""Kind -> the page that shows what was logged."""
+
+
 def _view(kind):
     if kind in _OWN_VIEWS:
         return _OWN_VIEWS[kind].as_view()
@@ -60,8 +64,8 @@ def done(request, pk):
             reverse("work:pot", args=[entry.weighed.pot_id]) + ("?offer=least" if offer else "")
         )
     row = entry.places_on.first()
-    if entry.kind == Kind.GAUGED:
-        return HttpResponseRedirect(reverse("measure:film", args=[row.zone_id]))
+    if entry.kind in _SHOWN_AT:
+        return HttpResponseRedirect(reverse(_SHOWN_AT[entry.kind], args=[row.zone_id]))
     if entry.kind not in {Kind.BARED, Kind.MOVED}:
         return HttpResponseRedirect(reverse("work:now", args=[row.zone_id]))
     return HttpResponseRedirect(reverse("plans:build-up", args=[row.zone_id]) if row else reverse("bench:home"))

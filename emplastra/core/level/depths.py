@@ -29,7 +29,7 @@ _IN_MM = {"mm": 1.0, "in": 25.4}
 
 @dataclass(frozen=True)
 class Depth:
-    """One place: how far it stands from flat [mm], plus is proud; x, y: shares of width and height from the upper left."""
+    """One place: how far it stands from flat [mm], plus is proud; x, y: shares of width and height, from upper left."""
 
     mm: float
     x: float
@@ -98,7 +98,7 @@ class Island:
 
 @dataclass(frozen=True)
 class Relief:
-    """A face as it stands: mm: signed depth at the corners of a fine grid over w_mm by h_mm [mm]; depths: as measured."""
+    """A face as it stands: signed depths at the corners of a fine grid over w_mm by h_mm, and as measured [mm]."""
 
     w_mm: float
     h_mm: float

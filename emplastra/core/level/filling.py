@@ -31,8 +31,8 @@ LOW_PANEL_SHARE, LOW_PANEL_MM = 0.35, 1.0
 
 @dataclass(frozen=True)
 class Paste:
-    """A filler as its sheet tells it: kind, density [g/mL], hardener [% of the paste by mass], the most in one lift and in
-    all [mm] (None: not told), minutes until it can be blocked.
+    """A filler as its sheet tells it: kind, density [g/mL], hardener [% of the paste by mass], the most in one lift and
+    in all [mm] (None: not told), minutes until it can be blocked.
     """
 
     kind: str
@@ -95,6 +95,11 @@ class Fill:
     work_min: float
     wait_min: float | None
 
+    @property
+    def whole_g(self) -> float | None:
+        """Paste and hardener together [g], None where nobody can say."""
+        return None if self.paste_g is None else self.paste_g + (self.hardener_g or 0.0)
+
     def working(self, paste: Paste) -> Working:
         """The whole way to it."""
         net = self.island.volume_ml
@@ -121,7 +126,9 @@ class Fill:
                     "g",
                 )
             )
-        return Working("Filler for a low", tuple(given), tuple(lines), "common practice, no source")
+        return Working(
+            f"Filler for {self.island.name or 'a low'}", tuple(given), tuple(lines), "common practice, no source"
+        )
 
 
 def fill(island: Island, paste: Paste) -> Fill:

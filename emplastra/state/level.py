@@ -1,0 +1,191 @@
+"""Level of a face: what was measured, what stands low and proud, what is done next."""
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from emplastra.core.level import blocks, filling
+from emplastra.core.level.depths import FLAT_MM, STRAIGHTEDGES_MM, Depth, relief_of, waviness_mm
+from emplastra.core.piece.face_grid import grid_of
+from emplastra.core.product.kinds import FILLERS
+from emplastra.core.surface.events import Coated, Keyed
+from emplastra.core.surface.names import StepKind
+from emplastra.core.survey.findings import STILL_OPEN
+from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.selectors import shelf_sheets
+
+from .known import known
+from .needs import temp_for
+
+FIRST = ("found", "highs")
+"""Measured before anything was filled."""
+
+
+@dataclass
+class Measuring:
+    """One measuring: its entry, and the face between its places."""
+
+    entry: object
+    relief: object
+
+    @property
+    def row(self):
+        """As it was logged."""
+        return self.entry.levelled
+
+    @property
+    def extremes_mm(self):
+        """(the lowest, the highest) [mm]."""
+        mm = [point[0] for point in self.row.points]
+        return min(mm), max(mm)
+
+
+@dataclass
+class Level:
+    """A face (its ZoneFacts) as it was levelled; told: {(topic, mark): (Answer, status)} of its survey."""
+
+    each: object
+    measured: list
+    paste: object
+    flat_mm: float
+    told: dict = field(default_factory=dict)
+
+    @property
+    def now(self):
+        """The newest measuring, None before the first."""
+        return self.measured[-1] if self.measured else None
+
+    @cached_property
+    def islands(self):
+        """Its lows and highs now."""
+        return self.now.relief.islands(self.flat_mm) if self.now else ()
+
+    @property
+    def lows(self):
+        """Its lows."""
+        return [i for i in self.islands if i.is_low]
+
+    @property
+    def highs(self):
+        """Its highs."""
+        return [i for i in self.islands if not i.is_low]
+
+    @cached_property
+    def marked(self):
+        """The lows that were marked: those of the last measuring before anything was filled."""
+        before = [m for m in self.measured if m.row.after in FIRST]
+        return [i for i in before[-1].relief.islands(self.flat_mm) if i.is_low] if before else []
+
+    @property
+    def is_filled(self):
+        """True once the newest measuring is of filler."""
+        return self.now is not None and self.now.row.after not in FIRST
+
+    @cached_property
+    def shows(self):
+        """{letter of a marked low: whether its mark shows again}: as somebody saw it, else by what was measured."""
+        if not self.is_filled:
+            return {}
+        seen = self.now.row.shows.upper().replace(",", " ").split()
+        if seen:
+            return {i.name: i.name in seen for i in self.marked}
+        return blocks.shows(self.marked, self.now.relief, self.flat_mm)
+
+    @cached_property
+    def fills(self):
+        """[(low, why it is not filled, what it takes)]: one of the two is told."""
+        found = []
+        for low in self.lows:
+            why = filling.not_to_fill(low, self.paste, self._is("holes"), self._is("filler", "taped"), self.highs_first)
+            found.append((low, why, None if why else filling.fill(low, self.paste)))
+        return found
+
+    def _is(self, topic, choice=None):
+        """True if the survey has something of a topic that is still open."""
+        return any(
+            key[0] == topic and status in STILL_OPEN and (choice is None or choice in answer.choice.split("+"))
+            for key, (answer, status, *_) in self.told.items()
+        )
+
+    @property
+    def highs_first(self):
+        """True while highs are to be worked before the lows are filled."""
+        return bool(self.highs) and not self.is_filled
+
+    @property
+    def is_low_panel(self):
+        """True if the panel is low as a whole."""
+        return filling.is_low_panel(self.islands, self.each.area_m2)
+
+    @property
+    def is_flat(self):
+        """True if nothing stands further from flat than its finish takes."""
+        return self.now is not None and not self.islands
+
+    @cached_property
+    def block(self):
+        """(length of the block [mm], whether it is carried at both ends)."""
+        face = self.now.relief
+        return blocks.block_mm(self.marked or self.lows, face.w_mm, face.h_mm)
+
+    @property
+    def block_min(self):
+        """Minutes of blocking that its highs take, at the usual pace."""
+        return filling.BLOCK_MIN_ML * self.now.relief.volume_ml(low=False)
+
+    def waves(self, y):
+        """[(length of the straightedge [mm], the deepest gap under it [mm])] along a line across the face."""
+        along, depth = self.now.relief.line(y)
+        return [(edge, waviness_mm(along, depth, edge)) for edge in STRAIGHTEDGES_MM if edge <= along[-1] + 1]
+
+    @cached_property
+    def rounds(self):
+        """(lifts of filler that were put on, lifts that the plan has)."""
+        planned = [s for s in self.each.steps if s.kind == StepKind.FILL and not s.left_out]
+        done = [e for e in self.each.events if isinstance(e, Coated) and e.sheet and e.sheet.kind in FILLERS]
+        return len(done), sum(s.coats for s in planned)
+
+    @property
+    def blocked_um(self):
+        """[film that each blocking took [µm]] in order."""
+        return [e.um_off for e in self.each.events if isinstance(e, Keyed) and e.um_off]
+
+
+def _filler(each, facts):
+    """The sheet of the filler that the plan has, else of one on the shelf; None where there is none."""
+    step = next((s for s in each.steps if s.kind == StepKind.FILL and not s.left_out), None)
+    planned = facts.sheets.get(step.product) if step else None
+    return planned or next((sheet for sheet in shelf_sheets() if sheet.kind in FILLERS), None)
+
+
+def paste_of(sheet, temp_c):
+    """A filler (Paste) by its sheet, at a temperature [°C]; without one what is usual of body filler."""
+    if sheet is None:
+        return filling.Paste("body-filler", None, None)
+    variant = sheet.variants[0] if sheet.variants else None
+    base, *rest = sheet.parts(variant)
+    by_mass = variant is not None and variant.by == "mass" and rest
+    ready = sheet.times.get("sandable")
+    return filling.Paste(
+        sheet.kind,
+        base.density_g_ml,
+        100.0 * rest[0].ratio / base.ratio if by_mass else None,
+        sheet.lift_mm,
+        sheet.most_um / 1000 if sheet.most_um else None,
+        ready.minutes_at(temp_c) if ready else None,
+    )
+
+
+def level_of(state):
+    """The Level of a zone (its ZoneState)."""
+    each = state.facts
+    rows = Entry.objects.known_at().of(Kind.LEVELLED).filter(zones=each.zone).select_related("levelled", "who")
+    measured = []
+    if each.revision is not None:
+        grid = grid_of(each.revision.shapes, each.area_m2)
+        for entry in rows.order_by("ended", "pk"):
+            found = relief_of([Depth(*point) for point in entry.levelled.points], grid.w_mm, grid.h_mm)
+            measured += [Measuring(entry, found)] if found is not None else []
+    flat = FLAT_MM[each.revision.finish_class] if each.revision else FLAT_MM["show"]
+    told = known([each.zone], {each.zone.pk: each}).get(each.zone.pk, {})
+    paste = paste_of(_filler(each, state.all), temp_for(each, state.all, state.surface.t_s))
+    return Level(each, measured, paste, flat, told)

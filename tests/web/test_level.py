@@ -1,0 +1,106 @@
+"""Level: depths logged, highs before lows, what is not filled, the marks, and when it is flat."""
+
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from emplastra.core.survey.answers import Answer
+from emplastra.jobs.surveying import state
+from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.services import add_sheet
+from tests.base import PRIMER, ShopCase, text_of
+
+FILLER = {"product": "Test filler", "kind": "body-filler", "pot_life": [[10, 10], [20, 5]], "lift_mm": 3, "tolerance_pct": 25, "times": {"sandable": [[10, 40], [20, 20]]},
+    "variants": [{"key": "warm", "name": "red", "by": "mass", "parts": {"base": 100, "hardener": 2}, "temp_c": [15, 25]}]}  # fmt: skip
+DENTED = "0 0 0 0 0 0\n0 -1 -2 -1 0 0\n0 0 0 0 +0.5 0\n0 0 0 0 0 0"
+STRUCK = DENTED.replace("+0.5", "0")
+
+
+class LevelTests(ShopCase):
+    """A face of 1 m by 1 m that is seen: flat is within 0.15 mm."""
+
+    def setUp(self):
+        super().setUp()
+        add_sheet({k: v for k, v in PRIMER.items() if k not in {"induction", "thinner"}} | FILLER)
+        self.url = f"/zones/{self.shop.zone.pk}/level"
+
+    def measure(self, depths, after="found", **more):
+        self.sent = getattr(self, "sent", 0) + 1
+        told = {"token": f"l{self.sent}", "depths": depths, "after": after, "began": "11:50", "ended": "12:00", "step": ""}  # fmt: skip
+        return self.client.post(f"/zones/{self.shop.zone.pk}/log/levelled", told | more)
+
+    def page(self):
+        return text_of(self.client.get(self.url))
+
+    def test_highs_are_worked_before_lows_are_filled_and_flat_is_the_end(self):
+        self.assertIn("Nobody has measured how flat it is", self.page())
+        self.assertEqual(self.measure(DENTED).status_code, 302)
+        page = self.page()
+        self.assertIn("Work B down first", page)
+        self.assertIn("not filled: work the highs first", page)
+        self.measure(STRUCK, "highs")
+        # Along the row of 0 −1 −2 −1 0 0, 167 mm apart, 250 mm up and down: a tent, in lifts of 3 mm one.
+        page = self.page()
+        self.assertRegex(
+            page, r"Fill A ?: \d+ mL ?, [\d.]+ k?g with hardener, 1 lift, about \d+ min at work and 20 min waited for"
+        )
+        self.assertIn("Under a straightedge along the line", page)
+        # Filler stands proud over the low, and its mark is buried.
+        self.measure(STRUCK.replace("-1 -2 -1", "+0.3 +0.4 +0.3"), "filled")
+        page = self.page()
+        self.assertIn("A buried", page)
+        self.assertRegex(page, r"Block A about [\d.]+ min more, stop as the marks begin to show")
+        self.measure(STRUCK.replace("-1 -2 -1", "+0.1 0 -0.1"), "blocked")
+        page = self.page()
+        self.assertIn("Flat within 0.15 mm: stop. Ink off before a coat.", page)
+        self.assertIn("A shows", page)
+        self.assertEqual(Entry.objects.of(Kind.LEVELLED).count(), 4)
+        record = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record"))
+        self.assertIn("Level measured: as found", record)
+        self.assertIn("-2 and 0.5 mm", record)
+
+    def test_what_somebody_saw_of_the_marks_counts_before_what_was_measured(self):
+        self.measure(STRUCK)
+        self.measure(STRUCK.replace("-1 -2 -1", "+0.3 +0.4 +0.3"), "filled", shows="a")
+        self.assertIn("A shows", self.page())
+
+    def test_what_is_not_filled_says_why(self):
+        for topic, choice, word in (("holes", "holes", "filler does not bridge it"), ("filler", "taped", "open it, close it with metal")):  # fmt: skip
+            with self.subTest(choice):
+                state(self.shop.zone, self.shop.user, "bared", [(Answer(topic, "", choice, {}, "", "bare"), "")])
+                self.measure(STRUCK)
+                page = self.page()
+                self.assertIn(word, page)
+                self.assertIn("Metal work first", page)
+
+    def test_too_deep_and_a_low_panel_are_metal_work(self):
+        self.measure(STRUCK.replace("-2", "-5.5"))
+        self.assertIn("5.5 mm deep, the most is 5: metal work first", self.page())
+        self.measure("\n".join(["-2 -2 -2 -2 0 0"] * 4))
+        self.assertIn("The panel is low as a whole: move the metal, do not fill it", self.page())
+
+    def test_bad_input_names_its_field_and_keeps_what_was_typed(self):
+        for depths, more, word in (("0 9 0 0", {}, "9 mm proud? A low is written with a minus"), ("0 a", {}, "line 1: a"), ("", {}, "Depths"), ("0 -200", {}, "from -100 to 100"), ("0 0", {"after": "x"}, "Measured after")):  # fmt: skip
+            with self.subTest(depths=depths):
+                answer = self.measure(depths, **({"after": "found"} | more))
+                self.assertContains(answer, word, status_code=422)
+                self.assertIn(depths, answer.content.decode())
+        self.assertEqual(self.measure(STRUCK.replace("-1 -2 -1", "0 9 0"), sure="on").status_code, 302)
+        self.measure("0 0 0")
+        self.assertIn("Work A down first", self.page())
+        entry = Entry.objects.of(Kind.LEVELLED).order_by("pk").first()
+        told = {"token": "c", "depths": STRUCK.replace("-1 -2 -1", "0 -9 0"), "after": "found", "began": "11:50", "ended": "12:00", "step": "", "reason": "a sign"}  # fmt: skip
+        self.assertEqual(self.client.post(f"/entries/levelled/{entry.pk}/correct", told).status_code, 302)
+        self.assertIn("Metal work first", self.page())
+
+    def test_many_measurings_take_as_many_queries(self):
+        for _ in range(2):
+            self.measure(STRUCK)
+        self.page()
+        with CaptureQueriesContext(connection) as some:
+            self.page()
+        self.measure(STRUCK)
+        self.page()
+        with CaptureQueriesContext(connection) as more:
+            self.page()
+        self.assertEqual(len(more), len(some))
+        self.assertLessEqual(len(more), 30)
