@@ -18,7 +18,8 @@ def level(request, pk):
     zone = zone_or_404(pk)
     state = book_of(request, zone).state(zone)
     found = level_of(state)
-    context = {"zone": zone, "state": state, "level": found}
+    before = found.before(state.plan, state.surface)
+    context = {"zone": zone, "state": state, "level": found, "before": before}
     if found.now is not None:
         worst = max(found.islands, key=lambda i: abs(i.mm), default=None)
         y = asked.a_figure(request.GET, "line", 0.0, 100.0)

@@ -111,6 +111,19 @@ class Level:
         """True while highs are to be worked before the lows are filled."""
         return bool(self.highs) and not self.is_filled
 
+    def before(self, plan, surface):
+        """[(what comes before any filler, whether it is done, the kind of entry that says so)], of what this face has."""
+        found = []
+        if surface.welded_s is not None:
+            looked = max((t_s for *_, t_s in surface.inspected), default=float("-inf")) >= surface.welded_s
+            found.append(("Welds ground and looked through", looked, Kind.INSPECTED))
+        fits = [s.done for s in plan.states if s.step.kind == StepKind.TRIAL_FIT and not s.step.left_out]
+        if fits:
+            found.append(("Trial fit, gaps told", all(fits), Kind.ACCESS))
+        if self._is("seams", "bridged"):
+            found.append(("A seam is bridged with filler: its groove is cleared", False, Kind.KEYED))
+        return found
+
     @property
     def is_low_panel(self):
         """True if the panel is low as a whole."""

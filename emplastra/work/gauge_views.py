@@ -1,6 +1,4 @@
-"""Logging what a film gauge read: typed, tapped on the face, or sent by the gauge."""
-
-from django.utils.functional import cached_property
+"""Logging what was measured on a face: film by a gauge, depths by a straightedge; typed, tapped or sent by the gauge."""
 
 from emplastra.core.gauge.accept import wanted
 from emplastra.core.piece.face_grid import grid_of
@@ -11,20 +9,34 @@ from .face_drawn import DrawnFace
 from .log_views import LogView
 
 
-class LogGauge(LogView):
-    """Readings of a gauge, with the face to tap on and the gauge that is linked."""
+class _LogPlaces(LogView):
+    """Figures of places on a face, which may be tapped."""
 
-    kind = KINDS[Kind.GAUGED]
     template = "work/log_gauge.html"
-
-    @cached_property
-    def revision(self):
-        """The zone's measures, None without."""
-        return self.state().facts.revision
+    asks = ""
+    """What the figure is that is written before a place is tapped."""
 
     def context(self, form):
         each = self.state().facts
-        face = DrawnFace(grid_of(self.revision.shapes, each.area_m2)) if self.revision else None
-        more = {"face": face, "gauge": scales.gauges().first() if self.request.user.may_write else None}
-        more["wanted"] = wanted(self.zone.job.film_by, each.area_m2) if self.revision else None
-        return super().context(form) | more
+        face = DrawnFace(grid_of(each.revision.shapes, each.area_m2)) if each.revision else None
+        return super().context(form) | {"face": face, "asks": self.asks} | (self.more(each) if face else {})
+
+    def more(self, each):
+        """More for the page of a zone with measures (its ZoneFacts)."""
+        return {}
+
+
+class LogGauge(_LogPlaces):
+    """Readings of a gauge, and the gauge that is linked."""
+
+    kind, asks = KINDS[Kind.GAUGED], "It reads"
+
+    def more(self, each):
+        gauge = scales.gauges().first() if self.request.user.may_write else None
+        return {"gauge": gauge, "wanted": wanted(self.zone.job.film_by, each.area_m2)}
+
+
+class LogLevel(_LogPlaces):
+    """Depths by a straightedge."""
+
+    kind, asks = KINDS[Kind.LEVELLED], "It stands, low is minus"

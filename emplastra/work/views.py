@@ -25,12 +25,12 @@ from emplastra.state.trail import recalled_on
 
 from .coat_views import LogCoat
 from .forms import MissedForm
-from .gauge_views import LogGauge
+from .gauge_views import LogGauge, LogLevel
 from .log_views import LogView, ZoneView, zone_or_404
 
 LOGGED = {kind.key: kind for kind in KINDS.values() if kind.form}
 """Kinds that are logged on a zone by a form, in the order in which they are offered."""
-_OWN_VIEWS = {Kind.COAT: LogCoat, Kind.GAUGED: LogGauge}
+_OWN_VIEWS = {Kind.COAT: LogCoat, Kind.GAUGED: LogGauge, Kind.LEVELLED: LogLevel}
 
 
 _SHOWN_AT = {Kind.GAUGED: "measure:film", Kind.LEVELLED: "measure:level"}

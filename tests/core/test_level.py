@@ -42,6 +42,10 @@ class DepthTests(SimpleTestCase):
                 read(text)
             self.assertEqual(caught.exception.field, field)
         self.assertEqual(len(read("5 -100")), 2)
+        self.assertEqual([(d.mm, d.x, d.y) for d in read("x %, y %, depth\n12.5, 40, -0.4\n100, 0, 1")], [(-0.4, 0.125, 0.4), (1, 1, 0)])  # fmt: skip
+        for bad, word in (("12, 40", "must be x %"), ("101, 0, 1", "from -100 to 100"), ("-1, 0, 1", "off the face"), ("1, 2,", "must be x %")):  # fmt: skip
+            with self.subTest(bad), self.assertRaisesMessage(FieldError, word):
+                read(f"x %, y %, depth\n{bad}")
 
     @settings(max_examples=30, deadline=None)
     @given(st.lists(st.floats(-3, 3), min_size=35, max_size=35))

@@ -63,6 +63,22 @@ class LevelTests(ShopCase):
         self.measure(STRUCK.replace("-1 -2 -1", "+0.3 +0.4 +0.3"), "filled", shows="a")
         self.assertIn("A shows", self.page())
 
+    def test_welds_come_first_and_a_cut_through_is_a_finding(self):
+        self.shop.tell(Kind.BARED, -3, -2.5, "s-strip")
+        self.shop.tell(Kind.FILM_LOST, -2, cause="weld", share=0.05)
+        self.assertIn("not yet Welds ground and looked through", self.page())
+        self.shop.tell(Kind.INSPECTED, -1, points={"all-round": "good"})
+        self.assertIn("done Welds ground and looked through", self.page())
+        told = {"token": "k", "grit": "P180", "um_off": "30", "cut": "the upper edge", "began": "11:50", "ended": "12:00", "share": "100", "step": ""}  # fmt: skip
+        self.client.post(f"/zones/{self.shop.zone.pk}/log/keyed", told)
+        finding = self.shop.zone.findings.get(topic="film")
+        self.assertEqual((finding.choice, finding.text), ("cut-through", "the upper edge"))
+        keyed = Entry.objects.of(Kind.KEYED).get()
+        again = told | {"token": "k2", "reason": "30 µm it was", "um_off": "25"}
+        self.client.post(f"/entries/keyed/{keyed.pk}/correct", again)
+        self.assertEqual(self.shop.zone.findings.filter(topic="film").count(), 1)
+        self.assertIn("cut through the upper edge", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record")))
+
     def test_what_is_not_filled_says_why(self):
         for topic, choice, word in (("holes", "holes", "filler does not bridge it"), ("filler", "taped", "open it, close it with metal")):  # fmt: skip
             with self.subTest(choice):

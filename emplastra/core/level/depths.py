@@ -23,6 +23,7 @@ MOST_MM = 100.0
 MOST = 2000
 STRAIGHTEDGES_MM = (300.0, 600.0, 900.0)
 """Lengths at which waves are told [mm]."""
+_HEAD = re.compile(r"\s*x\s*%\s*[,;\t]\s*y\s*%\s*[,;\t]\s*(?:depth|mm|in)\s*", re.IGNORECASE)
 _BLANK = re.compile(r"[-–x.]")
 _IN_MM = {"mm": 1.0, "in": 25.4}
 
@@ -37,13 +38,26 @@ class Depth:
 
 
 def read(text: str, unit: str = "mm", sure: bool = False) -> tuple[Depth, ...]:
-    """Depths from rows of signed figures, one row of the face a line, "-" alone for none.
+    """Depths from rows of signed figures, one row of the face a line, "-" alone for none; or from a list headed
+    "x %, y %, depth" with places in percent from the upper left.
 
     unit: "mm" or "in"; sure: somebody says that it stands so high. Raises FieldError naming "depths" or "sure".
     """
     lines = [line for line in text.replace("\r", "").split("\n") if line.strip()]
     if not lines:
         raise FieldError("depths", "write how far it stands from flat, one row of the face a line, as in -0.4 0 +0.2")
+    found = _listed(lines[1:], unit) if _HEAD.fullmatch(lines[0]) else _in_rows(lines, unit)
+    if not 0 < len(found) <= MOST:
+        raise FieldError("depths", f"{len(found)} places: from 1 to {MOST}")
+    highest = max(found, key=lambda d: d.mm)
+    if highest.mm > SURE_MM and not sure:
+        said = f"{length_q(highest.mm)} proud? A low is written with a minus. If it stands so high, tick that it is so"
+        raise FieldError("sure", said)
+    return found
+
+
+def _in_rows(lines: Sequence[str], unit: str) -> tuple[Depth, ...]:
+    """Depths in the middles of equal fields."""
     found = list[Depth]()
     for r, line in enumerate(lines):
         words = re.split(r"[\s;|]+|,\s+", line.strip())
@@ -51,12 +65,20 @@ def read(text: str, unit: str = "mm", sure: bool = False) -> tuple[Depth, ...]:
             if not _BLANK.fullmatch(word):
                 at = (c + 0.5) / len(words), (r + 0.5) / len(lines)
                 found.append(Depth(_figure(word, r + 1) * _IN_MM[unit], *at))
-    if not 0 < len(found) <= MOST:
-        raise FieldError("depths", f"{len(found)} places: from 1 to {MOST}")
-    highest = max(found, key=lambda d: d.mm)
-    if highest.mm > SURE_MM and not sure:
-        said = f"{length_q(highest.mm)} proud? A low is written with a minus. If it stands so high, tick that it is so"
-        raise FieldError("sure", said)
+    return tuple(found)
+
+
+def _listed(lines: Sequence[str], unit: str) -> tuple[Depth, ...]:
+    """Depths with their places."""
+    found = list[Depth]()
+    for number, line in enumerate(lines, 2):
+        cells = [cell.strip() for cell in re.split(r"[,;\t]", line)]
+        if len(cells) != 3 or not all(cells):
+            raise FieldError("depths", f"line {number}: must be x %, y % and the depth, as in 12, 40, -0.4")
+        x, y, depth = (_figure(cell, number) for cell in cells)
+        if not (0 <= x <= 100 and 0 <= y <= 100):
+            raise FieldError("depths", f"line {number}: the place lies off the face")
+        found.append(Depth(depth * _IN_MM[unit], x / 100, y / 100))
     return tuple(found)
 
 

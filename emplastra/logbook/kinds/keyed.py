@@ -6,7 +6,9 @@ from django.db import models
 from emplastra.core.surface import events
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.plan import to_sand_um
+from emplastra.core.survey.answers import Answer
 from emplastra.core.words import film_q
+from emplastra.jobs import surveying
 from emplastra.shared.fields import QuantityField
 
 from ..forms import LogForm
@@ -18,6 +20,7 @@ class Keyed(Detail):
     grit = models.CharField(max_length=10)
     um_off = models.FloatField(default=0.0)
     by_hand = models.BooleanField(default=False)
+    cut = models.CharField(max_length=120, blank=True)
 
 
 class KeyedForm(LogForm):
@@ -28,7 +31,9 @@ class KeyedForm(LogForm):
     )
     um_off = QuantityField("film", 0, 5000, label="Film taken off", initial=0.0)
     by_hand = forms.BooleanField(label="By hand, no machine", required=False)
-    order = ("step", "grit", "um_off", "by_hand")
+    cut = forms.CharField(label="Cut through, where", max_length=120, required=False, help_text="Blank: nowhere")
+    order = ("step", "grit", "um_off", "by_hand", "cut")
+    later = ("cut", "note", "anyway")
 
     def clean_grit(self):
         return self.cleaned_data["grit"].strip().upper()
@@ -47,7 +52,7 @@ class Kind(EntryKind):
     def initial(self, about, first):
         told = about.of(self)
         if told:
-            return {"grit": told.grit, "um_off": told.um_off, "by_hand": told.by_hand}
+            return {name: getattr(told, name) for name in ("grit", "um_off", "by_hand", "cut")}
         step = about.planned(first)
         if step is None:
             return {}
@@ -55,9 +60,18 @@ class Kind(EntryKind):
         return {"grit": step.grit} | ({"um_off": off_um} if off_um else {})
 
     def details(self, data, about):
-        return {"grit": data["grit"], "um_off": data["um_off"] or 0.0, "by_hand": data["by_hand"]}
+        told = {"grit": data["grit"], "um_off": data["um_off"] or 0.0, "by_hand": data["by_hand"]}
+        return told | {"cut": data.get("cut") or ""}
+
+    def after(self, entry, data, about):
+        """Where it was cut through a primer is due before colour; a correction tells only what is new."""
+        where, known = data.get("cut") or "", about.entry.keyed.cut if about.entry else ""
+        if where and where != known:
+            answer = Answer("film", surveying.next_mark(about.zone, "film"), "cut-through", {}, where, "paint")
+            surveying.state(about.zone, about.user, "coated", [(answer, "")], data["step"], entry.ended)
 
     def tell(self, entry, context):
         keyed = entry.keyed
         how = " by hand" if keyed.by_hand else ""
-        return f"Keyed{how} with {keyed.grit}", [("film off", film_q(keyed.um_off))] if keyed.um_off else []
+        facts = [("film off", film_q(keyed.um_off))] if keyed.um_off else []
+        return f"Keyed{how} with {keyed.grit}", facts + ([("cut through", keyed.cut)] if keyed.cut else [])

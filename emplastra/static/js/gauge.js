@@ -1,9 +1,10 @@
-/* A film gauge: what it sends goes into the readings, in a row or at the place that was tapped. */
+/* Places of a face: what a gauge sends, or a hand writes, goes into the list, in a row or at the place that was tapped. */
 (() => {
   "use strict";
-  const HEAD = "x %, y %, reading", EVERY = 300;
+  const EVERY = 300;
   const into = document.querySelector("[data-gauge-into]"), side = document.querySelector(".gauge-side");
   if (!into || !side) return;
+  const head = `x %, y %, ${into.dataset.gaugeInto}`;
   const figure = side.querySelector("#gauge-figure"), places = side.querySelector("[data-places]"), link = side.querySelector("[data-gauge]");
   const hint = side.querySelector("[data-gauge-hint]"), says = side.querySelector("[data-gauge-says]");
   let place = null, after = "";
@@ -20,10 +21,10 @@
   };
   const atPlace = (cell, value) => {
     if (into.value.trim() && !placed()) {
-      hint.textContent = "Rows stand in the readings: clear them to go place by place.";
+      hint.textContent = "Rows stand in the list: clear them to go place by place.";
       return false;
     }
-    const text = into.value.trim() ? into.value.trimEnd() : HEAD;
+    const text = into.value.trim() ? into.value.trimEnd() : head;
     put(`${text}\n${at(cell)}, ${value}`);
     cell.classList.add("is-on");
     return true;
