@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from django.db.models import F
 
+from emplastra.core.level.filling import fill
 from emplastra.core.metal.hours import Stint, hours_by
 from emplastra.core.metal.repair import OPTIONS, WORK
 from emplastra.core.metal.strip import KEY_MIN, WAYS, hours_of
@@ -11,8 +12,9 @@ from emplastra.core.surface.events import Bared, Keyed
 from emplastra.core.surface.patches import FULL
 from emplastra.core.words import area_q
 from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
-from emplastra.logbook.models import KINDS, EntryZone, holds
+from emplastra.logbook.models import KINDS, EntryZone, Kind, holds
 from emplastra.state.known import known
+from emplastra.state.level import level_of
 from emplastra.state.ruling import metal_of
 
 _OF_STEP = {
@@ -52,9 +54,13 @@ def finished(states):
     zones = [s.zone for s in states]
     counted = set(WorkHours.objects.filter(zone__in=zones).values_list("zone_id", "kind"))
     told, estimates = known(zones, {s.zone.pk: s.facts for s in states}), _estimates(states)
+    measured = EntryZone.objects.filter(holds(None, "entry__"), zone__in=zones, entry__kind=Kind.LEVELLED)
+    levelled = set(measured.values_list("zone_id", flat=True))
     found = []
     for state in states:
-        for kind, plan_h, why in _planned(state, told[state.zone.pk], estimates.get(state.zone.pk, [])):
+        planned = list(_planned(state, told[state.zone.pk], estimates.get(state.zone.pk, [])))
+        planned += _filled(level_of(state)) if state.zone.pk in levelled else []
+        for kind, plan_h, why in planned:
             took = hours.get((state.zone.pk, kind), 0.0)
             if plan_h > 0 and took >= SHORTEST_H and (state.zone.pk, kind) not in counted:
                 found.append(Finished(state.zone, kind, plan_h, took, why))
@@ -114,6 +120,13 @@ def _planned(state, told, estimates):
         yield "repair", plan_h, f"{len(estimates)} estimate{'s' if len(estimates) > 1 else ''} of its pieces and edges"
     if estimates and state.surface.closed_s is not None:
         yield "access", max(row.access_h for row in estimates), "the estimate of its opening"
+
+
+def _filled(level):
+    """The same of filling a face that was measured and is flat: what its lows were to take when they were marked."""
+    if level.is_flat and level.marked:
+        plan_h = sum(fill(low, level.paste).work_min for low in level.marked) / 60
+        yield "fill", plan_h, f"{len(level.marked)} low{'s' if len(level.marked) > 1 else ''} as marked"
 
 
 def _keyed_share(state):

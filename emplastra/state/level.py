@@ -112,7 +112,7 @@ class Level:
         return bool(self.highs) and not self.is_filled
 
     def before(self, plan, surface):
-        """[(what comes before any filler, whether it is done, the kind of entry that says so)], of what this face has."""
+        """[(what comes before filler, whether it is done, the kind of entry that says so)] of what this face has."""
         found = []
         if surface.welded_s is not None:
             looked = max((t_s for *_, t_s in surface.inspected), default=float("-inf")) >= surface.welded_s
@@ -127,7 +127,7 @@ class Level:
     @property
     def is_low_panel(self):
         """True if the panel is low as a whole."""
-        return filling.is_low_panel(self.islands, self.each.area_m2)
+        return filling.is_low_panel(self.now.relief)
 
     @property
     def is_flat(self):

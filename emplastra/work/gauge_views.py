@@ -1,4 +1,4 @@
-"""Logging what was measured on a face: film by a gauge, depths by a straightedge; typed, tapped or sent by the gauge."""
+"""Logging what was measured on a face: film by a gauge, depths by a straightedge; typed, tapped or sent by a gauge."""
 
 from emplastra.core.gauge.accept import wanted
 from emplastra.core.piece.face_grid import grid_of

@@ -70,3 +70,46 @@ class FilmTests(BrowserCase):
         self.gauge_rows([[whole]] * 5)
         expect(page.locator(".verdict-side")).to_contain_text("ISO 19840: accepted")
         expect(page.locator(".film-head")).to_contain_text("Thick enough everywhere")
+
+
+class LevelTests(BrowserCase):
+    def log(self, depths, after, shows=""):
+        page = self.page
+        page.get_by_role("link", name="Log depths").click()
+        page.get_by_label("Depths").fill(depths)
+        page.get_by_label("Measured after").select_option(label=after)
+        if shows:
+            page.get_by_label("Marks that show again").fill(shows)
+        page.get_by_role("button", name="Log it").click()
+
+    def test_a_dented_face_to_flat(self):
+        """Its high is struck, its low filled until it is buried, blocked until the mark shows and all is flat."""
+        self.sign_in()
+        self.open_zone("Cab side")
+        page, head = self.page, self.page.locator(".film-head")
+        page.get_by_label("Zone", exact=True).get_by_role("link", name="Film", exact=True).click()
+        page.get_by_label("Zone, more").get_by_role("link", name="Level", exact=True).click()
+        expect(head).to_contain_text("Nobody has measured how flat it is")
+        # By taps on the face: a low in the middle, flat at the corners, a high; a sign is forgotten first.
+        page.get_by_role("link", name="Log depths").click()
+        flat = [("0", cell) for cell in ("0 0", "15 0", "0 15", "15 15", "4 7", "10 7", "7 4", "7 10")]
+        for figure, cell in (("-2", "7 7"), *flat, ("9", "13 8")):
+            page.get_by_label("It stands").fill(figure)
+            page.locator(f'[data-places] [data-at="{cell}"]').click()
+        self.allow("422")
+        page.get_by_role("button", name="Log it").click()
+        expect(page.get_by_label("Yes, it stands so high")).to_be_visible()
+        dented = page.get_by_label("Depths").input_value()
+        self.assertTrue(dented.startswith("x %, y %, depth") and dented.endswith("84.4, 53.1, 9"), dented)
+        page.get_by_label("Depths").fill(dented[:-1] + "0.9")
+        page.get_by_role("button", name="Log it").click()
+        expect(head).to_contain_text("down first")
+        self.log(dented[:-1] + "0", "Highs worked down")
+        expect(head).to_contain_text("Fill A")
+        expect(page.locator(".v-mark.is-shows")).to_have_count(1)
+        self.log(dented[:-1].replace("-2", "+0.4") + "0", "Filled")
+        expect(head).to_contain_text("stop as the marks begin to show")
+        expect(page.locator(".v-mark.is-buried")).to_have_count(1)
+        self.log(dented[:-1].replace("-2", "0.1") + "0", "Blocked", "A")
+        expect(head).to_contain_text("Flat within 0.15 mm: stop")
+        expect(page.locator(".level-marks").first).to_contain_text("A shows")

@@ -160,8 +160,10 @@ class FillTests(SimpleTestCase):
                 said = filling.not_to_fill(island(mm), BODY, **more)
                 self.assertTrue(word in said and bool(said) == bool(word), said)
         self.assertEqual(filling.not_to_fill(island(-7), filling.Paste("body-filler", 1.9, 2, 3, 8)), "")
-        self.assertTrue(filling.is_low_panel([island(-1.5, 0.4), island(2.0, 0.5)], 1.0))
-        self.assertFalse(filling.is_low_panel([island(-1.5, 0.3), island(-0.9, 0.5)], 1.0))
+        # 40 % lower than 1 mm, 30 %, and all of it lower by 0.9.
+        for share, mm, low in ((0.4, -1.5, True), (0.3, -1.5, False), (1.1, -0.9, False), (1.1, -1.1, True)):
+            face = relief_of(grid(lambda u, v, share=share, mm=mm: mm if u < share else 0.0, 40, 10), 1000, 500)
+            self.assertEqual(filling.is_low_panel(face), low)
 
 
 class BlockTests(SimpleTestCase):

@@ -4,10 +4,14 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
 from emplastra.core.survey.answers import Answer
+from emplastra.jobs.services import save_build_up
 from emplastra.jobs.surveying import state
 from emplastra.logbook.models import Entry, Kind
+from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
-from tests.base import PRIMER, ShopCase, text_of
+from emplastra.metal.worked import finished
+from emplastra.state.level import level_of
+from tests.base import PRIMER, ShopCase, text_of, zone_state
 
 FILLER = {"product": "Test filler", "kind": "body-filler", "pot_life": [[10, 10], [20, 5]], "lift_mm": 3, "tolerance_pct": 25, "times": {"sandable": [[10, 40], [20, 20]]},
     "variants": [{"key": "warm", "name": "red", "by": "mass", "parts": {"base": 100, "hardener": 2}, "temp_c": [15, 25]}]}  # fmt: skip
@@ -44,6 +48,7 @@ class LevelTests(ShopCase):
             page, r"Fill A ?: \d+ mL ?, [\d.]+ k?g with hardener, 1 lift, about \d+ min at work and 20 min waited for"
         )
         self.assertIn("Under a straightedge along the line", page)
+        self.assertIn("Plan filler", page)
         # Filler stands proud over the low, and its mark is buried.
         self.measure(STRUCK.replace("-1 -2 -1", "+0.3 +0.4 +0.3"), "filled")
         page = self.page()
@@ -62,6 +67,28 @@ class LevelTests(ShopCase):
         self.measure(STRUCK)
         self.measure(STRUCK.replace("-1 -2 -1", "+0.3 +0.4 +0.3"), "filled", shows="a")
         self.assertIn("A shows", self.page())
+
+    def test_hours_of_filling_are_those_that_its_lows_were_to_take(self):
+        """Blocked for 90 minutes, and flat: planned is what the low took as it was marked."""
+        steps = [{"kind": "fill", "id": "s-fill", "product": "Test filler", "coats": 1}, {"kind": "block", "id": "s-block", "grit": "P180"}]  # fmt: skip
+        save_build_up(self.shop.zone, self.shop.user, steps, 1)
+        self.measure(STRUCK)
+        planned = level_of(zone_state(self.shop.zone)[0]).fills[0][2].work_min / 60
+        self.shop.tell(Kind.KEYED, -2, -0.5, "s-block", grit="P180")
+        self.assertEqual(finished([zone_state(self.shop.zone)[0]]), [])
+        self.measure(STRUCK.replace("-1 -2 -1", "0 0 0"), "blocked")
+        (done,) = finished([zone_state(self.shop.zone)[0]])
+        self.assertEqual((done.kind, done.log_h, done.why), ("fill", 1.5, "1 low as marked"))
+        self.assertAlmostEqual(done.plan_h, planned)
+
+    def test_a_lift_more_than_planned_is_said(self):
+        steps = [{"kind": "fill", "id": "s-fill", "product": "Test filler", "coats": 1}]
+        save_build_up(self.shop.zone, self.shop.user, steps, 1)
+        self.measure(STRUCK)
+        product = Product.objects.get(name="Test filler")
+        for at in (-3, -2):
+            self.shop.tell(Kind.COAT, at, at + 0.1, "s-fill", product=product, revision=product.revisions.first(), variant="warm", method="brush", plan_um=800.0)  # fmt: skip
+        self.assertIn("Round 2 of 1 planned", self.page())
 
     def test_welds_come_first_and_a_cut_through_is_a_finding(self):
         self.shop.tell(Kind.BARED, -3, -2.5, "s-strip")

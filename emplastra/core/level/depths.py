@@ -142,6 +142,10 @@ class Relief:
         """Share of the face that stands within so much of flat [0..1]; flat_mm [mm]."""
         return float((np.abs(relief.middles(self.mm)) <= flat_mm).mean())
 
+    def low_share(self, deep_mm: float) -> float:
+        """Share of the face that is lower than so much [0..1]; deep_mm [mm]."""
+        return float((relief.middles(self.mm) < -deep_mm).mean())
+
     def at(self, x: float, y: float) -> float:
         """How far a place stands from flat [mm]."""
         return relief.at(self.mm, x, y)

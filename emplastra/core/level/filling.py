@@ -4,13 +4,12 @@ What is not told by a sheet is common practice, no source.
 """
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..product.kinds import FILLER_MM, LIFT_MM, ProductKind
 from ..words import length_q
 from ..working import Basis, Given, Line, Working
-from .depths import Island
+from .depths import Island, Relief
 
 SHRINKS = {
     ProductKind.BODY_FILLER: 0.02,
@@ -75,10 +74,9 @@ def not_to_fill(
     return ""
 
 
-def is_low_panel(islands: Sequence[Island], face_m2: float) -> bool:
-    """True if a panel of this area [m2] is low as a whole: it is moved, not filled."""
-    low = sum(i.area_m2 for i in islands if i.is_low and -i.mm > LOW_PANEL_MM)
-    return face_m2 > 0 and low / face_m2 > LOW_PANEL_SHARE
+def is_low_panel(face: Relief) -> bool:
+    """True if a panel is low as a whole: it is moved, not filled."""
+    return face.low_share(LOW_PANEL_MM) > LOW_PANEL_SHARE
 
 
 @dataclass(frozen=True)
