@@ -164,11 +164,11 @@ def main(root, folder):
         wide.page.get_by_role("link", name="Jobs", exact=True).first.click()
         wide.page.get_by_role("link", name="Inspection trolley").click()
         wide.shoot("job-map")
-        for name in ("Verdict", "Access"):
-            wide.page.goto(root + "/jobs/")
-            wide.page.get_by_role("link", name="Inspection trolley").click()
-            wide.tab_of_job("Decide")
-            wide.page.get_by_role("link", name=name).click()
+        wide.tab_of_job("Decide")
+        wide.page.get_by_role("link", name="Access").click()
+        wide.shoot("access")
+        for name, zone in (("Film", "Roof, aluminium, outer"), ("Level", "Locker door, outer")):
+            wide.zone(zone, name)
             wide.shoot(name.lower())
         wide.materials()
         wide.pots()

@@ -16,6 +16,7 @@ from datetime import timedelta
 import django
 import numpy as np
 
+from tests.speed_measure import measure
 from tests.speed_plans import plans
 from tests.speed_pots import pots, scale
 from tests.speed_shelf import shelf
@@ -402,7 +403,15 @@ def start_up():
     print(f"start-up: {took_s:.1f} s, {took_s / bare_s:.0f} x a bare Python; {took_mb} MB, {took_mb / bare_mb:.0f} x")
 
 
-PARTS = {"engine": engine, "pages": pages, "shelf": shelf, "plans": plans, "pots": pots, "scale": scale}
+PARTS = {
+    "engine": engine,
+    "pages": pages,
+    "shelf": shelf,
+    "plans": plans,
+    "pots": pots,
+    "scale": scale,
+    "measure": measure,
+}
 """What needs the workshop; each is run in a process of its own."""
 
 

@@ -1,0 +1,50 @@
+"""Speed of what is measured on faces: readings judged, maps drawn, depths taken apart."""
+
+import random
+import time
+
+READINGS, FACES = 10_000, 300
+
+
+def measure(shop):
+    """Readings of many faces judged; the pages of film and of level as a multiple of the signed-in shell beside them."""
+    from django.test import Client
+
+    from emplastra.core.gauge import accept
+    from emplastra.core.gauge.readings import Reading, Taken
+    from emplastra.core.level.depths import Depth, relief_of
+    from emplastra.logbook.models import Kind
+    from tests.speed import best
+
+    chance = random.Random(1)
+    faces = [[Reading(chance.gauss(220, 20)) for _ in range(READINGS // FACES)] for _ in range(FACES)]
+    start = time.perf_counter()
+    for face in faces:
+        taken = Taken(3, 2.0, 0.0)
+        um = taken.corrected(face)
+        spots = [s.um for s in taken.spots(um)]
+        for by in ("", "iso19840", "pa2-3"):
+            accept.judge(by, [r.um for r in um], spots, accept.Asked(200, 160, 300), 3)
+    took = 1000 * (time.perf_counter() - start)
+    print(f"{'Readings judged by three standards':<40} {took:>5.0f} ms   10,000 on 300 faces; under 300 ms")
+
+    client = Client()
+    client.force_login(shop.user)
+    client.get("/more/")
+    shell = best(lambda: client.get("/more/"), 25)
+    zone = shop.zone
+    shop.tell(Kind.BARED, -9, -8.5, "s-strip")
+    for at in (-8, -5):
+        shop.coat(at, at + 0.1)
+    points = [[chance.gauss(100, 9), (c + 0.5) / 10, (r + 0.5) / 6] for r in range(6) for c in range(10)]
+    um = [p[0] for p in points]
+    shop.tell(Kind.GAUGED, -2, -1.9, readings="", points=points, mean_um=sum(um) / 60, least_um=min(um), count=60)
+    depths = [[chance.uniform(-1, 0.1), (c + 0.5) / 13, (r + 0.5) / 7] for r in range(7) for c in range(13)]
+    shop.tell(Kind.LEVELLED, -1, -0.9, depths="", points=depths, after="highs")
+    for name, url, target in (("Film map, 60 readings", f"/zones/{zone.pk}/film", "6 x"), ("Level, 91 places", f"/zones/{zone.pk}/level", "none asked")):  # fmt: skip
+        client.get(url)
+        page, beside = best(lambda at=url: client.get(at), 9), best(lambda: client.get("/more/"), 15)
+        print(f"{name:<40} {page / beside:>5.1f}      {target}; {page / shell:.1f} x that of one zone")
+    face = [Depth(*point) for point in depths]
+    each = 1000 * best(lambda: relief_of(face, 1400, 900).islands(0.15), 9)
+    print(f"{'Lows and highs of 91 places':<40} {each:>5.1f} ms")
