@@ -1,0 +1,64 @@
+"""Heat: sol-air, the sun by month, minutes at temperature, warming up, print-through."""
+
+import math
+
+from django.test import SimpleTestCase
+
+from emplastra.core.air import heat
+from emplastra.core.air.lag import lag_s
+
+
+class HeatTests(SimpleTestCase):
+    def test_sol_air_against_the_handbook(self):
+        """ASHRAE Fundamentals, from memory (CHECKS 10)."""
+        for air, sun, colour, up, expected in ((25, 800, "dark", True, 62.6), (32, 950, "light", True, 52.7), (25, 600, "light", False, 40.6), (5, 0, "dark", True, 1.0), (10, 300, "dark", False, 25.6)):  # fmt: skip
+            self.assertAlmostEqual(heat.sol_air_c(air, sun, colour, up), expected)
+        with self.assertRaises(KeyError):
+            heat.sol_air_c(20, 500, "mauve")
+
+    def test_the_sun_at_noon(self):
+        """On the equator in March it stands overhead: A e^(−B) (1 + C) = 1186 e^−0.156 · 1.071 = 1086.7; at 40° north in
+        June 73.45° high: 1088 e^(−0.205 ÷ sin) (sin + 0.134) = 959; in December a face that stands gets more than one
+        that looks up; beyond the circle in winter there is none."""
+        self.assertAlmostEqual(heat.noon_sun_w_m2(3, 0), 1186 * math.exp(-0.156) * 1.071)
+        self.assertAlmostEqual(heat.noon_sun_w_m2(6, 40), 959.0, delta=1)
+        self.assertGreater(heat.noon_sun_w_m2(12, 48, False), heat.noon_sun_w_m2(12, 48))
+        self.assertEqual(heat.noon_sun_w_m2(12, 80), 0)
+        for month, latitude in ((0, 40), (13, 40), (6, 91)):
+            with self.assertRaises(ValueError):
+                heat.noon_sun_w_m2(month, latitude)
+
+    def test_the_hottest_hour_of_a_year(self):
+        air = [5, 8, 14, 20, 26, 31, 34, 33, 27, 20, 11, 6]
+        dark, light = heat.hottest("dark", 48, air), heat.hottest("light", 48, air)
+        self.assertEqual((dark.month, dark.air_c), (7, 34))
+        self.assertAlmostEqual(dark.panel_c, 34 + 0.052 * dark.sun_w_m2 - 4)
+        self.assertAlmostEqual(dark.panel_c - light.panel_c, 0.026 * dark.sun_w_m2)
+        self.assertTrue(65 < dark.panel_c < 85, dark)
+        self.assertIn(heat.hottest("dark", -35, heat.hot_air_c(-35)).month, (12, 1))
+        self.assertEqual(len(heat.hot_air_c(48)), 12)
+        self.assertEqual(max(heat.hot_air_c(48)), 34)
+        self.assertAlmostEqual(max(heat.hot_air_c(60)), 29)
+
+    def test_only_minutes_at_temperature_after_the_flash_count(self):
+        """20 → 80 °C in 30 min passes 60 at 20 min; held to 60 min, down to 20 at 80 min passes 60 at 66.7."""
+        log = [(0, 20), (15, 50), (30, 80), (45, 80), (60, 80), (80, 20)]
+        self.assertAlmostEqual(heat.minutes_at(log, 60), 46 + 2 / 3)
+        self.assertAlmostEqual(heat.minutes_at(log, 60, 30), 36 + 2 / 3)
+        self.assertAlmostEqual(heat.minutes_at(log, 60, 63), 3 + 2 / 3)
+        self.assertEqual(heat.minutes_at(log, 80.5), 0)
+        self.assertEqual(heat.minutes_at(log, 80), 30)
+        self.assertEqual(heat.minutes_at([(0, 70), (21, 70), (31, 70)], 60), 10)
+        self.assertEqual(heat.gaps([(0, 70), (21, 70), (41, 70)]), [(0, 21)])
+        self.assertEqual(heat.minutes_at([(0, 70)], 60), 0)
+
+    def test_a_section_warms_with_its_thickness(self):
+        """τ ln((80 − 20) ÷ (80 − 60)) = τ ln 3; 0.8 mm of steel, both faces, h 25: τ = 57.8 s; a casting of 40 mm: 2888.8."""
+        for mm, minutes in ((0.8, 57.776 / 60 * math.log(3)), (40, 2888.8 / 60 * math.log(3))):
+            self.assertAlmostEqual(heat.ramp_min(lag_s("steel", mm, 2, heat.H_OVEN), 20, 80, 60), minutes, places=3)
+        self.assertEqual(heat.ramp_min(100, 65, 80, 60), 0)
+        self.assertIsNone(heat.ramp_min(100, 20, 60, 60))
+
+    def test_print_through(self):
+        for cured, service, told in ((22, 71, True), (66, 71, False), (65.9, 71, True), (80, 71, False)):
+            self.assertEqual(heat.prints_through(cured, service), told)
