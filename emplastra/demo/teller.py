@@ -3,6 +3,7 @@
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from emplastra.core.air.heat import read_log
 from emplastra.core.gauge.readings import read
 from emplastra.core.level.depths import read as read_depths
 from emplastra.logbook.models import KINDS, Kind
@@ -82,6 +83,11 @@ class Teller:
         told = {"depths": depths, "unit": "mm", "after": after, "edge_mm": 600.0, "sure": False, "shows": ""}
         details = KINDS[Kind.LEVELLED].details(told | {"found": read_depths(depths)}, None)
         return self.tell(Kind.LEVELLED, zone, began, ended, **details)
+
+    def heated(self, zone, began, ended, log, **told):
+        """Metal by minutes, lines as they are typed; told: what warmed it, and the schedule."""
+        data = {"log": log, "device": "", "distance_mm": None, "found": read_log(log)} | told
+        return self.tell(Kind.HEATED, zone, began, ended, **KINDS[Kind.HEATED].details(data, None))
 
     def pot(self, zone, at, product, ready_ml, method, thinner_pct, scale):
         """A pot begun and weighed; scale: (part, shown g) in pouring order."""

@@ -287,6 +287,8 @@ DOOR_STRUCK = """0 0 0 +0.10 0 0 0 0 0 0 0 0
 0 0 0 0 -0.25 -0.60 -0.30 0 0 -0.20 -0.75 -0.20
 0 0 0 0 0 -0.20 0 0 0 0 0 0"""
 """How far the door stands from flat [mm], as found and once its high was struck."""
+NOSE_WARMED = "0 21\n5 24\n10 27\n15 44\n20 58\n25 63\n35 64\n45 62\n52 61\n56 52\n60 41"
+"""The nose under the lamp: minutes and metal [°C]."""
 ROOF_PRIMED = "70 74 71 76\n75 78 74 72\n73 71 68 66"
 ROOF_NOW = """204 226 238 235 243 231
 221 236 248 245 252 239
@@ -341,6 +343,8 @@ def _roof_and_nose(t, zones, places):
         ("Wed 16:34", "Wed 16:40", [115, 119]),
     ]
     _finish(t, nose, SURFACER, "surface", "Wed 15:52", 430, 10, surfacer, coats)
+    lamp = {"how": "lamp", "metal_c": 60.0, "minutes": 30.0, "flash_min": 10.0, "device": "lamp, three tubes"}
+    t.heated(nose, "Wed 16:45", "Wed 17:45", NOSE_WARMED, **lamp)
     t.keyed(nose, "Thu 08:00", "Thu 09:10", "P400", "block", 30)
     t.tell(Kind.MOVED, nose, "Thu 09:20", "Thu 09:20", place=places["Booth"])
     t.degreased(nose, "Thu 09:30", "Thu 09:40", 1)

@@ -141,7 +141,7 @@ ZONE = (
             Page("Put off", "survey:put-off"),
         ),
     ),
-    Tab("Film", (Page("Film", "measure:film"), Page("Level", "measure:level"))),
+    Tab("Film", (Page("Film", "measure:film"), Page("Level", "measure:level"), Page("Heat", "measure:heat"))),
     Tab("Record", (Page("Record", "record:zone"),)),
 )
 

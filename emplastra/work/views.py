@@ -33,7 +33,7 @@ LOGGED = {kind.key: kind for kind in KINDS.values() if kind.form}
 _OWN_VIEWS = {Kind.COAT: LogCoat, Kind.GAUGED: LogGauge, Kind.LEVELLED: LogLevel}
 
 
-_SHOWN_AT = {Kind.GAUGED: "measure:film", Kind.LEVELLED: "measure:level"}
+_SHOWN_AT = {Kind.GAUGED: "measure:film", Kind.LEVELLED: "measure:level", Kind.HEATED: "measure:heat"}
 """Kind -> the page that shows what was logged."""
 
 

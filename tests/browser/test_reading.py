@@ -95,7 +95,7 @@ class KeyboardTests(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.locator("h1")).to_contain_text("Cab side")
         self.reach("Inspect")
-        for key in ("Tab", "Tab", "Enter"):  # over Record to the button that logs
+        for key in ("Tab", "Tab", "Tab", "Enter"):  # over Film and Record to the button that logs
             page.keyboard.press(key)
         expect(page.get_by_role("heading", name="Something else happened")).to_be_visible()
         self.reach("Coat")

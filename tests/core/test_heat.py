@@ -6,6 +6,7 @@ from django.test import SimpleTestCase
 
 from emplastra.core.air import heat
 from emplastra.core.air.lag import lag_s
+from emplastra.core.errors import FieldError
 
 
 class HeatTests(SimpleTestCase):
@@ -62,3 +63,12 @@ class HeatTests(SimpleTestCase):
     def test_print_through(self):
         for cured, service, told in ((22, 71, True), (66, 71, False), (65.9, 71, True), (80, 71, False)):
             self.assertEqual(heat.prints_through(cured, service), told)
+
+    def test_a_log_is_read_by_lines(self):
+        self.assertEqual(
+            heat.read_log("0 20\n15, 50\n30 °C".replace("30 °C", "30 80°C")), ((0, 20), (15, 50), (30, 80))
+        )
+        self.assertEqual([round(c, 6) for _, c in heat.read_log("0 68\n10 140", "F")], [20, 60])
+        for text, word in (("", "0 readings"), ("0 20", "1 readings"), ("0 20\n0 30", "minutes must rise"), ("0 20\n5 x", "line 2"), ("0 20\n5", "line 2"), ("0 20\n5 900", "cannot be"), ("-1 20\n5 30", "cannot be")):  # fmt: skip
+            with self.subTest(text), self.assertRaisesMessage(FieldError, word):
+                heat.read_log(text)

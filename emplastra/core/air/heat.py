@@ -6,8 +6,13 @@ sky: its monthly coefficients; both from memory.
 
 import itertools
 import math
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+
+from ..errors import FieldError
+from ..units import UnitError, parse_number
+from ..words import celsius_q
 
 GAP_MIN = 20.0
 """Between two readings further apart than this nothing counts [min]. Common practice, no source."""
@@ -83,9 +88,34 @@ def hot_air_c(latitude: float) -> tuple[float, ...]:
     return tuple(top - swing * (1 - math.cos(2 * math.pi * (m - (1 if south else 7)) / 12)) / 2 for m in range(1, 13))
 
 
+MOST_READINGS = 2000
+
+
+def read_log(text: str, unit: str = "C") -> tuple[tuple[float, float], ...]:
+    """[(min, metal °C)] from lines of minutes and degrees; unit: "C" or "F". Raises FieldError naming "log"."""
+    found = list[tuple[float, float]]()
+    for number, line in enumerate((x for x in text.splitlines() if x.strip()), 1):
+        words = re.split(r"[\s;]+|,\s+", line.strip())
+        try:
+            minute, degrees = (parse_number(word.replace("−", "-").rstrip("°CFmin")) for word in words)
+        except (UnitError, ValueError) as error:
+            raise FieldError("log", f"line {number}: must be minutes and degrees, as in 15 50") from error
+        metal_c = (degrees - 32.0) / 1.8 if unit == "F" else degrees
+        if found and minute <= found[-1][0]:
+            raise FieldError("log", f"line {number}: minutes must rise, {minute:g} comes after {found[-1][0]:g}")
+        if minute < 0 or not -40 <= metal_c <= 400:
+            said = f"{line.strip()[:20]} cannot be: minutes from 0, metal from {celsius_q(-40, 400)}"
+            raise FieldError("log", f"line {number}: {said}")
+        found.append((minute, metal_c))
+    if not 2 <= len(found) <= MOST_READINGS:
+        raise FieldError("log", f"{len(found)} readings: from 2 to {MOST_READINGS}")
+    return tuple(found)
+
+
 def minutes_at(log: Sequence[tuple[float, float]], least_c: float, from_min: float = 0.0) -> float:
-    """Minutes of a log [(min, metal °C)] at or above a temperature [°C] from a moment [min] on, linear between readings;
-    nothing counts in a gap.
+    """Minutes of a log [(min, metal °C)] at or above a temperature [°C] from a moment [min] on; a gap counts not.
+
+    Between readings the metal is taken to be linear.
     """
     total = 0.0
     for (t0, c0), (t1, c1) in itertools.pairwise(log):
@@ -120,7 +150,7 @@ def ramp_min(tau_s: float, from_c: float, air_c: float, to_c: float) -> float | 
 
 
 PRINT_K = 5.0
-"""A filler that was never so warm as its panel gets, less this, shows through once it is [K]. Common practice, no source."""
+"""A filler that was never so warm as its panel gets, less this, shows through [K]. Common practice, no source."""
 
 
 def prints_through(cured_c: float, service_c: float) -> bool:

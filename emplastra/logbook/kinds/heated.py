@@ -1,0 +1,94 @@
+"""Force-dried, baked or warmed by a lamp: a log of the metal's temperature."""
+
+from django import forms
+from django.db import models
+
+from emplastra.core.air.heat import minutes_at, read_log
+from emplastra.core.errors import FieldError
+from emplastra.core.words import celsius_q
+from emplastra.shared.fields import PlainNumber, QuantityField
+
+from ..forms import WholeForm
+from ..kind import Detail, EntryKind, of_entry
+
+HOW = {"oven": "Oven", "lamp": "Infrared lamp", "heater": "Heater, warm booth"}
+
+
+class Heated(Detail):
+    """Readings as they were typed, and as they were read [[min, °C], ...]; metal_c, minutes, flash_min: the schedule;
+    counted_min: minutes at its temperature after the flash; hottest_c: the hottest that the metal was.
+    """
+
+    entry = of_entry("heated")
+    how = models.CharField(max_length=6, choices=list(HOW.items()))
+    log = models.TextField()
+    unit = models.CharField(max_length=2, default="C")
+    points = models.JSONField()
+    metal_c = models.FloatField(null=True)
+    minutes = models.FloatField(null=True)
+    flash_min = models.FloatField(default=0.0)
+    counted_min = models.FloatField()
+    hottest_c = models.FloatField()
+    device = models.CharField(max_length=60, blank=True)
+    distance_mm = models.FloatField(null=True)
+
+
+class HeatedForm(WholeForm):
+    """What warmed it, the schedule that was meant, and the metal's temperature as it was read."""
+
+    how = forms.ChoiceField(label="Warmed by", choices=list(HOW.items()))
+    log = forms.CharField(
+        label="Metal as it was read",
+        widget=forms.Textarea(attrs={"rows": 6, "class": "input"}),
+        max_length=20000,
+        help_text="A line each: minutes since it was switched on, and degrees of the metal, as in 15 50",
+    )
+    metal_c = QuantityField("temperature", 20, 300, label="Schedule: metal at", required=False)
+    minutes = PlainNumber("min", label="Schedule: for", min_value=0.1, max_value=100000, required=False)
+    flash_min = PlainNumber("min", label="Flash before heat", min_value=0, max_value=100000, required=False)
+    device = forms.CharField(label="Which oven, lamp or heater", max_length=60, required=False)
+    distance_mm = QuantityField("length", 50, 5000, label="Lamp off the panel", required=False)
+    order = ("how", "log", "metal_c", "minutes", "flash_min")
+    later = ("device", "distance_mm", "note", "anyway", "step", "began")
+
+    def clean(self):
+        data = super().clean()
+        if self.errors or "log" not in data:
+            return data
+        try:
+            data["found"] = read_log(data["log"], "F" if self.workshop.units == "us" else "C")
+        except FieldError as error:
+            self.add_error(error.field, str(error))
+        if (data.get("metal_c") is None) != (data.get("minutes") is None):
+            missing = "minutes" if data.get("minutes") is None else "metal_c"
+            self.add_error(missing, "temperature and minutes of a schedule are told together")
+        return data
+
+
+class Kind(EntryKind):
+    key, label, group, order = "heated", "Heated", "film", 55
+    offered = "Heat"
+    row, form = Heated, HeatedForm
+    related = ("heated",)
+    names = ("how", "log", "metal_c", "minutes", "flash_min", "device", "distance_mm")
+    given = ("metal_c", "minutes", "flash_min")
+    cautions = (
+        "Fire: fuel, wax and solvent are out or off first; eyes off the lamp, hands off hot metal; never alone.",
+    )
+
+    def details(self, data, about):
+        row = {name: data[name] for name in self.names} | {"flash_min": data["flash_min"] or 0.0}
+        log = data["found"]
+        hottest = max(metal_c for _, metal_c in log)
+        asked = hottest if data["metal_c"] is None else data["metal_c"]
+        counted = minutes_at(log, asked, row["flash_min"])
+        return row | {"points": [list(each) for each in log], "counted_min": counted, "hottest_c": hottest}
+
+    def tell(self, entry, context):
+        told = entry.heated
+        facts = [("hottest", celsius_q(told.hottest_c))]
+        if told.metal_c is not None:
+            at = f"{told.counted_min:.0f} of {told.minutes:g} min at {celsius_q(told.metal_c)}"
+            facts.append(("counted", at))
+        facts += [("by", told.device)] if told.device else []
+        return f"Heated: {HOW[told.how].lower()}", facts

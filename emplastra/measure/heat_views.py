@@ -1,0 +1,39 @@
+"""Heat on a face: schedules, logs, and what the sun will do to it."""
+
+from calendar import month_name
+from urllib.parse import urlencode
+
+from django.shortcuts import render
+
+from emplastra.core.air.heat import gaps
+from emplastra.say.book import book_of
+from emplastra.state.heat import heat_of
+from emplastra.work.views import zone_or_404
+
+from .heat_drawn import curve
+
+
+def heat(request, pk):
+    """What warms this face, how it was warmed, and how hot it gets in use."""
+    zone = zone_or_404(pk)
+    state = book_of(request, zone).state(zone)
+    found = heat_of(state, request.workshop.latitude)
+    context = {"zone": zone, "state": state, "heat": found}
+    if found is not None:
+        last = found.heated[-1] if found.heated else None
+        log = [tuple(point) for point in last.heated.points] if last else []
+        context |= {
+            "asked": [(each, _given(each.schedule)) for each in found.asked],
+            "month": month_name[found.sun.month] if found.sun else "",
+            "last": last,
+            "short": last and last.heated.minutes is not None and last.heated.counted_min < last.heated.minutes - 0.5,
+            "gaps": gaps(log),
+            "curve": curve(log, last.heated) if last else None,
+        }
+    return render(request, "measure/heat.html", context)
+
+
+def _given(schedule):
+    """What a link to the form fills in."""
+    told = {"metal_c": f"{schedule.metal_c:g} °C", "minutes": f"{schedule.minutes:g}"}
+    return urlencode(told | {"flash_min": f"{schedule.flash_min or 0:g}"})
