@@ -124,6 +124,7 @@ COLUMNS = (
     "entry_id",
     "zone_id",
     "share",
+    "of_face",
     "entry__kind",
     "entry__ended",
     "entry__coat__product__name",
@@ -144,16 +145,14 @@ def _faces(coats):
     zones = Zone.objects.select_related("job").in_bulk({zone for _, zone, _ in coats})
     rows = EntryZone.objects.filter(zone__in=zones, entry__replaced_by__isnull=True)
     rows = rows.filter(entry__kind__in=[Kind.COAT, Kind.BARED]).order_by("entry__ended", "entry_id")
-    happened, sheets = defaultdict(list), {}
-    for pk, zone, share, kind, ended, product, revision, variant, *told in rows.values_list(*COLUMNS):
+    happened, films, gauged = defaultdict(list), _Films(), _by_gauge(zones)
+    for pk, zone, share, of_face, kind, ended, product, *told in rows.values_list(*COLUMNS):
         at_s = ended.timestamp()
         if kind == Kind.BARED:
             happened[zone].append(Bared(at_s, share))
             continue
-        if revision not in sheets:
-            sheets[revision] = sheet_of(SheetRevision.objects.get(pk=revision)) if revision else None
-        um = _film(sheets[revision], variant, *told)
-        happened[zone].append(Layer(pk, product, at_s, um, share, pk in ours))
+        um = gauged[zone, pk] if (zone, pk) in gauged else films.of(*told)
+        happened[zone].append(Layer(pk, product, at_s, um, share * of_face, pk in ours))
     found = [FaceTrail(zone, stack(happened[pk]), []) for pk, zone in zones.items()]
     by_zone = {face.zone.pk: face for face in found}
     for _, zone, pot in coats:
@@ -162,10 +161,31 @@ def _faces(coats):
     return sorted(found, key=lambda face: (face.stack.where.value != "top", face.stack.where.value, face.zone.pk))
 
 
-def _film(sheet, variant, plan_um, thinner_pct, wft_um, *used):
-    """The film of a coat by the best evidence [µm]."""
-    told = used if used[0] and used[1] else None
-    return film_from(sheet, sheet.variant(variant) if sheet else None, plan_um, thinner_pct, wft_um, told)[0].dft_um
+class _Films:
+    """Films of coats by the best evidence that was told of each, worked out once for coats that are told alike."""
+
+    def __init__(self):
+        self.sheets, self.known = {}, {}
+
+    def of(self, revision, variant, plan_um, thinner_pct, wft_um, *used):
+        """The film of a coat [µm]."""
+        key = (revision, variant, plan_um, thinner_pct, tuple(wft_um), *used)
+        if key not in self.known:
+            if revision not in self.sheets:
+                self.sheets[revision] = sheet_of(SheetRevision.objects.get(pk=revision)) if revision else None
+            sheet, told = self.sheets[revision], used if used[0] and used[1] else None
+            ratio = sheet.variant(variant) if sheet else None
+            self.known[key] = film_from(sheet, ratio, plan_um, thinner_pct, wft_um, told)[0].dft_um
+        return self.known[key]
+
+
+def _by_gauge(zones):
+    """{(zone id, entry id): film [µm]} of coats on zones that a gauge has read: what was measured goes before all else."""
+    read = EntryZone.objects.filter(zone__in=zones, entry__kind=Kind.GAUGED, entry__replaced_by__isnull=True)
+    some = [zones[pk] for pk in set(read.values_list("zone_id", flat=True))]
+    facts = load(some, whole=True) if some else None
+    layers = ((zone.pk, layer) for zone in some for layer in facts.zones[zone.pk].built(facts.now.timestamp()).layers)
+    return {(zone, entry): layer.film.dft_um for zone, layer in layers for entry in layer.entries if layer.gauged}
 
 
 def _look(trail, coats, whole):

@@ -53,6 +53,11 @@ class TrailTests(ShopCase):
         by = {face["name"]: face for face in told["faces"]}
         self.assertEqual([len(by["Lid"]["layers"]), len(by["Box"]["layers"]), len(by["Box"]["stripped"])], [2, 0, 1])
 
+    def test_what_a_gauge_read_is_the_film_that_lies_there(self):
+        self.shop.tell(Kind.GAUGED, -1, zone=self.sides[0], readings="42", points=[[42, 0.5, 0.5]], mean_um=42.0, least_um=42.0, count=1)  # fmt: skip
+        rows = list(csv.DictReader(io.StringIO(self.client.get(f"{self.url}trail.csv").content.decode())))
+        self.assertEqual([(r["zone"], r["film_um"]) for r in rows][:2], [("Cab side", "42"), ("Lid", "50")])
+
     def test_a_recall_holds_what_is_left_and_is_dealt_with(self):
         for n, (why, count) in enumerate((("", 0), ("the maker", 1), ("again", 1))):
             self.client.post(f"{self.url}recall", {"token": f"r{n}", "why": why})
