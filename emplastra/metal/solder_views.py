@@ -3,6 +3,7 @@
 from django import forms as plain
 from django.urls import reverse
 
+from emplastra.core.level.filling import fill
 from emplastra.core.metal import solder
 from emplastra.core.rules.registry import SCHOOLS
 from emplastra.core.surface.names import StepKind
@@ -10,8 +11,10 @@ from emplastra.core.surface.steps import DEFER, STEPS
 from emplastra.jobs.judging import schools_of
 from emplastra.jobs.models import SolderMoved
 from emplastra.jobs.surveying import held
+from emplastra.say.book import book_of
 from emplastra.shared.fields import QuantityField, WorkshopForm
 from emplastra.shared.services import as_refused
+from emplastra.state.level import level_of
 from emplastra.survey.map_views import ZoneAct
 
 
@@ -45,12 +48,19 @@ class Solder(ZoneAct):
         schools = schools_of([self.zone.job])[self.zone.job_id]
         found = {topic: row.choice for (_, topic, _), row in held(self.zone).items()}.get("solder", "")
         words, steps = solder.steps(schools["solder"], found)
+        level = level_of(book_of(self.request, self.zone).state(self.zone))
+        lows = [
+            (low, solder.instead(low.volume_ml, low.area_m2, fill(low, level.paste).work_min)) for low in level.lows
+        ]
         rows = list(self.zone.solder_moved.order_by("id").select_related("who"))
         return super().context(form) | {
             "words": words,
             "steps": steps,
             "school": SCHOOLS["solder"][1][schools["solder"]],
             "rows": rows,
+            "lows": lows,
+            "run_in": solder.RUN_IN if schools["solder"] == "stays" else (),
+            "flexes": solder.FLEXES,
             "balance": solder.balance([(r.way, r.alloy, r.mass_g) for r in rows]),
             "cautions": STEPS[StepKind.SOLDER].cautions,
             "defer": DEFER,

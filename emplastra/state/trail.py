@@ -180,7 +180,7 @@ class _Films:
 
 
 def _by_gauge(zones):
-    """{(zone id, entry id): film [µm]} of coats on zones that a gauge has read: what was measured goes before all else."""
+    """{(zone id, entry id): film [µm]} of coats on zones that a gauge has read: what was measured goes first."""
     read = EntryZone.objects.filter(zone__in=zones, entry__kind=Kind.GAUGED, entry__replaced_by__isnull=True)
     some = [zones[pk] for pk in set(read.values_list("zone_id", flat=True))]
     facts = load(some, whole=True) if some else None

@@ -3,7 +3,9 @@
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
+from emplastra.core.metal.solder import SolderError, instead
 from emplastra.core.survey.answers import Answer
+from emplastra.jobs.judging import choose_school
 from emplastra.jobs.services import save_build_up
 from emplastra.jobs.surveying import state
 from emplastra.logbook.models import Entry, Kind
@@ -80,6 +82,24 @@ class LevelTests(ShopCase):
         (done,) = finished([zone_state(self.shop.zone)[0]])
         self.assertEqual((done.kind, done.log_h, done.why), ("fill", 1.5, "1 low as marked"))
         self.assertAlmostEqual(done.plan_h, planned)
+
+    def test_the_same_low_by_solder_is_heavier(self):
+        """70 : 30 by volume: 1 ÷ (0.7 ÷ 11340 + 0.3 ÷ 7290) = 9720 kg/m³, filler 1875: 5.18 times as heavy."""
+        self.measure(STRUCK)
+        (low,) = level_of(zone_state(self.shop.zone)[0]).lows
+        page = text_of(self.client.get(f"/zones/{self.shop.zone.pk}/solder"))
+        self.assertIn("Its lows, run in or filled", page)
+        self.assertNotIn("File with a body file", page)
+        choose_school("solder", "stays", self.shop.zone.job)
+        self.assertIn("File with a body file", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/solder")))
+        by = instead(low.volume_ml, low.area_m2, 30.0)
+        self.assertAlmostEqual(by.solder_g / by.filler_g, 9720 / 1875, places=3)
+        # A dm² tinned in 6 min, a mL run in and filed in 2.
+        self.assertAlmostEqual(instead(10, 0.02, 30.0).solder_min, 6 * 2 + 2 * 10)
+        self.assertAlmostEqual(instead(10, 0.02, 30.0).heavier_g, 78.45, places=2)
+        for bad in ((0, 0.1), (10, 0)):
+            with self.assertRaises(SolderError):
+                instead(*bad, 30.0)
 
     def test_a_lift_more_than_planned_is_said(self):
         steps = [{"kind": "fill", "id": "s-fill", "product": "Test filler", "coats": 1}]

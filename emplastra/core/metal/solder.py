@@ -40,6 +40,50 @@ KEEPING = (
 )
 
 
+RUN_IN = (
+    "Bright metal, wider than the low: sand it, no oil, no paint for a hand’s breadth.",
+    "Warm it slowly and tin it: paste on, heat from the back, until it turns golden bronze; wipe with a clean rag.",
+    "Wax the paddle. Warm the stick and the tinning together until it is like butter, push it on, press it flat.",
+    "Wide and feathered rather than thick: width is weight, and what is thick sags.",
+    "Let it cool by itself; water warps the panel.",
+    "File with a body file, across and along. Never grind it dry, never sand it by machine.",
+    "Neutralise the flux, rinse, dry: what is left bleeds through paint.",
+)
+"""How solder is run into a low. Common practice, no source: local codes and licensed practice come first."""
+TIN_MIN_DM2, RUN_MIN_ML, FILE_MIN_ML = 6.0, 1.2, 0.8
+"""Minutes to clean and tin a dm2, to run a mL in, to file a mL. Common practice, no source."""
+FLEXES = (
+    "Solder flexes with its panel where filler cracks: for edges, joints and what is slammed. "
+    "A rigid body hardly needs it."
+)
+
+
+@dataclass(frozen=True)
+class Instead:
+    """A low run in with solder beside the same low filled: mass [g] and minutes at work of each."""
+
+    solder_g: float
+    solder_min: float
+    filler_g: float
+    filler_min: float
+
+    @property
+    def heavier_g(self) -> float:
+        """So much more solder weighs [g]."""
+        return self.solder_g - self.filler_g
+
+
+def instead(volume_ml: float, area_m2: float, filler_min: float, alloy: str = "70-30") -> Instead:
+    """A low of so much [mL] over an area [m2] by solder, beside filler that takes so long [min]. Raises SolderError."""
+    if alloy not in ALLOYS:
+        raise SolderError("alloy", f"must be one of {', '.join(ALLOYS)}")
+    if volume_ml <= 0 or area_m2 <= 0:
+        raise SolderError("volume_ml", "volume and area must be above 0")
+    grams = volume_ml * density_kg_m3(ALLOYS[alloy][1]) / 1000.0
+    minutes = TIN_MIN_DM2 * area_m2 * 100.0 + (RUN_MIN_ML + FILE_MIN_ML) * volume_ml
+    return Instead(grams, minutes, volume_ml * FILLER_KG_M3 / 1000.0, filler_min)
+
+
 class SolderError(FieldError):
     """A figure that cannot be: `field` names it."""
 
