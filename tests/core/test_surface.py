@@ -19,7 +19,7 @@ from emplastra.core.rules.facts import holds
 from emplastra.core.surface import bare
 from emplastra.core.surface import integral as clock
 from emplastra.core.surface.clocks import closing_from, fold, status_of
-from emplastra.core.surface.events import Access, Bared, Coated, Degreased, Gauged, Keyed
+from emplastra.core.surface.events import Access, Bared, Coated, Degreased, Gauged, Heated, Keyed
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import Status
 from emplastra.core.surface.plan import PlanStep, progress_of
@@ -74,6 +74,25 @@ class FoldTests(SimpleTestCase):
         unknown = [Coated(0.0, H, 1.0, "p", 1, SHEET, Film(None, Basis.ASSUMED, ""), "Test primer"), gauge(5, 80, 70, 3)]  # fmt: skip
         self.assertEqual([x.left_um for x in self.at(unknown, 6).layers], [80])
         self.assertEqual(self.at([Bared(0, H), gauge(2, 80, 70, 2)], 3).layers, ())
+
+    def test_a_schedule_that_was_done_is_hard(self):
+        """Cured after a week by the air; half an hour at 60 °C after 10 min of flash does it, 29 min do not."""
+        sheet = sheets.read(
+            {**PRIMER, "schedules": [{"how": "force-dry", "metal_c": 60, "minutes": 30, "flash_min": 10}]}
+        )
+        warm = lambda at, minutes: Heated(at * H, at * H + 3600, 1.0, "", 9, ((0.0, 60.0), (15.0, 60.0), (minutes, 60.0)))  # noqa: E731  # fmt: skip
+        for event, hard in (
+            (warm(1.5, 30.0), True),
+            (warm(1.5, 29.0), False),
+            (warm(1.0, 30.0), False),
+            (warm(1.0, 34.9), False),
+        ):
+            with self.subTest(event.points):
+                surface = self.at([coat(0, 1, sheet=sheet), event], 3)
+                self.assertEqual(surface.top.forced_s is not None, hard)
+                cure = surface.clock("cure")
+                self.assertEqual(cure.status.value == "open", hard)
+                self.assertEqual("by its schedule" in cure.note, hard)
 
     def test_headlines_over_a_day(self):
         """Opening at 3 h, p_max there is 1/8, so closing begins at p = 1 − 0.2·7/8: 19.8 h."""

@@ -429,18 +429,34 @@ def dry_off_clock(surface: Surface, setting: Setting) -> Clock | None:
 
 def time_clock(surface: Surface, where: Journey, kind: str) -> Clock | None:
     """A minimum of the top layers' sheets (flash, sandable, cure ...), from the end of each coat; the last leads."""
-    coated, wet_in = [p.layers for p in surface.patches if p.layers], where if kind == Runs.FLASH else None
-    overs = [
-        (top, top.sheet.times[kind], crossing(where, top.sheet.times[kind], top.ended_s, longer_of(layers, wet_in)))
-        for layers in coated
-        if (top := layers[-1]).sheet and kind in top.sheet.times
-    ]
+    overs = _minimums(surface, where, kind)
     if not overs:
         return None
     top, table, over = max(overs, key=lambda each: float("inf") if each[2].t_s is None else each[2].t_s)
     status = Status.OPEN if over.t_s is not None and surface.t_s >= over.t_s else Status.WAITING
-    clock = Clock(kind, kind, status, top.ended_s, over.t_s, opens=over, opens_table=table, at_s=surface.t_s)
+    note = "by its schedule: it was warmed for as long" if over.t_s is not None and over.t_s == top.forced_s else ""
+    clock = Clock(kind, kind, status, top.ended_s, over.t_s, opens=over, opens_table=table, at_s=surface.t_s, note=note)
     return _beside(clock, surface, kind)
+
+
+def _minimums(surface: Surface, where: Journey, kind: str) -> list[tuple[Layer, Law, Crossing]]:
+    """(uppermost layer, the law of its sheet, when that is over) of each patch whose sheet has a minimum of a kind."""
+    coated, wet_in = [p.layers for p in surface.patches if p.layers], where if kind == Runs.FLASH else None
+    found: list[tuple[Layer, Law, Crossing]] = []
+    for layers in coated:
+        top = layers[-1]
+        if top.sheet and kind in top.sheet.times:
+            table = top.sheet.times[kind]
+            over = crossing(where, table, top.ended_s, longer_of(layers, wet_in))
+            found.append((top, table, _forced(top, over)))
+    return found
+
+
+def _forced(top: Layer, over: Crossing) -> Crossing:
+    """When a minimum is over: once a schedule of the sheet was done, if that was before it would be by the air."""
+    if top.forced_s is None or (over.t_s is not None and over.t_s <= top.forced_s):
+        return over
+    return replace(over, t_s=top.forced_s)
 
 
 def degreased_clock(surface: Surface) -> Clock | None:

@@ -148,6 +148,13 @@ class Inspected(Done):
 
 
 @dataclass(frozen=True)
+class Heated(Done):
+    """Warmed by an oven, a lamp or a heater: (min since it began, metal °C) as it was read."""
+
+    points: tuple[tuple[float, float], ...] = ()
+
+
+@dataclass(frozen=True)
 class CheckKind:
     """A check: its name, what passing and failing say, the clocks it stands beside."""
 

@@ -26,6 +26,7 @@ from .events import (
     Event,
     FilmLost,
     Gauged,
+    Heated,
     Inspected,
     Keyed,
     Prepped,
@@ -392,6 +393,14 @@ def _add_gauged(s: Surface, e: Gauged) -> Surface:
     return replace(s, patches=change(s.patches, e.share, lambda p: (not p.layers, p.since_s), gauge))
 
 
+def _add_heated(s: Surface, e: Heated) -> Surface:
+    def warm(p: Patch) -> Patch:
+        layers = (replace(x, forced_s=e.ended_s) if x.is_forced_by(e.began_s, e.points) else x for x in p.layers)
+        return replace(p, layers=tuple(layers))
+
+    return replace(s, patches=change(s.patches, e.share, lambda p: (not p.layers, p.since_s), warm))
+
+
 def _add_prepped(s: Surface, e: Prepped) -> Surface:
     work = Treatment(e.began_s, (e.ended_s,), e.product, e.sheet)
     patches = change(
@@ -494,6 +503,7 @@ _ADD: dict[type[Event], Callable] = {
     Keyed: _add_keyed,
     Coated: _add_coated,
     Gauged: _add_gauged,
+    Heated: _add_heated,
     Prepped: _add_prepped,
     Wetted: _add_wetted,
     Rinsed: _add_rinsed,

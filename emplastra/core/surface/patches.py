@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from ..air.heat import minutes_at
 from ..product.abrasives import GRAIN_UM
 from ..product.film import Film
 from ..product.sheet import Sheet
@@ -18,6 +19,8 @@ from ..working import Basis
 
 FULL = 0.999
 """A share from which on a face counts as done whole; what is left over is too small to be a patch."""
+SHORT_MIN = 0.5
+"""A schedule is done that is short by less than this [min]: logs are told by the minute."""
 MOST = 12
 """Patches of a surface at most."""
 
@@ -27,7 +30,8 @@ class Layer:
     """A coat that lies on a patch, or on a share of a face; part coats of one product join until they cover all.
 
     film: as applied, its mean over the share; sanded_um: what keying took of it [µm], the mean; least_um: the least
-    that is left anywhere [µm]; temporary: a contractor's, of a kind that nobody knows; gauged: a gauge has measured it.
+    that is left anywhere [µm]; temporary: a contractor's, of a kind that nobody knows; gauged: a gauge has measured it;
+    forced_s: when a schedule of its sheet was done [epoch s], None while none was.
     """
 
     step: str
@@ -42,6 +46,7 @@ class Layer:
     thin_um: float | None = None
     temporary: bool = False
     gauged: bool = False
+    forced_s: float | None = None
 
     @property
     def left_um(self) -> float | None:
@@ -63,6 +68,14 @@ class Layer:
         how = f"gauge, {count} readings{', less what lay under it' if rest else ''}"
         film = Film(left_um + self.sanded_um, Basis.MEASURED, how)
         return replace(self, film=film, thin_um=min(left_um, least_um), gauged=True)
+
+    def is_forced_by(self, began_s: float, log: Sequence[tuple[float, float]]) -> bool:
+        """True if warming that began at a moment [epoch s] did a schedule of its sheet; log: [(min, metal °C)]."""
+        flashed_min = (began_s - self.ended_s) / 60.0
+        return any(
+            minutes_at(log, s.metal_c, max(0.0, (s.flash_min or 0.0) - flashed_min)) >= s.minutes - SHORT_MIN
+            for s in (self.sheet.schedules if self.sheet else ())
+        )
 
     def sanded(self, um: float) -> "Layer":
         """The same with so much [µm] taken off."""
@@ -297,9 +310,21 @@ def _one(parts: Sequence[tuple[float, Layer]]) -> Layer:
         share=min(1.0, share),
         sanded_um=sum(part * layer.sanded_um for part, layer in parts) / share,
         entries=tuple(sorted({entry for layer in layers for entry in layer.entries})),
-        thin_um=min((layer.least_um for layer in layers if layer.least_um is not None), default=None),
+        thin_um=_least([layer.least_um for layer in layers]),
         gauged=all(layer.gauged for layer in layers),
+        forced_s=_last([layer.forced_s for layer in layers]),
     )
+
+
+def _least(films: Sequence[float | None]) -> float | None:
+    """The least of the films that are known [µm], None where none is."""
+    return min((um for um in films if um is not None), default=None)
+
+
+def _last(moments: Sequence[float | None]) -> float | None:
+    """The last of some moments [epoch s], None while one of them is still to come."""
+    told = [t_s for t_s in moments if t_s is not None]
+    return max(told) if len(told) == len(moments) else None
 
 
 def _mean_film(parts: Sequence[tuple[float, Layer]], share: float) -> Film:

@@ -23,6 +23,7 @@ _RECORDS: dict[str, type[Event]] = {
     "access": happened.Access,
     "done": happened.Done,
     "dried": happened.Done,  # logged as dried, or plainly as done
+    "heated": happened.Done,
     "inspected": happened.Done,  # an inspection, or a plain word that it was done
 }
 

@@ -141,7 +141,7 @@ STEPS: dict[str, StepTraits] = {
         "Texture", "Protect", ProductKind.CHIP_COAT, ProductKind.TEXTURED_COATING, ProductKind.UNDERBODY_COAT
     ),
     StepKind.WAX: _coat("Wax", "Protect", ProductKind.CAVITY_WAX),
-    StepKind.FORCE_DRY: StepTraits("Force-dry", None),
+    StepKind.FORCE_DRY: StepTraits("Force-dry", None, entry="heated"),
     StepKind.POLISH: StepTraits("Polish", "Protect"),
     StepKind.CONTRACTOR: StepTraits("Contractor", None, entry="away", act="pack", said="Send it away"),
     StepKind.TRIAL_FIT: StepTraits("Trial fit", None, entry="access", act="fit", said="Fit it on trial"),

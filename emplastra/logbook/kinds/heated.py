@@ -5,6 +5,7 @@ from django.db import models
 
 from emplastra.core.air.heat import minutes_at, read_log
 from emplastra.core.errors import FieldError
+from emplastra.core.surface import events
 from emplastra.core.words import celsius_q
 from emplastra.shared.fields import PlainNumber, QuantityField
 
@@ -69,12 +70,16 @@ class Kind(EntryKind):
     key, label, group, order = "heated", "Heated", "film", 55
     offered = "Heat"
     row, form = Heated, HeatedForm
+    columns = ("points",)
     related = ("heated",)
     names = ("how", "log", "metal_c", "minutes", "flash_min", "device", "distance_mm")
     given = ("metal_c", "minutes", "flash_min")
     cautions = (
         "Fire: fuel, wax and solvent are out or off first; eyes off the lamp, hands off hot metal; never alone.",
     )
+
+    def event(self, common, told, sheets):
+        return events.Heated(*common, points=tuple(map(tuple, told["points"])))
 
     def details(self, data, about):
         row = {name: data[name] for name in self.names} | {"flash_min": data["flash_min"] or 0.0}
