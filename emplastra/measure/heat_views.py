@@ -6,8 +6,9 @@ from urllib.parse import urlencode
 from django.shortcuts import render
 
 from emplastra.core.air.heat import gaps
+from emplastra.core.words import kelvin_q
 from emplastra.say.book import book_of
-from emplastra.state.heat import heat_of
+from emplastra.state.heat import OVER_K, heat_of
 from emplastra.work.views import zone_or_404
 
 from .heat_drawn import curve
@@ -24,6 +25,7 @@ def heat(request, pk):
         log = [tuple(point) for point in last.heated.points] if last else []
         context |= {
             "asked": [(each, _given(each.schedule)) for each in found.asked],
+            "oven_over": kelvin_q(OVER_K),
             "month": month_name[found.sun.month] if found.sun else "",
             "last": last,
             "short": last and last.heated.minutes is not None and last.heated.counted_min < last.heated.minutes - 0.5,

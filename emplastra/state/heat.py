@@ -12,6 +12,8 @@ from emplastra.logbook.models import Entry, Kind
 
 from .known import known
 
+OVER_K = 20.0
+"""How much hotter an oven is than the schedule's metal [K]. Common practice, no source."""
 LATITUDE = 48.0
 """Where nobody told the workshop's place [degrees]."""
 SOFT_UNDER = frozenset({*FILLERS, ProductKind.SPRAYABLE_FILLER, ProductKind.TWO_PACK_SURFACER})
@@ -72,7 +74,7 @@ class Heat:
             for schedule in sheet.schedules:
                 r = self.each.revision
                 tau = lag_s(r.substrate, r.thickness_mm, min(2, r.wetted_faces), heat.H_OVEN)
-                ramp = heat.ramp_min(tau, from_c, schedule.metal_c + 20.0, schedule.metal_c)
+                ramp = heat.ramp_min(tau, from_c, schedule.metal_c + OVER_K, schedule.metal_c)
                 found.append(Asked(product, schedule, ramp))
         return found
 

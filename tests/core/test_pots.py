@@ -99,7 +99,7 @@ class SteadyTests(SimpleTestCase):
         """Every number from one on, each with its own share of life: the first that fits vessel and life is taken."""
         plan = plan_pots(STEADY, sheet(), Round(volume, minutes * MIN, 0.0, None, vessel, least))
         lasting = []
-        for n in range(1, 201):
+        for n in range(1, 241):  # 12,000 mL in vessels of 50
             ml = max(volume / n, min(least, vessel or least))
             share = 0.5 if ml > 4000 else 0.7 if ml > 1000 else 1.0
             fits = vessel is None or volume / n <= vessel + 1e-6
