@@ -33,7 +33,7 @@ _OF_A_COAT = (
     Aspect.COLOUR,
     Aspect.SAFETY,
 )
-_SANDING = (Aspect.METAL, Aspect.FINDINGS, Aspect.CLEAN, Aspect.WINDOW, Aspect.SAFETY)
+_SANDING = (Aspect.METAL, Aspect.FINDINGS, Aspect.CLEAN, Aspect.WINDOW, Aspect.FILM, Aspect.SAFETY)
 _HOT = (Aspect.FINDINGS, Aspect.WINDOW, Aspect.SAFETY)
 CONCERNS: dict[str, tuple[Aspect, ...]] = {
     **dict.fromkeys(COATS, _OF_A_COAT),
@@ -263,6 +263,8 @@ def _no_window(seen: Case) -> str:
 
 
 def _no_film(seen: Case) -> str:
+    if not seen.act.is_coat:
+        return ""
     if seen.act.sheet is None:
         return f"no data sheet for {seen.act.name}"
     film, raw = seen.act.sheet.film, seen.act.raw.film
