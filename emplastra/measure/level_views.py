@@ -33,6 +33,8 @@ def level(request, pk):
             "fill_is_next": layer is not None and layer.step.kind == StepKind.FILL,
             "grits": blocks.grits(),
             "angle": blocks.ANGLE,
+            "says_low": blocks.said_of(False, "guide coat"),
+            "says_high": blocks.said_of(True, "guide coat"),
             "stop": blocks.STOP,
         }
     return render(request, "measure/level.html", context)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from emplastra.core.gauge import accept
-from emplastra.core.gauge.film_map import by_difference, map_of, thin_spots, wet_for
+from emplastra.core.gauge.film_map import by_difference, map_of, may_sand_um, thin_spots, wet_for
 from emplastra.core.gauge.readings import NO_PULL, Reading, drifted, old_films, reads_over
 from emplastra.core.piece.face_grid import grid_of
 from emplastra.core.surface.clocks import recoat_clock
@@ -184,7 +184,7 @@ class Gauging:
         if step is None or not step.sanded_um or top.sanded_um or self.asked is None:
             return None
         keep = (self.asked.least_um if self.asked.least_um is not None else self.floor_um) - step.sanded_um
-        most = max(0.0, min(s.um for s in self.spots) - keep)
+        most = may_sand_um(min(s.um for s in self.spots), keep)
         return most if most < step.sanded_um - 0.5 else None
 
 

@@ -177,8 +177,6 @@ class BlockTests(SimpleTestCase):
         marked = [Island("A", -1, 0.01, 5, (0.2, 0.4, 0.3, 0.6), 100), Island("B", -1, 0.01, 5, (0.7, 0.4, 0.8, 0.6), 100), Island("C", 1, 0.01, 5, (0.4, 0.4, 0.6, 0.6), 100)]  # fmt: skip
         proud = relief_of(grid(lambda u, v: 0.4 if u > 0.6 else 0.1, 12, 6), 1200, 600)
         self.assertEqual(blocks.shows(marked, proud, 0.15), {"A": True, "B": False})
-        self.assertFalse(blocks.is_flat(proud, 0.15))
-        self.assertTrue(blocks.is_flat(proud, 0.4))
 
     def test_grits_and_colours(self):
         ladder = blocks.grits()

@@ -42,11 +42,6 @@ def shows(marked: Sequence[Island], now: Relief, flat_mm: float) -> dict[str, bo
     return {i.name: now.at(*i.middle) <= flat_mm + 1e-9 for i in marked if i.is_low}
 
 
-def is_flat(now: Relief, flat_mm: float) -> bool:
-    """True if no field stands further from flat than this [mm]."""
-    return now.flat_share(flat_mm) >= 1.0 - 1e-9
-
-
 def said_of(proud: bool, colour: str) -> str:
     """What an island of guide coat or of the upper colour says that is left after a pass; proud: sanded through first.
 

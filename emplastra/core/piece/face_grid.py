@@ -50,10 +50,6 @@ class FaceGrid:
         """Share of the face that these cells are [0..1]."""
         return len(set(cells)) / (self.columns * self.rows)
 
-    def middle_mm(self, cell: Cell) -> tuple[float, float]:
-        """(x, y) of the middle of a cell [mm], from the upper left corner."""
-        return (cell[0] + 0.5) * self.w_mm / self.columns, (cell[1] + 0.5) * self.h_mm / self.rows
-
     def write(self, cells: Collection[Cell]) -> str:
         """Cells as a mark that is kept: "16x8:" and a hexadecimal number a row, its first bit the left column."""
         kept = set(cells)
