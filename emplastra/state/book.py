@@ -9,6 +9,9 @@ from .facts import load
 from .pots import each_once, live_pots
 from .selectors import ZoneState, open_zones, plan_at, state_of
 
+FEW = 2
+"""Zones of which the pots alone are read."""
+
 
 class Book:
     """States of the open zones, and of the zone in view, each worked out once."""
@@ -37,7 +40,7 @@ class Book:
 
     def _complete(self, made):
         """Give states their pots and their spots."""
-        pots, spots = self._live_pots, {}
+        pots, spots = self._pots_of([state.zone.pk for state in made]), {}
         for state in made:
             if state.zone.parent_id is not None:
                 spots.setdefault(state.zone.parent_id, []).append(state)
@@ -54,6 +57,12 @@ class Book:
     def state(self, zone):
         """State of one zone."""
         return self.states([zone.pk])[0]
+
+    def _pots_of(self, ids):
+        """{zone id: PotViews that have not ended} of these zones: of a row or two (the band's) no others are read."""
+        if "_live_pots" in self.__dict__ or len(ids) > FEW:
+            return self._live_pots
+        return live_pots(ids, self.facts) if ids else {}
 
     @cached_property
     def _live_pots(self):

@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, datetime
 from functools import reduce
 from operator import or_
 
@@ -34,11 +34,14 @@ from .dated import until
 
 @dataclass(frozen=True)
 class Poured:
-    """Something taken out of a tin: by which entry, when, how much [mL, g; None: nobody told]."""
+    """Something taken out of a tin: how much [mL, g; None: nobody told], when, into which pot (its id; None: a coat
+    straight from it).
+    """
 
-    entry: Entry
     ml: float | None
     g: float | None
+    at: datetime | None = None
+    pot: int | None = None
 
     @property
     def told(self):
@@ -81,7 +84,7 @@ class TinView:
     def opened(self):
         """When it was opened, or first poured from; None for one that is closed."""
         told = self.told(Happened.OPENED)
-        first = self.poured[0].entry.ended if self.poured else None
+        first = self.poured[0].at if self.poured else None
         return told.at if told else first
 
     @property
@@ -93,7 +96,7 @@ class TinView:
 
     def stocked_in(self, unit):
         """The same, with what it holds and what is kept of it in mL or g; unknown where that cannot be said."""
-        own = [Poured(None, *((x, None) if self.unit == "mL" else (None, x))) for x in (self.left.amount, self.kept)]
+        own = [Poured(*((x, None) if self.unit == "mL" else (None, x))) for x in (self.left.amount, self.kept)]
         holds, kept = (each.in_unit(unit, self.density) for each in own)
         return replace(self.stocked, holds=holds, kept=kept or 0.0)
 
@@ -138,21 +141,22 @@ def _facts():
     return TinFact.objects.select_related("place", "who").order_by("at", "id")
 
 
+WEIGHED = ("pot", "tin", "scale_g", "level_ml")
+
+
 def _poured(ids):
     """{tin id: [Poured]}: parts weighed into pots, by what the scale or cup showed before; coats straight from it."""
     found = defaultdict(list)
-    pots = Entry.objects.known_at().filter(weighed__tin__in=ids).values("weighed__pot")
-    rows = Entry.objects.known_at().filter(kind=Kind.WEIGHED, weighed__pot__in=pots).select_related("weighed")
+    live = Entry.objects.known_at().order_by("ended", "id")
+    rows = live.filter(kind=Kind.WEIGHED, weighed__pot__in=live.filter(weighed__tin__in=ids).values("weighed__pot"))
     shown = defaultdict(float)
-    for entry in rows.order_by("ended", "id"):
-        weighed = entry.weighed
-        added, shown[weighed.pot_id] = weighed.shown - shown[weighed.pot_id], weighed.shown
-        if weighed.tin_id is not None:
-            ml, g = (added, None) if weighed.scale_g is None else (None, added)
-            found[weighed.tin_id].append(Poured(entry, ml, g))
-    coats = Entry.objects.known_at().filter(coat__tin__in=ids).select_related("coat").order_by("ended", "id")
-    for entry in coats:
-        found[entry.coat.tin_id].append(Poured(entry, None, None))
+    for ended, pot, tin, grams, level in rows.values_list("ended", *(f"weighed__{name}" for name in WEIGHED)):
+        reads = level if grams is None else grams
+        added, shown[pot] = reads - shown[pot], reads
+        if tin is not None:
+            found[tin].append(Poured(*((added, None) if grams is None else (None, added)), ended, pot))
+    for ended, tin in live.filter(coat__tin__in=ids).values_list("ended", "coat__tin"):
+        found[tin].append(Poured(None, None, ended))
     return found
 
 
@@ -160,7 +164,7 @@ def _view(tin, facts, poured, sheet, zone):
     part = next((p for p in sheet.components if p.key == tin.part), None) if sheet else None
     density, unit = part.density_g_ml if part else None, _unit_of(facts, poured)
     values = [Fact(Happened(f.kind), f.at.timestamp(), _in_unit(f, unit, density)) for f in facts]
-    uses = [Use(p.entry.ended.timestamp(), p.in_unit(unit, density)) for p in poured]
+    uses = [Use(p.at.timestamp(), p.in_unit(unit, density)) for p in poured]
     view = TinView(tin, part.name if part else tin.part, facts, poured, unit, left_in(values, uses), density)
     _tell(view, sheet, zone)
     return view
@@ -186,7 +190,7 @@ def _unit_of(facts, poured):
 def _in_unit(fact, unit, density):
     if fact.amount is None or fact.unit == unit:
         return fact.amount
-    return Poured(None, *((fact.amount, None) if fact.unit == "mL" else (None, fact.amount))).in_unit(unit, density)
+    return Poured(*((fact.amount, None) if fact.unit == "mL" else (None, fact.amount))).in_unit(unit, density)
 
 
 def to_pour(product, part, workshop, kit="", batch=""):
@@ -225,7 +229,7 @@ def has_enough(tin, amount, unit, workshop):
     """Wanted: whether a tin still holds what is to be poured from it, an amount in mL or g."""
     views = tin_views(Tin.objects.filter(product=tin.product_id, part=tin.part), workshop)
     own = next(view for view in views if view.tin.pk == tin.pk)
-    asked = Poured(None, *((amount, None) if unit == "mL" else (None, amount))).in_unit(own.unit, own.density)
+    asked = Poured(*((amount, None) if unit == "mL" else (None, amount))).in_unit(own.unit, own.density)
     held = own.left.amount
     lacks = 0.0 if asked is None or held is None else max(0.0, asked - held)
     rest = [view for view in ranked(views, workshop) if view.tin.pk != tin.pk and not view.is_past(today(workshop))]

@@ -1,9 +1,12 @@
 """A batch, from its tins through pots to faces and back: rows in, plain data out, in a handful of queries."""
 
+import json
 from collections import defaultdict
 from dataclasses import dataclass, field
+from datetime import UTC, datetime
 
-from django.db.models import Q
+from django.db.models import TextField
+from django.db.models.functions import Cast
 
 from emplastra.core.buying.trail import Bared, Layer, Lies, stack
 from emplastra.jobs.models import Zone
@@ -31,10 +34,13 @@ class FaceTrail:
 
 @dataclass
 class PotTrail:
-    """A pot that something of the batch went into: how much from which tins, the faces, and what was wrong with it."""
+    """A pot that something of the batch went into: how much from which tins, the faces; of those that were looked at
+    their entry, and what was wrong.
+    """
 
-    entry: Entry
+    pk: int
     poured: list
+    entry: Entry | None = None
     faces: list = field(default_factory=list)
     wrong: list = field(default_factory=list)
 
@@ -73,14 +79,13 @@ class Trail:
 
 
 def trail_of(tin, workshop, whole=24):
-    """The Trail of the batch of a tin; of the first `whole` pots it is looked at what was wrong with them."""
+    """The Trail of the batch of a tin; it is looked at the first `whole` pots, and at what was wrong with them."""
     tins = tin_views(
         Tin.objects.filter(product=tin.product, part=tin.part, batch=tin.batch).order_by("number"), workshop
     )
     unit = tins[0].unit
     pots = _pots(tins, unit)
-    coats = _coats_from(pots, {view.tin.pk for view in tins})
-    faces = _faces(coats)
+    faces, last_s = _faces(pots, {view.tin.pk for view in tins})
     by_pot = defaultdict(list)
     for face in faces:
         for pk in face.pots:
@@ -88,7 +93,7 @@ def trail_of(tin, workshop, whole=24):
     for pk, pot in pots.items():
         pot.faces = by_pot[pk]
     found = Trail(tin, tins[0].part_name, unit, tins, list(pots.values()), faces, recalls_of(tin))
-    _look(found, coats, whole)
+    _look(found, last_s, whole)
     if found.recall:
         done = {each.zone_id: each for each in found.recall.dealt.select_related("who")}
         for face in faces:
@@ -99,25 +104,11 @@ def trail_of(tin, workshop, whole=24):
 def _pots(tins, unit):
     """{pot id: PotTrail} in the order of time."""
     found = {}
-    poured = sorted(
-        ((each, view) for view in tins for each in view.poured), key=lambda one: (one[0].entry.ended, one[0].entry.pk)
-    )
-    for each, view in poured:
-        if each.entry.kind == Kind.WEIGHED:
-            pot = found.setdefault(each.entry.weighed.pot_id, PotTrail(None, []))
-            pot.poured.append((view, each.in_unit(unit, view.density) or 0.0))
-    entries = Entry.objects.select_related("pot__revision__product", "who").in_bulk(list(found))
-    for pk, pot in found.items():
-        pot.entry = entries[pk]
+    poured = [(each, view) for view in tins for each in view.poured if each.pot is not None]
+    for each, view in sorted(poured, key=lambda one: one[0].at):
+        pot = found.setdefault(each.pot, PotTrail(each.pot, []))
+        pot.poured.append((view, each.in_unit(unit, view.density) or 0.0))
     return found
-
-
-def _coats_from(pots, tins, zone=None):
-    """Rows of the coats that came from these pots or tins, on a zone or anywhere: (entry, zone, pot)."""
-    rows = EntryZone.objects.filter(entry__kind=Kind.COAT, entry__replaced_by__isnull=True)
-    rows = rows.filter(Q(entry__coat__pot__in=pots) | Q(entry__coat__tin__in=tins))
-    rows = rows if zone is None else rows.filter(zone=zone)
-    return list(rows.order_by("entry__ended", "entry_id").values_list("entry_id", "zone_id", "entry__coat__pot_id"))
 
 
 COLUMNS = (
@@ -126,39 +117,59 @@ COLUMNS = (
     "share",
     "of_face",
     "entry__kind",
-    "entry__ended",
+    "at",
     "entry__coat__product__name",
+    "entry__coat__pot_id",
+    "entry__coat__tin_id",
     "entry__coat__revision_id",
     "entry__coat__variant",
     "entry__coat__plan_um",
     "entry__coat__thinner_pct",
-    "entry__coat__wft_um",
+    "wet",
     "entry__coat__used_ml",
     "entry__coat__used_m2",
     "entry__coat__method",
 )
 
 
-def _faces(coats):
-    """FaceTrails of the zones that these coats are on, those that hold something first."""
-    ours = {entry for entry, _, _ in coats}
-    zones = Zone.objects.select_related("job").in_bulk({zone for _, zone, _ in coats})
-    rows = EntryZone.objects.filter(zone__in=zones, entry__replaced_by__isnull=True)
-    rows = rows.filter(entry__kind__in=[Kind.COAT, Kind.BARED]).order_by("entry__ended", "entry_id")
-    happened, films, gauged = defaultdict(list), _Films(), _by_gauge(zones)
-    for pk, zone, share, of_face, kind, ended, product, *told in rows.values_list(*COLUMNS):
-        at_s = ended.timestamp()
+HELD = list(Lies)
+
+
+def _faces(pots, tins, zone=None):
+    """(FaceTrails of the zones, or of this one alone, that coats from these pots or tins are on, those that hold
+    something first; when the last coat from each pot was on [epoch s]).
+    """
+    kinds = [Kind.COAT, Kind.BARED, Kind.GAUGED]
+    rows = EntryZone.objects.filter(entry__kind__in=kinds, entry__replaced_by__isnull=True)
+    rows = rows if zone is None else rows.filter(zone=zone)
+    from_them = ({"entry__coat__pot__in": pots}, {"entry__coat__tin__in": tins})
+    held = {pk for each in from_them for pk in rows.filter(**each).values_list("zone", flat=True).distinct()}
+    rows = rows.filter(zone__in=held).order_by("entry__ended", "entry_id")
+    # Hour and wet film as they are stored: what is told alike is read once, for a batch may be in thousands of coats.
+    stored = {"at": "entry__ended", "wet": "entry__coat__wft_um"}
+    rows = rows.annotate(**{name: Cast(column, TextField()) for name, column in stored.items()})
+    rows = list(rows.values_list(*COLUMNS))
+    zones = Zone.objects.select_related("job").in_bulk(held)
+    gauged = _by_gauge([zones[on] for on in {row[1] for row in rows if row[4] == Kind.GAUGED}])
+    happened, of, last_s = _happened(rows, gauged, pots, tins)
+    found = [FaceTrail(each, stack(happened[pk]), of.get(pk, [])) for pk, each in zones.items()]
+    return sorted(found, key=lambda face: (HELD.index(face.stack.where), face.zone.pk)), last_s
+
+
+def _happened(rows, gauged, pots, tins):
+    """What befell each zone, the pots that went on it, and when the last coat from each pot was on [epoch s]."""
+    hours = {at: datetime.fromisoformat(at).replace(tzinfo=UTC).timestamp() for at in {row[5] for row in rows}}
+    happened, of, last_s, films = defaultdict(list), defaultdict(dict), {}, _Films()
+    for pk, on, share, of_face, kind, at, product, pot, tin, *told in rows:
         if kind == Kind.BARED:
-            happened[zone].append(Bared(at_s, share))
+            happened[on].append(Bared(hours[at], share))
+        if kind != Kind.COAT:
             continue
-        um = gauged[zone, pk] if (zone, pk) in gauged else films.of(*told)
-        happened[zone].append(Layer(pk, product, at_s, um, share * of_face, pk in ours))
-    found = [FaceTrail(zone, stack(happened[pk]), []) for pk, zone in zones.items()]
-    by_zone = {face.zone.pk: face for face in found}
-    for _, zone, pot in coats:
-        if pot and pot not in by_zone[zone].pots:
-            by_zone[zone].pots.append(pot)
-    return sorted(found, key=lambda face: (face.stack.where.value != "top", face.stack.where.value, face.zone.pk))
+        um = gauged[on, pk] if (on, pk) in gauged else films.of(*told)
+        happened[on].append(Layer(pk, product, hours[at], um, share * of_face, pot in pots or tin in tins))
+        if pot in pots:
+            of[on][pot], last_s[pot] = True, hours[at]
+    return happened, {on: list(each) for on, each in of.items()}, last_s
 
 
 class _Films:
@@ -167,44 +178,39 @@ class _Films:
     def __init__(self):
         self.sheets, self.known = {}, {}
 
-    def of(self, revision, variant, plan_um, thinner_pct, wft_um, *used):
-        """The film of a coat [µm]."""
-        key = (revision, variant, plan_um, thinner_pct, tuple(wft_um), *used)
+    def of(self, revision, variant, plan_um, thinner_pct, wet, *used):
+        """The film of a coat [µm]; wet: its readings as they are stored."""
+        key = (revision, variant, plan_um, thinner_pct, wet, *used)
         if key not in self.known:
             if revision not in self.sheets:
                 self.sheets[revision] = sheet_of(SheetRevision.objects.get(pk=revision)) if revision else None
             sheet, told = self.sheets[revision], used if used[0] and used[1] else None
             ratio = sheet.variant(variant) if sheet else None
-            self.known[key] = film_from(sheet, ratio, plan_um, thinner_pct, wft_um, told)[0].dft_um
+            self.known[key] = film_from(sheet, ratio, plan_um, thinner_pct, json.loads(wet), told)[0].dft_um
         return self.known[key]
 
 
-def _by_gauge(zones):
+def _by_gauge(some):
     """{(zone id, entry id): film [µm]} of coats on zones that a gauge has read: what was measured goes first."""
-    read = EntryZone.objects.filter(zone__in=zones, entry__kind=Kind.GAUGED, entry__replaced_by__isnull=True)
-    some = [zones[pk] for pk in set(read.values_list("zone_id", flat=True))]
     facts = load(some, whole=True) if some else None
     layers = ((zone.pk, layer) for zone in some for layer in facts.zones[zone.pk].built(facts.now.timestamp()).layers)
     return {(zone, entry): layer.film.dft_um for zone, layer in layers for entry in layer.entries if layer.gauged}
 
 
-def _look(trail, coats, whole):
+def _look(trail, last_s, whole):
     """Say what was wrong with pots: off their ratio, mixed in the cold, dead, or of a tin that was out of date."""
     some = trail.pots[:whole]
     if not some:
         return
-    entries = {pot.entry.pk: pot.entry for pot in some}
+    entries = Entry.objects.select_related("pot__revision__product", "who").in_bulk([pot.pk for pot in some])
     zones = defaultdict(list)
     for row in EntryZone.objects.filter(entry__in=entries).select_related("zone"):
         zones[row.entry_id].append(row.zone)
     facts = load([zone for each in zones.values() for zone in each[:1]], whole=True)
-    ends = defaultdict(float)
-    moments = Entry.objects.filter(pk__in=[entry for entry, _, _ in coats]).values_list("coat__pot_id", "ended")
-    for pot, ended in moments:
-        ends[pot] = max(ends[pot], ended.timestamp())
-    by_entry = {pot.entry.pk: pot for pot in some}
-    for view in views(entries, facts, zones):
-        by_entry[view.entry.pk].wrong = _wrong(view, ends[view.entry.pk])
+    found = {view.entry.pk: view for view in views(entries, facts, zones)}
+    for pot in some:
+        pot.entry = entries[pot.pk]
+        pot.wrong = _wrong(found[pot.pk], last_s.get(pot.pk, 0.0)) if pot.pk in found else []
 
 
 def _wrong(view, last_s):
@@ -225,8 +231,8 @@ def recalled_on(zone):
     found = []
     for recall in recalls().exclude(dealt__zone=zone):
         tins = Tin.objects.filter(product=recall.product_id, part=recall.part, batch=recall.batch)
-        pots = Entry.objects.known_at().filter(weighed__tin__in=tins).values("weighed__pot")
-        faces = _faces(_coats_from(pots, tins, zone))
+        pots = Entry.objects.known_at().filter(weighed__tin__in=tins).values_list("weighed__pot", flat=True)
+        faces, _ = _faces(set(pots), {tin.pk for tin in tins}, zone)
         found += [(recall, tins[0]) for face in faces if face.stack.where is not Lies.GONE]
     return found
 
@@ -238,10 +244,11 @@ def _off(view):
     return [f"{names[d.key]} {abs(d.pct):.0f} % {'over' if d.pct > 0 else 'under'}" for d in off]
 
 
-def back_from(zone):
-    """[(coat entry, [(part key, tin)])] of all coats on a zone, the uppermost first."""
+def back_from(zone, most=12):
+    """[(coat entry, [(part key, tin)])] of the uppermost coats on a zone, those first."""
     rows = EntryZone.objects.filter(zone=zone, entry__kind=Kind.COAT, entry__replaced_by__isnull=True)
-    entries = [row.entry for row in rows.select_related("entry__coat__product", "entry__coat__tin__product")]
+    rows = rows.select_related("entry__coat__product", "entry__coat__tin__product")
+    entries = [row.entry for row in rows.order_by("-entry__ended", "-entry_id")[:most]]
     pots = {entry.coat.pot_id for entry in entries if entry.coat.pot_id}
     tins = defaultdict(list)
     weighed = Entry.objects.known_at().filter(weighed__pot__in=pots, weighed__tin__isnull=False)
@@ -249,5 +256,4 @@ def back_from(zone):
         if each.weighed.tin not in [tin for _, tin in tins[each.weighed.pot_id]]:
             tins[each.weighed.pot_id].append((each.weighed.part, each.weighed.tin))
     direct = lambda coat: [(coat.tin.part, coat.tin)] if coat.tin else []  # noqa: E731
-    told = [(e, tins[e.coat.pot_id] if e.coat.pot_id else direct(e.coat)) for e in entries]
-    return sorted(told, key=lambda one: (one[0].ended, one[0].pk), reverse=True)
+    return [(e, tins[e.coat.pot_id] if e.coat.pot_id else direct(e.coat)) for e in entries]

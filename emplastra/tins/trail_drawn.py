@@ -1,6 +1,14 @@
-"""A batch as drawn: its tins side by side, what was poured as shafts into pots, the faces with what lies on them."""
+"""A batch as drawn: its tins side by side, what was poured as shafts into pots, the faces with what lies on them.
+
+Written in code: a batch through two thousand coats is some hundreds of boxes.
+"""
 
 from dataclasses import dataclass
+
+from django.urls import reverse
+from django.utils.html import escape
+from django.utils.safestring import mark_safe
+from django.utils.text import Truncator
 
 from emplastra.core.buying.trail import Lies, stretches
 from emplastra.core.units import show
@@ -24,16 +32,25 @@ class Box:
     kind: str = ""
     note: str = ""
 
-    @property
-    def half(self):
-        """Half its width."""
-        return self.w / 2
+    def rect(self, name):
+        """Itself as a rectangle of a class."""
+        return f'<rect x="{self.x:.1f}" y="{self.y:.1f}" width="{self.w:.1f}" height="{self.h:.1f}" class="{name}" />'
 
-    @property
-    def vessel(self):
-        """The outline of a pot."""
+    def word(self, dx, dy, name, rest="", text=None):
+        """What is written in it (or other text), at a distance from its upper left corner."""
+        x, y, said = self.x + dx, self.y + dy, escape(self.text if text is None else text)
+        return f'<text x="{x:.1f}" y="{y:.1f}" class="{name}"{rest}>{said}</text>'
+
+    def outline(self):
+        """Itself as a pot."""
         side, floor = self.h - 8, self.w - 16
-        return f"M{self.x:.1f} {self.y:.0f} v{side:.0f} q0 8 8 8 h{floor:.1f} q8 0 8 -8 v{-side:.0f}"
+        vessel = f"M{self.x:.1f} {self.y:.0f} v{side:.0f} q0 8 8 8 h{floor:.1f} q8 0 8 -8 v{-side:.0f}"
+        return f'<path d="{vessel}" class="t-pot" />' + self.word(5, 40, "t-number")
+
+    def name(self):
+        """Its text as the name of a face, aslant below it."""
+        short = Truncator(self.text).chars(15)
+        return self.word(0, 0, "t-name", f' transform="rotate(20 {self.x:.1f} {self.y:.0f})"', short)
 
 
 @dataclass
@@ -49,6 +66,30 @@ class TrailDrawing:
     width: float
     rest: int
 
+    @property
+    def inside(self):
+        """All of it as SVG."""
+        rim = '<path d="M{:.1f} {:.0f} h{:.1f}" class="t-rim" />'
+        tins = (b.rect("t-tin") + rim.format(b.x - 3, b.y, b.w + 6) + b.word(6, 48, "t-word") for b in self.tins)
+        middle = ' text-anchor="middle"'
+        shafts = (
+            b.rect("t-shaft") + (b.word(b.w / 2, 66 - b.y, "t-number", middle) if b.text else "") for b in self.shafts
+        )
+        pots = (_link(reverse("work:pot", args=[b.note]), b.outline()) for b in self.pots)
+        layers = (b.rect(f"t-layer is-{b.kind}") + (b.word(4, 14, "t-um") if b.text else "") for b in self.layers)
+        names = (_link(f"?face={b.note}", b.name()) for b in self.names)
+        return mark_safe("".join([*tins, *self._held(), *shafts, *pots, *layers, *names]))  # our numbers, escaped words
+
+    def _held(self):
+        if self.held is None:
+            return ()
+        b = self.held
+        return b.rect(f"t-held is-{b.kind}"), b.word(6, 24, "t-number"), b.word(6, 46, "t-word", text=b.kind)
+
+
+def _link(url, inside):
+    return f'<a href="{url}">{inside}</a>'
+
 
 def drawing(trail, system):
     """Geometry of a Trail, written in a system of units; None where nothing was poured."""
@@ -60,7 +101,7 @@ def drawing(trail, system):
     # What is left is drawn no wider than a third: it says nothing of where the batch lies.
     held = min(trail.left, 0.5 * poured)
     px = (WIDE - LEFT - 8 * len(shown)) / (poured + held)
-    pots, faces = {pot.entry.pk: pot for pot in trail.pots}, {face.zone.pk: face for face in trail.faces}
+    pots, faces = {pot.pk: pot for pot in trail.pots}, {face.zone.pk: face for face in trail.faces}
     out = TrailDrawing([], None, [], [], [], [], WIDE, rest)
     um = ROOM / max([150.0, *(_height(face.stack) for face in trail.faces)])
     x, codes = LEFT, {view.tin.pk: view.tin.code for view in trail.tins}
@@ -77,7 +118,7 @@ def drawing(trail, system):
 
 def _pours(trail):
     """[(tin id, pot id, how much)] of a batch."""
-    return [(view.tin.pk, pot.entry.pk, much) for pot in trail.pots for view, much in pot.poured if much > 0]
+    return [(view.tin.pk, pot.pk, much) for pot in trail.pots for view, much in pot.poured if much > 0]
 
 
 def _faces(out, faces, at, um, system):

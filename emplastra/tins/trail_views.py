@@ -18,7 +18,7 @@ from emplastra.store.models import Recall, Tin
 
 from .trail_drawn import drawing
 
-SHOWN = 24
+SHOWN, POTS = 24, 12
 """Faces and pots listed at first."""
 WHERE = {Lies.TOP: "on top", Lies.UNDER: "under other film", Lies.GONE: "gone"}
 
@@ -29,8 +29,8 @@ def _tin(pk):
 
 def trail(request, pk):
     """Where the batch of a tin went, and the way back from one face."""
-    found, workshop = trail_of(_tin(pk), request.workshop), request.workshop
-    most = 10**6 if request.GET.get("all") else SHOWN
+    most, most_pots = (10**6, 10**6) if request.GET.get("all") else (SHOWN, POTS)
+    found, workshop = trail_of(_tin(pk), request.workshop, most_pots), request.workshop
     faces = found.faces[:most]
     lies = found.lies
     zones = {each.zone.pk: each.zone for each in found.faces}
@@ -43,11 +43,12 @@ def trail(request, pk):
         "left": amount(found.left, found.unit, workshop.units),
         "drawn": drawing(found, workshop.units),
         "faces": [(face, WHERE[face.stack.where]) for face in faces],
-        "pots": [(pot, poured(pot.poured, found.unit, workshop.units)) for pot in found.pots[:most]],
+        "pots": [(pot, poured(pot.poured, found.unit, workshop.units)) for pot in found.pots[:most_pots]],
         "tins": [(view, amount(view.left.amount, view.unit, workshop.units)) for view in found.tins],
         "more": len(found.faces) - len(faces),
+        "more_pots": len(found.pots) - most_pots,
         "face": zone,
-        "back": back_from(zone)[:24] if zone else (),
+        "back": back_from(zone) if zone else (),
         "open": found.open,
     }
     return render(request, "tins/trail.html", context)
@@ -131,7 +132,7 @@ def _rows(found, zone):
     faces = {face.zone.pk: face for face in found.faces}
     about = (found.tin.batch, found.tin.product.name, found.part_name)
     for pot in found.pots:
-        mixed = (f"P{pot.entry.pk}", f"{pot.entry.began.astimezone(zone):%Y-%m-%d %H:%M}", "; ".join(pot.wrong))
+        mixed = (f"P{pot.pk}", f"{pot.entry.began.astimezone(zone):%Y-%m-%d %H:%M}", "; ".join(pot.wrong))
         for view, much in pot.poured:
             poured = (view.tin.code, f"{much:.6g}", found.unit)
             for row in [_line(faces[each.pk], zone) for each in pot.faces] or [("",) * 6]:
@@ -165,7 +166,7 @@ def export_json(request, pk):
             "tins": [{"code": view.tin.code, "left": view.left.amount, "unit": view.unit} for view in found.tins],
             "pots": [
                 {
-                    "code": f"P{pot.entry.pk}",
+                    "code": f"P{pot.pk}",
                     "poured": [{"tin": view.tin.code, "amount": much} for view, much in pot.poured],
                     "zones": [zone.pk for zone in pot.faces],
                     "wrong": pot.wrong,

@@ -10,6 +10,7 @@ from django.db.models import Count, Q
 from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
+from django.utils.html import format_html_join
 from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_POST
 
@@ -52,8 +53,16 @@ def store(request):
         groups += [(product, part, lines)] if count else []
     full = sum(not view.left.is_empty for view in views) + more
     context = {"groups": groups, "narrow": narrow, "count": len(views), "full": full, "more": more}
-    context |= {"emptied": emptied, "products": Product.objects.filter(retired=False)}
+    context |= {"emptied": emptied, "products": _links(Product.objects.filter(retired=False))}
     return render(request, "tins/store.html", context)
+
+
+def _links(products):
+    """Links to what takes tins of these products in, drawn in code: a shelf has some hundreds; "" for none."""
+    told, url = products.values_list("pk", "name"), reverse("tins:take-in", args=[0])
+    return format_html_join(
+        "", '<li><a href="{}">{}</a></li>', ((url.replace("0", str(pk)), name) for pk, name in told)
+    )
 
 
 def _of_first_parts(tins, everything):

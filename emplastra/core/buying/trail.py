@@ -3,6 +3,8 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
+from typing import NamedTuple
 
 FULL = 0.999
 """From so much of a face on, it is all of it."""
@@ -16,8 +18,7 @@ class Lies(StrEnum):
     GONE = "gone"
 
 
-@dataclass(frozen=True)
-class Layer:
+class Layer(NamedTuple):
     """A coat on a face: its entry, what it is of, when [epoch s], its film [µm] (None: nobody can say), the share of
     the face [0..1], and whether it is of the batch looked for.
     """
@@ -30,8 +31,7 @@ class Layer:
     of_batch: bool = False
 
 
-@dataclass(frozen=True)
-class Bared:
+class Bared(NamedTuple):
     """A face stripped, or a share of it, at a moment [epoch s]."""
 
     t_s: float
@@ -45,7 +45,7 @@ class Stack:
     lies: tuple[Layer, ...]
     gone: tuple[Layer, ...]
 
-    @property
+    @cached_property
     def where(self) -> Lies:
         """Where the uppermost layer of the batch lies."""
         at = [n for n, layer in enumerate(self.lies) if layer.of_batch]
@@ -53,7 +53,7 @@ class Stack:
             return Lies.GONE
         return Lies.TOP if at[-1] == len(self.lies) - 1 else Lies.UNDER
 
-    @property
+    @cached_property
     def over(self) -> tuple[Layer, ...]:
         """What lies over the uppermost layer of the batch."""
         at = [n for n, layer in enumerate(self.lies) if layer.of_batch]
