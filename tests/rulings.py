@@ -155,6 +155,7 @@ def act_of(row, where=None):
             "share",
             "step",
             "sanded_um",
+            "metal_c",
             "layer_um",
             "over_um",
             "wet_um",

@@ -1,5 +1,7 @@
 """Texts: that of an uploaded file, and names where there is little room."""
 
+import re
+
 MAX_BYTES = 5_000_000
 
 
@@ -29,3 +31,23 @@ def shortened(name: str, room: int) -> str:
     head = room // 2
     tail = room - 1 - head
     return name[:head].rstrip(" ,") + "…" + (name[-tail:].lstrip(" ,") if tail else "")
+
+
+_WORDS = re.compile(r"[\s;|]+|,\s+")
+_CUTS = re.compile(r"[,;\t]")
+
+
+def words_of(line: str) -> list[str]:
+    """Figures of a row as they are typed: apart by space, ; or |, or by a comma with a space, for 0,4 is one figure."""
+    return [word for word in _WORDS.split(line.strip()) if word]
+
+
+def cut_of(line: str) -> str:
+    """What stands between the cells of a table, by its head: ; or tab or comma; "" where it has but one."""
+    return next((mark for mark in (";", "\t", ",") if mark in line), "")
+
+
+def cells_of(line: str, cut: str = "") -> list[str]:
+    """Cells of a line, without their quotation marks: apart by `cut` where it stands there, else by ; , or tab."""
+    cells = line.split(cut) if cut and cut in line else _CUTS.split(line)
+    return [cell.strip().strip('"') for cell in cells]

@@ -5,13 +5,14 @@ from urllib.parse import urlencode
 
 from django.shortcuts import render
 
+from emplastra.core import units
 from emplastra.core.air.heat import gaps
 from emplastra.core.words import kelvin_q
 from emplastra.say.book import book_of
 from emplastra.state.heat import OVER_K, heat_of
 from emplastra.work.views import zone_or_404
 
-from .heat_drawn import curve
+from .heat_drawn import curve, rising
 
 
 def heat(request, pk):
@@ -22,6 +23,7 @@ def heat(request, pk):
     context = {"zone": zone, "state": state, "heat": found}
     if found is not None:
         last = found.heated[-1] if found.heated else None
+        field = _field(request, found)
         log = [tuple(point) for point in last.heated.points] if last else []
         context |= {
             "asked": [(each, _given(each.schedule)) for each in found.asked],
@@ -31,8 +33,28 @@ def heat(request, pk):
             "short": last and last.heated.minutes is not None and last.heated.counted_min < last.heated.minutes - 0.5,
             "gaps": gaps(log),
             "curve": curve(log, last.heated) if last else None,
+            "rising": rising(found.rises, found.metal_c) if found.asked else None,
+            "field": field,
+            "passes": found.passes(field),
         }
     return render(request, "measure/heat.html", context)
+
+
+def _field(request, found):
+    """(width, height) of a lamp's field [mm]: as asked, else of the newest log of a lamp; None where neither is told."""
+    system = request.workshop.units
+    told = [_length(request.GET.get(name, ""), system) for name in ("wide", "high")]
+    if all(told):
+        return tuple(told)
+    return (found.lamp.field_w_mm, found.lamp.field_h_mm) if found.lamp else None
+
+
+def _length(text, system):
+    try:
+        value = units.parse_quantity(text, "length", system).value
+    except units.UnitError:
+        return None
+    return value if 50 <= value <= 5000 else None
 
 
 def _given(schedule):

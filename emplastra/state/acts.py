@@ -48,6 +48,7 @@ KIND_OF = {
     events.Degreased: StepKind.DEGREASE,
     events.Keyed: StepKind.ABRADE,
     events.Prepped: StepKind.ACID_PREP,
+    events.Heated: StepKind.FORCE_DRY,
 }
 """Event -> the kind of step that it is an act of, where the plan's step does not say."""
 
@@ -205,6 +206,7 @@ def _told(event, tense):
 _TOLD_OF = {
     events.Bared: (("way", "how"),),
     events.Keyed: (("grit", "grit"),),
+    events.Heated: (("metal_c", "hottest_c"),),
     events.Prepped: (("product", "product"), ("sheet", "sheet")),
     events.Degreased: (("product", "product"), ("sheet", "sheet")),
 }

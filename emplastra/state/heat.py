@@ -5,6 +5,7 @@ from functools import cached_property
 
 from emplastra.core.air import heat
 from emplastra.core.air.lag import lag_s
+from emplastra.core.piece.face_grid import grid_of
 from emplastra.core.product.kinds import FILLERS, ProductKind
 from emplastra.core.surface.names import StepKind
 from emplastra.core.survey.findings import STILL_OPEN
@@ -21,15 +22,11 @@ SOFT_UNDER = frozenset({*FILLERS, ProductKind.SPRAYABLE_FILLER, ProductKind.TWO_
 UNTOLD = "#b9bab3"
 """The colour of a sheet that tells none."""
 COLOURS = frozenset({StepKind.BASE, StepKind.SINGLE_STAGE})
-BEARS = {
-    "fuel": "Fuel near it: out before any heat, by those licensed for it.",
-    "bushes": "Bushes, rubber, bonded parts: out before an oven.",
-    "glass": "Glass: it cracks beside a lamp, keep it shaded.",
-    "wiring": "Wiring: out, or shielded.",
-    "trim": "Trim: off.",
-    "springs": "Springs: an oven over 150 °C may draw their temper.",
-}
-"""What is in the way of heat, by what the survey has near it. Common practice, no source."""
+SOFT = {ProductKind.CAVITY_WAX: "wax", ProductKind.SEAM_SEALER: "seam sealer"}
+USUAL_C = 60.0
+"""How hot a shop warms where no sheet tells a schedule [°C]. Common practice, no source."""
+SKIN_MM = 1.0
+"""A skin, beside which a heavier section is shown as it warms [mm]."""
 
 
 def tone_of(hex_colour):
@@ -69,28 +66,61 @@ class Heat:
         """[Asked] of what lies on it, uppermost first, then of what is planned."""
         here = {layer.product: layer.sheet for layer in reversed(self.layers) if layer.sheet}
         rest = {s.product: self.sheets[s.product] for s in self.steps if s.product in self.sheets}
-        found, from_c = [], 20.0
+        found = []
         for product, sheet in (here | {k: v for k, v in rest.items() if k not in here}).items():
             for schedule in sheet.schedules:
                 r = self.each.revision
                 tau = lag_s(r.substrate, r.thickness_mm, min(2, r.wetted_faces), heat.H_OVEN)
-                ramp = heat.ramp_min(tau, from_c, schedule.metal_c + OVER_K, schedule.metal_c)
+                ramp = heat.ramp_min(tau, heat.FROM_C, schedule.metal_c + OVER_K, schedule.metal_c)
                 found.append(Asked(product, schedule, ramp))
         return found
 
     @property
+    def metal_c(self):
+        """How hot its schedules make the metal, the hottest of them [°C]."""
+        return max((each.schedule.metal_c for each in self.asked), default=USUAL_C)
+
+    @property
     def in_the_way(self):
-        """What is in the way of heat here, in sentences."""
+        """What on it or near it does not bear that, in sentences."""
         near = self.told.get(("near", ""))
-        said = [words for key, words in BEARS.items() if near and key in near[0].choice.split("+")]
+        things = set(near[0].choice.split("+")) if near else set()
         if any(key[0] == "solder" and status in STILL_OPEN for key, (_, status, *_) in self.told.items()):
-            said.append("A loaded seam: solder softens from about 180 °C.")
-        if any(
-            layer.sheet and layer.sheet.kind in {ProductKind.CAVITY_WAX, ProductKind.SEAM_SEALER}
-            for layer in self.layers
-        ):
-            said.append("Wax or sealer lies on it: wax runs and burns, sealer blisters.")
-        return said
+            things.add("solder")
+        if self.each.revision.substrate == "laminate":
+            things.add("laminate")
+        things |= {SOFT[layer.sheet.kind] for layer in self.layers if layer.sheet and layer.sheet.kind in SOFT}
+        return heat.too_hot_for(things, self.metal_c)
+
+    @cached_property
+    def rises(self):
+        """[(name, [(min, metal °C)], minutes until it is there)] of this section and of a skin beside it, in an oven
+        20 K hotter than the hottest schedule; the section alone where it is no heavier.
+        """
+        r, air_c = self.each.revision, self.metal_c + OVER_K
+        sections = [("this section", r.thickness_mm)]
+        sections += [("a skin", SKIN_MM)] if r.thickness_mm > 2 * SKIN_MM else []
+        taus = [(name, lag_s(r.substrate, mm, min(2, r.wetted_faces), heat.H_OVEN)) for name, mm in sections]
+        ready = {name: heat.ramp_min(tau, heat.FROM_C, air_c, self.metal_c) or 0.0 for name, tau in taus}
+        end = 1.25 * max(ready.values())
+        return [
+            (name, [(end * k / 60, heat.rise_c(tau, heat.FROM_C, air_c, end * k / 60)) for k in range(61)], ready[name])
+            for name, tau in taus
+        ]
+
+    @property
+    def lamp(self):
+        """The newest log of a lamp whose field was told, None without one."""
+        logs = (entry.heated for entry in reversed(self.heated) if entry.heated.how == "lamp")
+        return next((row for row in logs if row.field_w_mm), None)
+
+    def passes(self, field_mm):
+        """Fields of a lamp (width, height [mm]) over this face by its uppermost schedule; None without one."""
+        if not self.asked or field_mm is None:
+            return None
+        grid, first = grid_of(self.each.revision.shapes, self.each.area_m2), self.asked[0]
+        minutes = first.schedule.minutes + (first.ramp_min or 0.0)
+        return heat.passes((grid.w_mm, grid.h_mm), field_mm, minutes)
 
     @property
     def tone(self):

@@ -84,6 +84,10 @@ class ReadTests(SimpleTestCase):
         self.assertEqual([(r.um, r.x, round(r.y, 4)) for r in listed], [(212.5, 0.1, 0.1333), (8, 1, 1)])
         self.assertAlmostEqual(read("4 4 4", "mil")[0].um, 101.6)
         self.assertAlmostEqual(read("4 4 4", "", shown="mil", asked_um=110)[0].um, 101.6)
+        # A gauge's own table: its head says which column and which unit; where nothing was read is left out.
+        table = read("No;Time;Thickness (mil);y %;x %\n1;10:02;4.0;50;25\n2;10:03;-;50;75\n3;10:04;5,0;100;100", "um", 1, None, 100)  # fmt: skip
+        self.assertEqual([(round(r.um, 1), r.x, r.y) for r in table], [(101.6, 0.25, 0.5), (127, 1, 1)])
+        self.assertEqual([(r.um, r.x) for r in read("Film um\n104\n98", "")], [(104, None), (98, None)])
         self.assertEqual([(r.x, r.y) for r in read("x %, y %, reading\n9.4, 50, 212", "um")], [(0.094, 0.5)])
 
     def test_what_cannot_be_read_says_why(self):

@@ -72,3 +72,50 @@ class HeatTests(SimpleTestCase):
         for text, word in (("", "0 readings"), ("0 20", "1 readings"), ("0 20\n0 30", "minutes must rise"), ("0 20\n5 x", "line 2"), ("0 20\n5", "line 2"), ("0 20\n5 900", "cannot be"), ("-1 20\n5 30", "cannot be")):  # fmt: skip
             with self.subTest(text), self.assertRaisesMessage(FieldError, word):
                 heat.read_log(text)
+
+    def test_a_loggers_table_is_read_by_its_head(self):
+        """68 °F is 20 °C, 140 is 60; past midnight the clock goes on; the metal goes before the air."""
+        for text, unit, expected in (
+            ("time;air °C;metal °C\n10:58;70;20\n11:13;80;50,5", "F", ((0, 20), (15, 50.5))),
+            ("date,time,temp (F)\n2026-05-12,23:50:30,68\n2026-05-13,00:10:30,140", "C", ((0, 20), (20, 60))),
+            ("Date-time,Panel\n2026-05-12 23:50,20\n2026-05-13 00:10,60\n2026-05-14 00:10,61", "C", ((0, 20), (20, 60), (1460, 61))),
+            ("minutes\tdegrees\n0\t68\n10\t140", "F", ((0, 20), (10, 60))),
+        ):  # fmt: skip
+            self.assertEqual([(round(t, 6), round(c, 6)) for t, c in heat.read_log(text, unit)], list(expected), text)
+        for text, word in (("time,metal\n10:00", "line 2"), ("time,metal\n10:00,20", "1 readings"), ("time,metal\n10:00,x", "line 2")):  # fmt: skip
+            with self.subTest(text), self.assertRaisesMessage(FieldError, word):
+                heat.read_log(text)
+
+    def test_stretches_are_where_it_is_warm_enough(self):
+        log = [(0, 20), (15, 50), (30, 80), (45, 80), (60, 80), (80, 20), (90, 20), (100, 80)]
+        found = heat.stretches_at(log, 60, 25)
+        self.assertEqual([(round(a, 6), round(b, 6)) for a, b in found], [(25, 66.666667), (96.666667, 100)])
+
+    def test_fields_of_a_lamp_cover_a_face(self):
+        """A field of 800 laps 200: 1 400 takes 2 (to 1 400), 1 401 takes 3; 900 in fields of 400 takes 3 (to 1 000)."""
+        for face, fields, counts in (((1400, 900), (800, 400), (2, 3)), ((1401, 400), (800, 400), (3, 1)), ((200, 100), (800, 400), (1, 1))):  # fmt: skip
+            found = heat.passes(face, fields, 15.0)
+            self.assertEqual((found.across, found.down, found.whole_min), (*counts, 15.0 * counts[0] * counts[1]))
+        with self.assertRaises(ValueError):
+            heat.passes((1, 1), (0, 5), 1)
+
+    def test_a_section_rises_as_it_is_reached(self):
+        """What ramp_min says it takes, rise_c reaches: two ways round one equation; at once where it has no mass."""
+        self.assertAlmostEqual(heat.rise_c(2888.8, 20, 80, heat.ramp_min(2888.8, 20, 80, 60)), 60)
+        self.assertEqual(heat.rise_c(0, 20, 80, 1), 80)
+
+    def test_metal_lags_an_ovens_air(self):
+        """In steady air it is rise_c's; in air that rises by 2 K/min it lags by 2 K/min times τ: the published response
+        of a first-order lag to a ramp (any book of control)."""
+        steady = heat.metal_in([(0, 80), (10, 80), (30, 80)], 2888.8)
+        self.assertEqual(
+            [round(c, 6) for _, c in steady], [round(heat.rise_c(2888.8, 20, 80, t), 6) for t in (0, 10, 30)]
+        )
+        ramp = heat.metal_in([(t, 20 + 2 * t) for t in range(61)], 300.0)
+        self.assertAlmostEqual(ramp[-1][1], 20 + 2 * 60 - 2 * 5, places=3)
+
+    def test_what_is_near_bears_so_much(self):
+        """Common practice, no source: at the limit it bears, over it is said; fuel bears none; what is not known is left."""
+        self.assertEqual(heat.too_hot_for({"glass", "engine"}, 70), [])
+        self.assertEqual(len(heat.too_hot_for({"glass", "bushes", "fuel"}, 75)), 3)
+        self.assertIn("glass", heat.too_hot_for(["glass"], 71)[0])

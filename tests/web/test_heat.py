@@ -57,15 +57,56 @@ class HeatTests(ShopCase):
         self.assertNotIn("In the sun", self.page())
 
     def test_what_is_in_the_way_of_heat(self):
+        """On its page, by the schedule, and at the form, by the log; both by the one table."""
         state(self.shop.zone, self.shop.user, "bared", [(Answer("near", "", "fuel+bushes", {}, "", "bare"), "")])
         state(self.shop.zone, self.shop.user, "bared", [(Answer("solder", "", "seam", {}, "", "bare"), "")])
         page = self.page()
-        for words in ("Fuel near it: out before any heat", "Bushes, rubber", "solder softens"):
+        for words in ("Fuel near it: out before any heat", "60 °C is over 50 °C: bushes, rubber"):
             self.assertIn(words, page)
+        self.assertNotIn("solder softens", page)
+        told = {"token": "h", "how": "oven", "log": "0 20\n20 160\n30 160", "began": "12:00", "ended": "12:00"}
+        found = text_of(self.client.post(f"/zones/{self.shop.zone.pk}/log/heated/preview", told))
+        self.assertIn("160 °C is over 150 °C: solder softens", found)
+        self.assertIn("Fuel near it", found)
+
+    def test_an_ovens_air_warms_the_metal_by_its_section(self):
+        """1 mm of steel, 20 °C before, in air at 80: τ 72.2 s, at 60 °C after 1.32 min; after a flash of 10 min 50 of the
+        hour count. 40 mm of cast iron are not there after an hour: τ of 7 200 · 460 · 0.04 ÷ 50 = 2 650 s, 64.6 °C at
+        the end, 60 at 48.5 min."""
+        air = "\n".join(f"{k} 80" for k in range(0, 61, 5))
+        self.assertEqual(self.warm(air, estimated="on").status_code, 302)
+        page = self.page()
+        self.assertIn("50 min counted", page)
+        self.assertIn("the metal worked out from its air", page)
+        measures = {**measures_of(self.shop.zone), "substrate": "cast iron", "thickness_mm": 40.0}
+        revise_zone(self.shop.zone, self.shop.user, **measures)
+        self.warm(air, estimated="on")
+        self.assertRegex(self.page(), r"1[12](\.\d)? min of 30 min counted: warm it again")
+        self.assertRegex(self.page(), r"this section 48(\.\d)? min a skin 1.\d min")
+
+    def test_a_lamps_field_is_passed_over_the_face(self):
+        """A face of 1 000 by 1 000 mm in fields of 600 by 400: 2 by 3 of 31.3 min; the newest lamp's is taken, as asked
+        it goes before."""
+        page = text_of(self.client.get(f"{self.url}?wide=600 mm&high=400 mm"))
+        self.assertRegex(page, r"2 × 3 fields, each 31.3 min with warming up: 3.13 h in all")
+        self.assertIn("1 × 1 field,", text_of(self.client.get(f"{self.url}?wide=1.1 m&high=1.1 m")))
+        self.assertNotIn("fields, each", text_of(self.client.get(f"{self.url}?wide=x&high=1.1 m")))
+        self.warm(WARMED, how="lamp", field_w_mm="600 mm", field_h_mm="400 mm", distance_mm="700 mm", device="Lamp 2")
+        page = self.page()
+        self.assertIn("2 × 3 fields", page)
+        self.assertIn("infrared lamp Lamp 2, 700 mm off", page)
+
+    def test_a_log_keeps_the_unit_it_was_typed_in(self):
+        Workshop.objects.update(units="us")
+        self.warm("0 68\n20 140\n35 140\n50 140\n60 68", metal_c="140", flash_min="10")
+        Workshop.objects.update(units="metric")
+        entry = Entry.objects.of(Kind.HEATED).get()
+        form = self.client.get(f"/entries/heated/{entry.pk}/correct").content.decode()
+        self.assertIn('<option value="F" selected>', form)
 
     def test_bad_input_names_its_field_and_keeps_what_was_typed(self):
         for log, more, word in (
-            ("0 20\n0 30", {}, "minutes must rise"), ("0 20", {}, "1 readings"), ("0 20\n5 x", {}, "line 2"), ("0 20\n5 900", {}, "cannot be"), (WARMED, {"minutes": ""}, "told together"), (WARMED, {"metal_c": "900"}, "Schedule: metal at"), (WARMED, {"how": "x"}, "Warmed by"),
+            ("0 20\n0 30", {}, "minutes must rise"), ("0 20", {}, "1 readings"), ("0 20\n5 x", {}, "line 2"), ("0 20\n5 900", {}, "cannot be"), (WARMED, {"minutes": ""}, "told together"), (WARMED, {"metal_c": "900"}, "Schedule: metal at"), (WARMED, {"how": "x"}, "Warmed by"), (WARMED, {"field_w_mm": "600 mm"}, "wide and high"),
         ):  # fmt: skip
             with self.subTest(log=log, **more):
                 answer = self.warm(log, **more)

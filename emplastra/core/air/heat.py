@@ -7,17 +7,23 @@ sky: its monthly coefficients; both from memory.
 import itertools
 import math
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..errors import FieldError
+from ..text import cells_of, cut_of, words_of
 from ..units import UnitError, parse_number
 from ..words import celsius_q
+from .lag import follow
 
 GAP_MIN = 20.0
 """Between two readings further apart than this nothing counts [min]. Common practice, no source."""
-H_OVEN, H_OUTDOORS = 25.0, 17.0
-"""Heat transfer to moving oven air and outdoors, with radiation [W/(m2 K)]: common practice; ASHRAE, from memory."""
+H_OVEN = 25.0
+"""Heat transfer to moving oven air, with radiation [W/(m2 K)]. Common practice, no source."""
+OVERLAP = 0.25
+"""How much a field of a lamp laps over the one before: its edge is cooler than its middle. Common practice, no source."""
 ABSORBS = {"light": 0.026, "medium": 0.039, "dark": 0.052}
 """Colour -> α/ho [m2 K/W]: ASHRAE's light and dark, from memory; medium halfway, ours."""
 FACES_UP_K = 4.0
@@ -88,51 +94,122 @@ def hot_air_c(latitude: float) -> tuple[float, ...]:
     return tuple(top - swing * (1 - math.cos(2 * math.pi * (m - (1 if south else 7)) / 12)) / 2 for m in range(1, 13))
 
 
+FROM_C = 20.0
+"""How warm a section is before it is heated [°C]. Assumed."""
 MOST_READINGS = 2000
+_CLOCK = re.compile(r"(?:.*[T ])?(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?\s*")
 
 
 def read_log(text: str, unit: str = "C") -> tuple[tuple[float, float], ...]:
-    """[(min, metal °C)] from lines of minutes and degrees; unit: "C" or "F". Raises FieldError naming "log"."""
+    """[(min, metal °C)] from lines of minutes and degrees, or from a logger's table with a head: its columns are found
+    by their names, its times may be hours of the clock, and °C or °F in the head goes before `unit` ("C" or "F").
+    Raises FieldError naming "log".
+    """
+    lines = [x for x in text.replace("\r", "").split("\n") if x.strip()]
+    head = _head(lines[0]) if lines else None
+    if head is not None:
+        lines, unit = lines[1:], head.unit or unit
     found = list[tuple[float, float]]()
-    for number, line in enumerate((x for x in text.splitlines() if x.strip()), 1):
-        words = re.split(r"[\s;]+|,\s+", line.strip())
-        try:
-            minute, degrees = (parse_number(word.replace("−", "-").rstrip("°CFmin")) for word in words)
-        except (UnitError, ValueError) as error:
-            raise FieldError("log", f"line {number}: must be minutes and degrees, as in 15 50") from error
-        metal_c = (degrees - 32.0) / 1.8 if unit == "F" else degrees
+    for number, line in enumerate(lines, 1 if head is None else 2):
+        minute, metal_c = _reading(line, number, head, unit, found[-1][0] if found else None)
         if found and minute <= found[-1][0]:
             raise FieldError("log", f"line {number}: minutes must rise, {minute:g} comes after {found[-1][0]:g}")
-        if minute < 0 or not -40 <= metal_c <= 400:
-            said = f"{line.strip()[:20]} cannot be: minutes from 0, metal from {celsius_q(-40, 400)}"
-            raise FieldError("log", f"line {number}: {said}")
         found.append((minute, metal_c))
     if not 2 <= len(found) <= MOST_READINGS:
         raise FieldError("log", f"{len(found)} readings: from 2 to {MOST_READINGS}")
-    return tuple(found)
+    first = found[0][0] if _CLOCK.fullmatch(_cells(lines[0], head)[0]) else 0.0
+    return tuple((minute - first, metal_c) for minute, metal_c in found)
+
+
+@dataclass(frozen=True)
+class _Head:
+    """Columns of the time and of the metal, what stands between cells, "C" or "F" ("" where it does not say)."""
+
+    time: int
+    metal: int
+    cut: str
+    unit: str
+
+
+def _cells(line: str, head: _Head | None) -> tuple[str, str]:
+    """(time, degrees) of a line as written. Raises ValueError, IndexError."""
+    if head is None:
+        time, degrees = words_of(line)
+        return time, degrees
+    cells = cells_of(line, head.cut)
+    return cells[head.time], cells[head.metal]
+
+
+def _reading(line: str, number: int, head: _Head | None, unit: str, before: float | None) -> tuple[float, float]:
+    try:
+        time, degrees = _cells(line, head)
+        minute, metal = _minute(time, before), parse_number(degrees.replace("−", "-").rstrip("°CF "))
+    except (UnitError, ValueError, IndexError) as error:
+        raise FieldError("log", f"line {number}: must be minutes and degrees, as in 15 50") from error
+    metal_c = (metal - 32.0) / 1.8 if unit == "F" else metal
+    if minute < 0 or not -40 <= metal_c <= 400:
+        said = f"{line.strip()[:20]} cannot be: minutes from 0, metal from {celsius_q(-40, 400)}"
+        raise FieldError("log", f"line {number}: {said}")
+    return minute, metal_c
+
+
+def _head(line: str) -> _Head | None:
+    """The head of a table; None where the line is none."""
+    cut = cut_of(line)
+    cells = cells_of(line.lower(), cut) if cut else []
+    times = [i for i, cell in enumerate(cells) if re.search(r"time|min|hour|clock", cell)]
+    dates = [i for i, cell in enumerate(cells) if "date" in cell]
+    metals = [
+        i for i, cell in enumerate(cells) if re.search(r"metal|panel|surface|temp|°|deg", cell) and i not in times
+    ]
+    if not (times or dates) or not metals:
+        return None
+    at = next((i for i in metals if re.search(r"metal|panel|surface", cells[i])), metals[0])
+    told = re.search(r"\b([cf])\b", cells[at].replace("°", " "))
+    return _Head((times or dates)[0], at, cut, told[1].upper() if told else "")
+
+
+def _minute(word: str, before: float | None) -> float:
+    """Minutes as told, or of an hour of the clock; past midnight it goes on."""
+    told = _CLOCK.fullmatch(word)
+    if told is None:
+        return parse_number(word.rstrip("min "))
+    minute = 60.0 * int(told[1]) + int(told[2]) + float(told[3] or 0) / 60.0
+    days = 0 if before is None else math.floor(before / 1440.0)
+    return minute + 1440.0 * (days + (before is not None and minute + 1440.0 * days <= before))
+
+
+def stretches_at(
+    log: Sequence[tuple[float, float]], least_c: float, from_min: float = 0.0
+) -> list[tuple[float, float]]:
+    """Stretches (from, to) [min] of a log [(min, metal °C)] at or above a temperature [°C] from a moment [min] on; a
+    gap counts not. Between readings the metal is taken to be linear.
+    """
+    found = list[tuple[float, float]]()
+    for (t0, c0), (t1, c1) in itertools.pairwise(log):
+        part = None if t1 - t0 > GAP_MIN else _above(t0, c0, t1, c1, least_c)
+        if part is None or part[1] <= from_min:
+            continue
+        begin = max(from_min, part[0])
+        if found and begin - found[-1][1] < 1e-9:
+            begin = found.pop()[0]
+        found.append((begin, part[1]))
+    return found
+
+
+def _above(t0: float, c0: float, t1: float, c1: float, least_c: float) -> tuple[float, float] | None:
+    """From when until when a straight line is at or above a temperature; None where it never is."""
+    if max(c0, c1) < least_c - 1e-9:
+        return None
+    if min(c0, c1) >= least_c - 1e-9:
+        return t0, t1
+    at = t0 + (t1 - t0) * (least_c - c0) / (c1 - c0)
+    return (at, t1) if c1 > c0 else (t0, at)
 
 
 def minutes_at(log: Sequence[tuple[float, float]], least_c: float, from_min: float = 0.0) -> float:
-    """Minutes of a log [(min, metal °C)] at or above a temperature [°C] from a moment [min] on; a gap counts not.
-
-    Between readings the metal is taken to be linear.
-    """
-    total = 0.0
-    for (t0, c0), (t1, c1) in itertools.pairwise(log):
-        if t1 - t0 > GAP_MIN or t1 <= from_min:
-            continue
-        if t0 < from_min:
-            t0, c0 = from_min, c0 + (c1 - c0) * (from_min - t0) / (t1 - t0)
-        total += (t1 - t0) * _above(c0, c1, least_c)
-    return total
-
-
-def _above(c0: float, c1: float, least_c: float) -> float:
-    """Share of a straight stretch that is at or above a temperature."""
-    low, high = min(c0, c1), max(c0, c1)
-    if low >= least_c - 1e-9:
-        return 1.0
-    return 0.0 if high < least_c else (high - least_c) / (high - low)
+    """Minutes of a log [(min, metal °C)] at or above a temperature [°C] from a moment [min] on; a gap counts not."""
+    return sum(end - begin for begin, end in stretches_at(log, least_c, from_min))
 
 
 def gaps(log: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
@@ -147,6 +224,76 @@ def ramp_min(tau_s: float, from_c: float, air_c: float, to_c: float) -> float | 
     if air_c <= to_c:
         return None
     return tau_s / 60.0 * math.log((air_c - from_c) / (air_c - to_c))
+
+
+def rise_c(tau_s: float, from_c: float, air_c: float, minute: float) -> float:
+    """How warm a section of this time constant [s] is [°C] after so long [min] in air [°C], with from_c [°C] before."""
+    return air_c if tau_s <= 0 else air_c - (air_c - from_c) * math.exp(-60.0 * minute / tau_s)
+
+
+def metal_in(
+    air: Sequence[tuple[float, float]], tau_s: float, from_c: float = FROM_C
+) -> tuple[tuple[float, float], ...]:
+    """[(min, metal °C)] of a section of this time constant [s] in an oven's air [(min, °C)], with from_c [°C] before."""
+    times, degrees = zip(*air, strict=True)
+    metal = follow(60.0 * np.array(times, float), np.array(degrees, float), tau_s, from_c)
+    return tuple((float(t), float(c)) for t, c in zip(times, metal, strict=True))
+
+
+@dataclass(frozen=True)
+class Passes:
+    """Fields of a lamp over a face: side by side and one above the other, and minutes for all of them."""
+
+    across: int
+    down: int
+    each_min: float
+
+    @property
+    def count(self) -> int:
+        """How many fields."""
+        return self.across * self.down
+
+    @property
+    def whole_min(self) -> float:
+        """Minutes for all [min]."""
+        return self.count * self.each_min
+
+
+def passes(face_mm: tuple[float, float], field_mm: tuple[float, float], each_min: float) -> Passes:
+    """Fields of a lamp (width, height [mm]) that cover a face (width, height [mm]), each for its minutes with warming
+    up [min], lapped by a quarter. Raises ValueError for a field without size.
+    """
+    if min(field_mm) <= 0:
+        raise ValueError("a field has a width and a height")
+    across, down = (_fields(whole, field) for whole, field in zip(face_mm, field_mm, strict=True))
+    return Passes(across, down, each_min)
+
+
+def _fields(whole: float, field: float) -> int:
+    return 1 if whole <= field else math.ceil((whole - OVERLAP * field) / ((1.0 - OVERLAP) * field) - 1e-9)
+
+
+BEARS_C = {
+    "wax": (50.0, "wax runs and burns"),
+    "seam sealer": (80.0, "sealer blisters and shrinks"),
+    "solder": (150.0, f"solder softens from about {celsius_q(180)}"),
+    "bushes": (50.0, "bushes, rubber and bonded parts come out"),
+    "glass": (70.0, "glass cracks beside a lamp: shade it or take it out"),
+    "wiring": (80.0, "wiring comes out or is shielded"),
+    "trim": (60.0, "trim comes off"),
+    "springs": (150.0, "heat draws the temper of springs"),
+    "laminate": (80.0, "laminate softens and prints through"),
+}
+"""What is near or on a face -> the hottest that it bears [°C], and why. Common practice, no source."""
+FIRE = "Fuel near it: out before any heat, by those licensed for it."
+
+
+def too_hot_for(things: Iterable[str], metal_c: float) -> list[str]:
+    """What is said of things (keys of BEARS_C, "fuel"; others are passed over) that do not bear a metal so hot [°C]."""
+    held = set(things)
+    said = [FIRE] if "fuel" in held else []
+    hot = [(bears, why) for key, (bears, why) in BEARS_C.items() if key in held and metal_c > bears + 1e-9]
+    return said + [f"{celsius_q(metal_c)} is over {celsius_q(bears)}: {why}." for bears, why in hot]
 
 
 PRINT_K = 5.0

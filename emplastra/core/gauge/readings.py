@@ -4,11 +4,12 @@ A gauge says what lies between it and the metal: over filler it reads the filler
 """
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from statistics import fmean
 
 from ..errors import FieldError
+from ..text import cells_of, cut_of, words_of
 from ..units import UnitError, parse_quantity
 from ..words import film_q
 
@@ -23,7 +24,7 @@ PROFILE_UM = {"fine": 10.0, "medium": 25.0, "coarse": 40.0, "unknown": 25.0}
 OVER = {"metal": "metal", "filler": "metal under filler", "laminate": "laminate", "light": "aluminium or zinc"}
 """What a gauge is held over."""
 _BLANK = re.compile(r"[-–x.]")
-_HEAD = re.compile(r"\s*x\s*(%?)\s*[,;\t]\s*y\s*%?\s*[,;\t]\s*(?:um|µm|mil|film|reading)\s*", re.IGNORECASE)
+_READS = re.compile(r"reading|film|thickness|dft|µm|\bum\b|micron|mils?\b")
 IN_UM = {"um": 1.0, "mil": 25.4}
 
 
@@ -75,7 +76,8 @@ def read(
     shown: str = "um",
 ) -> tuple[Reading, ...]:
     """Readings from what was typed or pasted: one row of the face a line, or a list headed "x %, y %, reading" with
-    places in percent from the upper left, or "x, y, um" with places in mm.
+    places in percent from the upper left, or "x, y, um" with places in mm; or a gauge's table whose head names the
+    readings, its unit goes before `unit`.
 
     unit: "um" or "mil", "" where nobody said: then as pages show it; per_spot: readings of one spot stand side by side;
     size_mm: the face; asked_um: what is asked of it [µm], by which a unit that was not said is doubted. Raises
@@ -89,19 +91,51 @@ def read(
     if not 0 < len(found) <= MOST:
         said = f"{len(found)} readings: at most {MOST} at once" if found else "no reading is in it"
         raise FieldError("readings", said)
-    if not unit and asked_um:
+    if not (unit or _is_told(lines[0])) and asked_um:
         _doubt([r.um / factor for r in found], asked_um, shown)
     return found
+
+
+@dataclass(frozen=True)
+class _Head:
+    """Columns of a table of readings: of the reading, of its place across and down (None: it tells none, in percent or
+    in mm); what stands between cells; µm of one of its unit, None where it does not say which.
+    """
+
+    um: int
+    x: int | None
+    y: int | None
+    in_pct: bool
+    cut: str
+    factor: float | None
+
+
+def _head(line: str) -> _Head | None:
+    """The head of a table; None where the line is none."""
+    cut = cut_of(line)
+    cells = cells_of(line.lower(), cut)
+    um = next((i for i, cell in enumerate(cells) if _READS.search(cell)), None)
+    if um is None:
+        return None
+    x, y = (next((i for i, cell in enumerate(cells) if re.fullmatch(rf"{name}\b.*", cell)), None) for name in "xy")
+    said = "mil" if "mil" in cells[um] else "um" if re.search(r"µm|\bum\b|micron", cells[um]) else ""
+    return _Head(um, x, y, x is not None and "%" in cells[x], cut, IN_UM.get(said))
 
 
 def _in_order(
     lines: Sequence[str], per_spot: int, size_mm: tuple[float, float] | None, factor: float
 ) -> tuple[Reading, ...]:
     """Readings of a list or of rows."""
-    head = _HEAD.fullmatch(lines[0])
+    head = _head(lines[0])
     if head:
-        return _listed(lines[1:], (100.0, 100.0) if head[1] else size_mm, factor)
+        return _listed(lines[1:], head, (100.0, 100.0) if head.in_pct else size_mm, head.factor or factor)
     return _in_rows([_figures(line, number) for number, line in enumerate(lines, 1)], per_spot, factor)
+
+
+def _is_told(line: str) -> bool:
+    """True if the head of a table says which unit its readings are in."""
+    head = _head(line)
+    return head is not None and head.factor is not None
 
 
 def _doubt(figures: Sequence[float], asked_um: float, shown: str) -> None:
@@ -129,8 +163,7 @@ def _figure(text: str, number: int) -> float:
 
 def _figures(line: str, number: int) -> list[float | None]:
     """The figures of a row; None where nothing was read ("-" or "x")."""
-    words = [w for w in re.split(r"[\s;|]+|,\s+", line.strip()) if w]
-    return [None if _BLANK.fullmatch(w) else _figure(w, number) for w in words]
+    return [None if _BLANK.fullmatch(w) else _figure(w, number) for w in words_of(line)]
 
 
 def _in_rows(rows: Sequence[Sequence[float | None]], per_spot: int, factor: float) -> tuple[Reading, ...]:
@@ -144,20 +177,32 @@ def _in_rows(rows: Sequence[Sequence[float | None]], per_spot: int, factor: floa
     return tuple(found)
 
 
-def _listed(lines: Sequence[str], size_mm: tuple[float, float] | None, factor: float) -> tuple[Reading, ...]:
+def _listed(
+    lines: Sequence[str], head: _Head, size_mm: tuple[float, float] | None, factor: float
+) -> tuple[Reading, ...]:
+    if head.x is None or head.y is None:
+        return tuple(Reading(_figure(um, n) * factor) for n, (um,) in _told(lines, head, (head.um,), "the reading"))
     if size_mm is None:
         raise FieldError("readings", "the face has no measures: write rows instead of places")
     found = []
-    for number, line in enumerate(lines, 2):
-        cells = [c.strip() for c in re.split(r"[,;\t]", line)]
-        if len(cells) != 3:
-            raise FieldError("readings", f"line {number}: must be x, y and the reading, as in 120, 80, 212")
+    said = "x, y and the reading, as in 120, 80, 212"
+    for number, cells in _told(lines, head, (head.x, head.y, head.um), said):
         x, y, um = (_figure(c, number) for c in cells)
         w, h = size_mm
         if x > w + 0.5 or y > h + 0.5:
             raise FieldError("readings", f"line {number}: the place lies off the face")
         found.append(Reading(um * factor, min(1.0, x / w), min(1.0, y / h)))
     return tuple(found)
+
+
+def _told(lines: Sequence[str], head: _Head, wanted: Sequence[int], said: str) -> Iterator[tuple[int, list[str]]]:
+    """(line, its wanted cells) of a table, those left out in which nothing was read."""
+    for number, line in enumerate(lines, 2):
+        cells = cells_of(line, head.cut)
+        if len(cells) <= max(wanted):
+            raise FieldError("readings", f"line {number}: must be {said}")
+        if not _BLANK.fullmatch(cells[head.um] or "-"):
+            yield number, [cells[i] for i in wanted]
 
 
 def drifted(zero_um: float) -> str:

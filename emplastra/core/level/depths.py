@@ -12,6 +12,7 @@ import numpy as np
 
 from ..errors import FieldError
 from ..piece import relief
+from ..text import cells_of, words_of
 from ..units import UnitError, parse_number
 from ..words import length_q
 
@@ -60,7 +61,7 @@ def _in_rows(lines: Sequence[str], unit: str) -> tuple[Depth, ...]:
     """Depths in the middles of equal fields."""
     found = list[Depth]()
     for r, line in enumerate(lines):
-        words = re.split(r"[\s;|]+|,\s+", line.strip())
+        words = words_of(line)
         for c, word in enumerate(words):
             if not _BLANK.fullmatch(word):
                 at = (c + 0.5) / len(words), (r + 0.5) / len(lines)
@@ -72,7 +73,7 @@ def _listed(lines: Sequence[str], unit: str) -> tuple[Depth, ...]:
     """Depths with their places."""
     found = list[Depth]()
     for number, line in enumerate(lines, 2):
-        cells = [cell.strip() for cell in re.split(r"[,;\t]", line)]
+        cells = cells_of(line)
         if len(cells) != 3 or not all(cells):
             raise FieldError("depths", f"line {number}: must be x %, y % and the depth, as in 12, 40, -0.4")
         x, y, depth = (_figure(cell, number) for cell in cells)

@@ -100,7 +100,7 @@ class Act:
     wet film read [µm]; solids_pct, thinner_pct [%] (films and solids None: not told); reducer: "" for the sheet's own,
     "other", "alcohol"; mixed: from a pot (None: no pot was asked for yet); parts: of a pot to be mixed for it; fit:
     what the air says of it, or of the coat that a lapsing preparation is for; before, after: kinds of the steps of its
-    plan, if it is in one (in_plan); later: ids of the layers after it.
+    plan, if it is in one (in_plan); later: ids of the layers after it; metal_c: how hot the metal is made [°C].
     """
 
     kind: str
@@ -134,6 +134,7 @@ class Act:
     after: tuple[str, ...] = ()
     later: tuple[str, ...] = ()
     in_plan: bool = False
+    metal_c: float | None = None
 
     @property
     def product_kind(self) -> str:

@@ -45,6 +45,7 @@ CONCERNS: dict[str, tuple[Aspect, ...]] = {
     StepKind.WELD: _HOT,
     StepKind.SOLDER: _HOT,
     StepKind.CLEAN: (Aspect.SAFETY,),
+    StepKind.FORCE_DRY: (Aspect.SAFETY,),
     StepKind.MASK: (Aspect.WINDOW,),
     StepKind.TRIAL_FIT: (Aspect.WINDOW,),
     StepKind.CONTRACTOR: (Aspect.WINDOW,),

@@ -88,10 +88,20 @@ def act_of(
         thinner_pct=step.thinner_pct,
         **around(steps, i),
     )
+    if step.kind == StepKind.FORCE_DRY:
+        return replace(act, metal_c=schedule_c(steps[:i], sheets))
     if step.kind not in LAPSING:
         return act
     led = next((n for n in range(i + 1, len(steps)) if steps[n].kind in COATS and not steps[n].left_out), None)
     return act if led is None else replace(act, leads_to=act_of(steps, led, sheets, tense, subject))
+
+
+def schedule_c(before: Sequence[PlanStep], sheets: Mapping[str, Sheet]) -> float | None:
+    """How hot heat makes the metal after these steps [°C]: by the uppermost layer whose sheet has a schedule; None
+    where none has.
+    """
+    laid = (sheets.get(step.product) for step in reversed(before) if step.product and not step.left_out)
+    return next((sheet.schedules[0].metal_c for sheet in laid if sheet is not None and sheet.schedules), None)
 
 
 def around(steps: Sequence[PlanStep], i: int) -> dict[str, Any]:

@@ -5,6 +5,7 @@ Common practice, no source; data sheets, local codes and licensed practice come 
 
 from collections.abc import Iterator
 
+from ..air.heat import FIRE, too_hot_for
 from ..metal import harm
 from ..metal.strip import WAYS, WayKind
 from ..surface.names import StepKind
@@ -217,6 +218,28 @@ def _oven(c: Case) -> Iterator[Said]:
     soft |= set(c.face.melts.split("+")) - {""}
     if soft:
         yield Said(f"{OVEN}. Out or off before it: {', '.join(sorted(soft))}; powder comes before anything soft.")
+
+
+@rule(
+    "heat-bears",
+    Aspect.SAFETY,
+    "warns",
+    "Nothing near or on it is made hotter than it bears",
+    kinds={StepKind.FORCE_DRY},
+    fix="near",
+    harm=True,
+)
+def _heat_bears(c: Case) -> Iterator[Said]:
+    near = c.face.nearby | ({"laminate"} if c.face.substrate == "laminate" else set())
+    near |= {"solder"} if "solder" in c.face.melts.split("+") else set()
+    for said in too_hot_for(near, c.act.metal_c):
+        yield Said(said, "stops" if said == FIRE else "warns", about=said)
+
+
+@rule("heat-on-soft", Aspect.SAFETY, "warns", "Wax and sealer bear little heat", "ground", kinds={StepKind.FORCE_DRY})
+def _heat_on_soft(c: Case) -> Iterator[Said]:
+    for said in too_hot_for({c.on_ground.what}, c.act.metal_c):
+        yield Said(said, "stops" if c.on_ground.what == "wax" else "warns")
 
 
 @rule("outgas", Aspect.METAL, "warns", "Castings outgas in an oven", kinds={StepKind.POWDER})

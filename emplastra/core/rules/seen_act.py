@@ -183,6 +183,11 @@ class SeenAct(View):
         return self.raw.wet_um or 0.0
 
     @graded(+1, 2.0)
+    def metal_c(self) -> float:
+        """How hot it makes the metal [°C], 0 where nobody told."""
+        return self.raw.metal_c or 0.0
+
+    @graded(+1, 2.0)
     def sanded_um(self) -> float:
         """What blocking takes of its layer [µm]."""
         return self.raw.sanded_um

@@ -153,6 +153,11 @@ class Heated(Done):
 
     points: tuple[tuple[float, float], ...] = ()
 
+    @property
+    def hottest_c(self) -> float | None:
+        """The hottest that the metal was [°C], None without a reading."""
+        return max((metal_c for _, metal_c in self.points), default=None)
+
 
 @dataclass(frozen=True)
 class CheckKind:

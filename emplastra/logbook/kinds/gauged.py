@@ -98,6 +98,7 @@ class GaugedForm(WholeForm):
         try:
             asked = None if data.get("old") else self.asked_um
             data["found"] = read(data["readings"], data["unit"], int(data["per_spot"] or 1), size, asked, shown)
+            data["unit"] = data["unit"] or shown
         except FieldError as error:
             self.add_error(error.field, str(error))
         return data

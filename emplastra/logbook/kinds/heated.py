@@ -3,21 +3,25 @@
 from django import forms
 from django.db import models
 
-from emplastra.core.air.heat import minutes_at, read_log
+from emplastra.core.air.heat import H_OVEN, metal_in, minutes_at, read_log
+from emplastra.core.air.lag import lag_s
 from emplastra.core.errors import FieldError
 from emplastra.core.surface import events
-from emplastra.core.words import celsius_q
+from emplastra.core.words import celsius_q, length_q
 from emplastra.shared.fields import PlainNumber, QuantityField
+from emplastra.shared.services import Refused
 
 from ..forms import WholeForm
 from ..kind import Detail, EntryKind, of_entry
 
+UNITS = [("", "as shown here"), ("C", "°C"), ("F", "°F")]
 HOW = {"oven": "Oven", "lamp": "Infrared lamp", "heater": "Heater, warm booth"}
 
 
 class Heated(Detail):
     """Readings as they were typed, and as they were read [[min, °C], ...]; metal_c, minutes, flash_min: the schedule;
-    counted_min: minutes at its temperature after the flash; hottest_c: the hottest that the metal was.
+    counted_min: minutes at its temperature after the flash; hottest_c: the hottest that the metal was; field: of a
+    lamp, what it warms at once; estimated: the metal was worked out from an oven's air.
     """
 
     entry = of_entry("heated")
@@ -32,6 +36,9 @@ class Heated(Detail):
     hottest_c = models.FloatField()
     device = models.CharField(max_length=60, blank=True)
     distance_mm = models.FloatField(null=True)
+    field_w_mm = models.FloatField(null=True)
+    field_h_mm = models.FloatField(null=True)
+    estimated = models.BooleanField(default=False)
 
 
 class HeatedForm(WholeForm):
@@ -40,29 +47,49 @@ class HeatedForm(WholeForm):
     how = forms.ChoiceField(label="Warmed by", choices=list(HOW.items()))
     log = forms.CharField(
         label="Metal as it was read",
-        widget=forms.Textarea(attrs={"rows": 6, "class": "input"}),
-        max_length=20000,
-        help_text="A line each: minutes since it was switched on, and degrees of the metal, as in 15 50",
+        widget=forms.Textarea(attrs={"rows": 6, "class": "input", "data-from-file": ""}),
+        max_length=60000,
+        help_text="A line each: minutes since it was switched on, and degrees of the metal, as in 15 50. Or a logger’s "
+        "table with its head, as in time, metal °C.",
     )
+    unit = forms.ChoiceField(label="Degrees are", choices=UNITS, required=False)
     metal_c = QuantityField("temperature", 20, 300, label="Schedule: metal at", required=False)
     minutes = PlainNumber("min", label="Schedule: for", min_value=0.1, max_value=100000, required=False)
     flash_min = PlainNumber("min", label="Flash before heat", min_value=0, max_value=100000, required=False)
     device = forms.CharField(label="Which oven, lamp or heater", max_length=60, required=False)
     distance_mm = QuantityField("length", 50, 5000, label="Lamp off the panel", required=False)
+    field_w_mm = QuantityField("length", 50, 5000, label="Lamp’s field, wide", required=False)
+    field_h_mm = QuantityField("length", 50, 5000, label="Lamp’s field, high", required=False)
+    estimated = forms.BooleanField(label="It is the oven’s air: work the metal out by this section", required=False)
     order = ("how", "log", "metal_c", "minutes", "flash_min")
-    later = ("device", "distance_mm", "note", "anyway", "step", "began")
+    later = (
+        "device",
+        "distance_mm",
+        "field_w_mm",
+        "field_h_mm",
+        "unit",
+        "estimated",
+        "note",
+        "anyway",
+        "step",
+        "began",
+    )
 
     def clean(self):
         data = super().clean()
         if self.errors or "log" not in data:
             return data
         try:
-            data["found"] = read_log(data["log"], "F" if self.workshop.units == "us" else "C")
+            data["unit"] = data["unit"] or ("F" if self.workshop.units == "us" else "C")
+            data["found"] = read_log(data["log"], data["unit"])
         except FieldError as error:
             self.add_error(error.field, str(error))
         if (data.get("metal_c") is None) != (data.get("minutes") is None):
             missing = "minutes" if data.get("minutes") is None else "metal_c"
             self.add_error(missing, "temperature and minutes of a schedule are told together")
+        if (data.get("field_w_mm") is None) != (data.get("field_h_mm") is None):
+            missing = "field_w_mm" if data.get("field_w_mm") is None else "field_h_mm"
+            self.add_error(missing, "a lamp’s field is told as wide and high")
         return data
 
 
@@ -72,8 +99,10 @@ class Kind(EntryKind):
     row, form = Heated, HeatedForm
     columns = ("points",)
     related = ("heated",)
-    names = ("how", "log", "metal_c", "minutes", "flash_min", "device", "distance_mm")
+    lamp = ("distance_mm", "field_w_mm", "field_h_mm")
+    names = ("how", "log", "unit", "metal_c", "minutes", "flash_min", "device", *lamp, "estimated")
     given = ("metal_c", "minutes", "flash_min")
+    work = "heat"
     cautions = (
         "Fire: fuel, wax and solvent are out or off first; eyes off the lamp, hands off hot metal; never alone.",
     )
@@ -84,6 +113,11 @@ class Kind(EntryKind):
     def details(self, data, about):
         row = {name: data[name] for name in self.names} | {"flash_min": data["flash_min"] or 0.0}
         log = data["found"]
+        if data["estimated"]:
+            r = about.zone.revisions.order_by("id").last()
+            if r is None:
+                raise Refused("its measures are not told: read the metal", "estimated")
+            log = metal_in(log, lag_s(r.substrate, r.thickness_mm, min(2, r.wetted_faces), H_OVEN))
         hottest = max(metal_c for _, metal_c in log)
         asked = hottest if data["metal_c"] is None else data["metal_c"]
         counted = minutes_at(log, asked, row["flash_min"])
@@ -96,4 +130,6 @@ class Kind(EntryKind):
             at = f"{told.counted_min:.0f} of {told.minutes:g} min at {celsius_q(told.metal_c)}"
             facts.append(("counted", at))
         facts += [("by", told.device)] if told.device else []
+        facts += [("off the panel", length_q(told.distance_mm))] if told.distance_mm else []
+        facts += [("metal", "worked out from the oven’s air")] if told.estimated else []
         return f"Heated: {HOW[told.how].lower()}", facts

@@ -57,7 +57,8 @@ class LevelledForm(WholeForm):
             return data
         shown = "in" if self.workshop.units == "us" else "mm"
         try:
-            data["found"] = read(data["depths"], data.get("unit") or shown, data.get("sure", False))
+            data["unit"] = data.get("unit") or shown
+            data["found"] = read(data["depths"], data["unit"], data.get("sure", False))
         except FieldError as error:
             self.add_error(error.field, str(error))
         return data
