@@ -4,15 +4,18 @@ from dataclasses import dataclass
 
 from django.db.models import F
 
+from emplastra.core.gauge.readings import READING_MIN, SET_MIN
 from emplastra.core.level.filling import fill
 from emplastra.core.metal.hours import Stint, hours_by
 from emplastra.core.metal.repair import OPTIONS, WORK
+from emplastra.core.metal.solder import run_in_min
 from emplastra.core.metal.strip import KEY_MIN, WAYS, hours_of
 from emplastra.core.surface.events import Bared, Keyed
 from emplastra.core.surface.patches import FULL
 from emplastra.core.words import area_q
-from emplastra.jobs.models import Estimate, OwnerDecision, WorkHours
+from emplastra.jobs.models import Estimate, OwnerDecision, SolderMoved, WorkHours
 from emplastra.logbook.models import KINDS, EntryZone, Kind, holds
+from emplastra.state.heat import heat_of
 from emplastra.state.known import known
 from emplastra.state.level import level_of
 from emplastra.state.ruling import metal_of
@@ -24,10 +27,12 @@ _OF_STEP = {
     "dry": "treat",
     "fill": "fill",
     "block": "fill",
+    "solder": "solder",
     "surface": "fill",
     "prime": "prime",
     "stripe": "prime",
 }
+MEASURED = (Kind.LEVELLED, Kind.HEATED, Kind.GAUGED)
 SHORTEST_H = 0.05
 """Less than this was not timed [h]."""
 
@@ -54,12 +59,19 @@ def finished(states):
     zones = [s.zone for s in states]
     counted = set(WorkHours.objects.filter(zone__in=zones).values_list("zone_id", "kind"))
     told, estimates = known(zones, {s.zone.pk: s.facts for s in states}), _estimates(states)
-    measured = EntryZone.objects.filter(holds(None, "entry__"), zone__in=zones, entry__kind=Kind.LEVELLED)
-    levelled = set(measured.values_list("zone_id", flat=True))
+    measured = EntryZone.objects.filter(holds(None, "entry__"), zone__in=zones, entry__kind__in=MEASURED)
+    rows, by = measured.values_list("zone_id", "entry__kind", "entry__gauged__count"), {}
+    for pk, kind, count in rows:
+        by.setdefault(pk, {}).setdefault(kind, []).append(count or 0)
+    solder = {}
+    for row in SolderMoved.objects.filter(zone__in=zones, way=SolderMoved.Way.IN):
+        solder[row.zone_id] = solder.get(row.zone_id, 0.0) + run_in_min(row.mass_g, row.alloy)
     found = []
     for state in states:
         planned = list(_planned(state, told[state.zone.pk], estimates.get(state.zone.pk, [])))
-        planned += _filled(level_of(state)) if state.zone.pk in levelled else []
+        planned += _measured(state, by.get(state.zone.pk, {}))
+        minutes = solder.get(state.zone.pk, 0.0)
+        planned += [("solder", minutes / 60, "what was run in, by its mass")] if minutes else []
         for kind, plan_h, why in planned:
             took = hours.get((state.zone.pk, kind), 0.0)
             if plan_h > 0 and took >= SHORTEST_H and (state.zone.pk, kind) not in counted:
@@ -120,6 +132,17 @@ def _planned(state, told, estimates):
         yield "repair", plan_h, f"{len(estimates)} estimate{'s' if len(estimates) > 1 else ''} of its pieces and edges"
     if estimates and state.surface.closed_s is not None:
         yield "access", max(row.access_h for row in estimates), "the estimate of its opening"
+
+
+def _measured(state, kinds):
+    """The same of what was levelled, warmed and gauged; kinds: {kind of entry: readings of each}."""
+    if Kind.LEVELLED in kinds:
+        yield from _filled(level_of(state))
+    if Kind.HEATED in kinds and (found := heat_of(state, None)) is not None:
+        yield "heat", found.planned_min / 60, "its schedules with flash and warming up"
+    if counts := kinds.get(Kind.GAUGED):
+        plan_h = (SET_MIN * len(counts) + READING_MIN * sum(counts)) / 60
+        yield "film", plan_h, f"{sum(counts)} reading{'s' if sum(counts) > 1 else ''}, a gauge set"
 
 
 def _filled(level):

@@ -138,6 +138,15 @@ class Heat:
         return heat.hottest(self.tone[0], self.latitude, heat.hot_air_c(self.latitude))
 
     @property
+    def planned_min(self):
+        """What the schedules that it was warmed by take, with flash and warming up [min]; 0 where none was told."""
+        r = self.each.revision
+        tau = lag_s(r.substrate, r.thickness_mm, min(2, r.wetted_faces), heat.H_OVEN)
+        told = [e.heated for e in self.heated if e.heated.metal_c is not None]
+        ramps = (heat.ramp_min(tau, heat.FROM_C, row.metal_c + OVER_K, row.metal_c) or 0.0 for row in told)
+        return sum(row.flash_min + ramp + row.minutes for row, ramp in zip(told, ramps, strict=True))
+
+    @property
     def cured_c(self):
         """The hottest that it was while it cured [°C]: by its logs, else the usual of a shop."""
         return max((entry.heated.hottest_c for entry in self.heated), default=20.0)

@@ -1,6 +1,7 @@
 """Logging what was measured on a face: film by a gauge, depths by a straightedge; typed, tapped or sent by a gauge."""
 
 from emplastra.core.gauge.accept import wanted
+from emplastra.core.gauge.readings import READING_MIN, SET_MIN
 from emplastra.core.piece.face_grid import grid_of
 from emplastra.logbook.models import KINDS, Kind
 from emplastra.scales import services as scales
@@ -33,7 +34,8 @@ class LogGauge(_LogPlaces):
 
     def more(self, each):
         gauge = scales.gauges().first() if self.request.user.may_write else None
-        return {"gauge": gauge, "wanted": wanted(self.zone.job.film_by, each.area_m2)}
+        count = wanted(self.zone.job.film_by, each.area_m2)
+        return {"gauge": gauge, "wanted": count, "wanted_min": SET_MIN + READING_MIN * count}
 
 
 class LogLevel(_LogPlaces):

@@ -410,9 +410,7 @@ class LogView(OnceView):
         return reverse("work:done", args=[entry.pk])
 
 
-PREVIEWED = frozenset(
-    {Kind.BARED, Kind.DEGREASED, Kind.KEYED, Kind.PREPPED, Kind.FILM_LOST, Kind.ACCESS, Kind.HEATED}
-)
+PREVIEWED = frozenset({Kind.BARED, Kind.DEGREASED, Kind.KEYED, Kind.PREPPED, Kind.FILM_LOST, Kind.ACCESS, Kind.HEATED})
 """Kinds whose form shows what the rules say while it is typed; a coat has a preview of its own."""
 
 

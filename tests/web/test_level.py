@@ -6,6 +6,7 @@ from django.test.utils import CaptureQueriesContext
 from emplastra.core.metal.solder import SolderError, instead
 from emplastra.core.survey.answers import Answer
 from emplastra.jobs.judging import choose_school
+from emplastra.jobs.models import SolderMoved
 from emplastra.jobs.services import save_build_up
 from emplastra.jobs.surveying import state
 from emplastra.logbook.models import Entry, Kind
@@ -83,6 +84,22 @@ class LevelTests(ShopCase):
         self.assertEqual((done.kind, done.log_h, done.why), ("fill", 1.5, "1 low as marked"))
         self.assertAlmostEqual(done.plan_h, planned)
 
+    def test_hours_of_gauge_heat_and_solder_have_a_plan(self):
+        """60 readings: 5 + 60 ÷ 4 = 20 min planned, half an hour taken. Heat: 10 + 1.32 + 30 min of its schedule, an
+        hour taken. 97.2 g of 70 : 30 are 10 mL, 0.667 dm² at 1.5 mm: 4 + 20 = 24 min; taken by the solder step."""
+        zone = self.shop.zone
+        save_build_up(zone, self.shop.user, [{"kind": "solder", "id": "s-solder"}], 1)
+        points = [[100.0, 0.5, 0.5]] * 60
+        self.shop.tell(Kind.GAUGED, -1, -0.5, readings="", points=points, mean_um=100, least_um=100, count=60)
+        told = {"log": "", "points": [[0, 20], [60, 60]], "metal_c": 60.0, "minutes": 30.0, "flash_min": 10.0}
+        self.shop.tell(Kind.HEATED, -3, -2, **told, how="oven", counted_min=0.0, hottest_c=60.0)
+        self.shop.tell(Kind.DONE, -5, -4.5, "s-solder")
+        SolderMoved.objects.create(zone=zone, way="in", alloy="70-30", mass_g=97.2, who=self.shop.user)
+        found = {f.kind: f for f in finished([zone_state(zone)[0]])}
+        for kind, plan_min, took_h in (("film", 20, 0.5), ("heat", 41.32, 1.0), ("solder", 24, 0.5)):
+            self.assertAlmostEqual(found[kind].plan_h * 60, plan_min, delta=0.02)
+            self.assertAlmostEqual(found[kind].log_h, took_h)
+
     def test_the_same_low_by_solder_is_heavier(self):
         """70 : 30 by volume: 1 ÷ (0.7 ÷ 11340 + 0.3 ÷ 7290) = 9720 kg/m³, filler 1875: 5.18 times as heavy."""
         self.measure(STRUCK)
@@ -96,7 +113,8 @@ class LevelTests(ShopCase):
         self.assertAlmostEqual(by.solder_g / by.filler_g, 9720 / 1875, places=3)
         # A dm² tinned in 6 min, a mL run in and filed in 2.
         self.assertAlmostEqual(instead(10, 0.02, 30.0).solder_min, 6 * 2 + 2 * 10)
-        self.assertAlmostEqual(instead(10, 0.02, 30.0).heavier_g, 78.45, places=2)
+        beside = instead(10, 0.02, 30.0)
+        self.assertAlmostEqual(beside.solder_g - beside.filler_g, 78.45, places=2)
         for bad in ((0, 0.1), (10, 0)):
             with self.assertRaises(SolderError):
                 instead(*bad, 30.0)

@@ -23,6 +23,8 @@ PROFILE_UM = {"fine": 10.0, "medium": 25.0, "coarse": 40.0, "unknown": 25.0}
 """ISO 19840: taken from each reading on blasted metal, where the gauge was set on smooth steel [µm]. From memory."""
 OVER = {"metal": "metal", "filler": "metal under filler", "laminate": "laminate", "light": "aluminium or zinc"}
 """What a gauge is held over."""
+SET_MIN, READING_MIN = 5.0, 0.25
+"""Minutes to set a gauge, and for one reading with its note. Common practice, no source."""
 _BLANK = re.compile(r"[-–x.]")
 _READS = re.compile(r"reading|film|thickness|dft|µm|\bum\b|micron|mils?\b")
 IN_UM = {"um": 1.0, "mil": 25.4}

@@ -27,6 +27,9 @@ WORK = {
     "treat": "Treat",
     "prime": "Prime",
     "fill": "Fill and block",
+    "solder": "Run solder in",
+    "heat": "Heat",
+    "film": "Measure film",
     "colour": "Colour",
     "access": "Take off and refit",
 }

@@ -67,11 +67,6 @@ class Instead:
     filler_g: float
     filler_min: float
 
-    @property
-    def heavier_g(self) -> float:
-        """So much more solder weighs [g]."""
-        return self.solder_g - self.filler_g
-
 
 def instead(volume_ml: float, area_m2: float, filler_min: float, alloy: str = "70-30") -> Instead:
     """A low of so much [mL] over an area [m2] by solder, beside filler that takes so long [min]. Raises SolderError."""
@@ -82,6 +77,18 @@ def instead(volume_ml: float, area_m2: float, filler_min: float, alloy: str = "7
     grams = volume_ml * density_kg_m3(ALLOYS[alloy][1]) / 1000.0
     minutes = TIN_MIN_DM2 * area_m2 * 100.0 + (RUN_MIN_ML + FILE_MIN_ML) * volume_ml
     return Instead(grams, minutes, volume_ml * FILLER_KG_M3 / 1000.0, filler_min)
+
+
+THICK_MM = 1.5
+"""How thick solder that was run in is taken to lie, where only its mass is told [mm]. Common practice, no source."""
+
+
+def run_in_min(grams: float, alloy: str) -> float:
+    """Minutes to tin, run in and file so much solder [g]. Raises SolderError."""
+    if alloy not in ALLOYS:
+        raise SolderError("alloy", f"must be one of {', '.join(ALLOYS)}")
+    ml = 1000.0 * grams / density_kg_m3(ALLOYS[alloy][1])
+    return instead(ml, ml / THICK_MM / 1000.0, 0.0, alloy).solder_min if ml > 0 else 0.0
 
 
 class SolderError(FieldError):

@@ -107,7 +107,7 @@ class GaugedForm(WholeForm):
 class Kind(EntryKind):
     key, label, group, order = "gauged", "Gauged", "look", 185
     offered = "Film gauge"
-    together = False
+    together, work = False, "film"
     row, form = Gauged, GaugedForm
     columns = ("mean_um", "least_um", "count", "old")
     related = ("gauged",)
