@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 from emplastra.core.air.heat import read_log
 from emplastra.core.gauge.readings import read
 from emplastra.core.level.depths import read as read_depths
+from emplastra.core.level.depths import read_marks
 from emplastra.logbook.models import KINDS, Kind
 from emplastra.logbook.services import Told, log
 from emplastra.materials.models import Product
@@ -81,7 +82,9 @@ class Teller:
     def levelled(self, zone, began, ended, depths, after):
         """Depths by straightedge, rows as they are typed."""
         told = {"depths": depths, "unit": "mm", "after": after, "edge_mm": 600.0, "sure": False, "shows": ""}
-        details = KINDS[Kind.LEVELLED].details(told | {"found": read_depths(depths)}, None)
+        details = KINDS[Kind.LEVELLED].details(
+            told | {"found": read_depths(depths), "marked": read_marks(depths)}, None
+        )
         return self.tell(Kind.LEVELLED, zone, began, ended, **details)
 
     def heated(self, zone, began, ended, log, **told):

@@ -5,6 +5,8 @@ Proud is chevrons with ticks outward, low is lines: read without colour.
 
 from dataclasses import dataclass, field
 
+from emplastra.core.piece.face_grid import grid_of
+
 from .film_drawn import TALL, WIDE, line_path
 
 DEEP = 2.0
@@ -115,3 +117,48 @@ def profile(level, y):
     flat = level.flat_mm * scale
     times = scale * now.w_mm / WIDE
     return Profile(found, path(*lines[1]), ticks, zero, round(zero + flat, 1), round(zero - flat, 1), times)
+
+
+def marked(level):
+    """A face as it was marked, not measured: letters on plain ground."""
+    grid = grid_of(level.each.revision.shapes, level.each.area_m2)
+    height = round(max(TALL[0], min(TALL[1], WIDE * grid.h_mm / grid.w_mm)), 1)
+    shows = level.mark_shows
+    hows = ["high" if m.high else "shows" if shows.get(m.name, True) else "buried" for m in level.marks]
+    places = [(round(m.x * WIDE, 1), round(m.y * height, 1)) for m in level.marks]
+    return DrawnLevel(height, [], [Mark(m.name, x, y, 34.0, 28.0, how) for m, (x, y), how in zip(level.marks, places, hows, strict=True)], 0.0, [])  # fmt: skip
+
+
+STAIR_H, WORDS = 130.0, {"found": "as found", "highs": "highs down", "filled": "filled", "blocked": "blocked"}
+
+
+@dataclass
+class Stair:
+    """Rounds side by side: (x, width, words, bar (y, height) or None, y of the plan or None); flat as two lines."""
+
+    steps: list
+    zero_y: float
+    low_y: float
+    high_y: float
+    height: float = STAIR_H
+    width: float = WIDE
+
+
+def stair(level):
+    """The rounds of a face beside what was planned; None where nothing was to be filled."""
+    rounds = level.stair
+    if not rounds:
+        return None
+    most = max(abs(mm) for r in rounds for mm in (*(r.mm or ()), r.planned_mm or 0.0, level.flat_mm))
+    scale, zero, wide = (STAIR_H - 24) / (2 * most), STAIR_H / 2, min(120.0, WIDE / len(rounds))
+    steps = []
+    for n, r in enumerate(rounds):
+        bar = (
+            None
+            if r.mm is None
+            else (round(zero - r.mm[1] * scale, 1), round(max(2.0, (r.mm[1] - r.mm[0]) * scale), 1))
+        )
+        plan = None if r.planned_mm is None else round(zero - r.planned_mm * scale, 1)
+        steps.append((round(n * wide, 1), round(wide - 12, 1), WORDS[r.what], bar, plan))
+    flat = level.flat_mm * scale
+    return Stair(steps, zero, round(zero + flat, 1), round(zero - flat, 1))

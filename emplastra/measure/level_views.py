@@ -10,7 +10,7 @@ from emplastra.state.level import level_of
 from emplastra.work.views import zone_or_404
 
 from .film_views import where_on
-from .level_drawn import drawn, profile
+from .level_drawn import drawn, marked, profile, stair
 
 
 def level(request, pk):
@@ -20,6 +20,8 @@ def level(request, pk):
     found = level_of(state)
     before = found.before(state.plan, state.surface)
     context = {"zone": zone, "state": state, "level": found, "before": before}
+    if found.now is None and found.marks:
+        context |= {"drawn": marked(found), "stop": blocks.STOP}
     if found.now is not None:
         worst = max(found.islands, key=lambda i: abs(i.mm), default=None)
         y = asked.a_figure(request.GET, "line", 0.0, 100.0)
@@ -36,6 +38,7 @@ def level(request, pk):
             "says_low": blocks.said_of(False, "guide coat"),
             "says_high": blocks.said_of(True, "guide coat"),
             "stop": blocks.STOP,
+            "stair": stair(found),
         }
     return render(request, "measure/level.html", context)
 

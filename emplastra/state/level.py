@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from emplastra.core.level import blocks, filling
-from emplastra.core.level.depths import FLAT_MM, STRAIGHTEDGES_MM, Depth, relief_of, waviness_mm
+from emplastra.core.level.depths import FLAT_MM, STRAIGHTEDGES_MM, Depth, Mark, relief_of, waviness_mm
 from emplastra.core.piece.face_grid import grid_of
 from emplastra.core.product.kinds import FILLERS
 from emplastra.core.surface.events import Coated, Keyed
@@ -48,6 +48,36 @@ class Level:
     paste: object
     flat_mm: float
     told: dict = field(default_factory=dict)
+    rows: list = field(default_factory=list)
+
+    @cached_property
+    def marks(self):
+        """What was last marked and not measured before anything was filled."""
+        told = [row for row in self.rows if row.after in FIRST and row.marked]
+        return tuple(Mark(*mark) for mark in told[-1].marked) if told else ()
+
+    @property
+    def mark_shows(self):
+        """{letter of such a low: whether its mark shows}, as somebody saw it last; {} before filler."""
+        last = self.rows[-1]
+        if last.after in FIRST:
+            return {}
+        seen = _letters(last.shows)
+        return {mark.name: mark.name in seen for mark in self.marks if not mark.high}
+
+    @property
+    def marks_say(self):
+        """What is done next by those marks, "" without any."""
+        filled = bool(self.rows) and self.rows[-1].after not in FIRST
+        seen = [name for name, shows in self.mark_shows.items() if shows] if filled else []
+        return blocks.next_of(self.marks, filled, seen) if self.marks else ""
+
+    @property
+    def stair(self):
+        """Rounds (core Round) as measured beside what the lows were to take when they were marked."""
+        told = [(m.row.after, *m.extremes_mm) for m in self.measured]
+        deep = max((-low.mm for low in self.marked), default=0.0)
+        return blocks.rounds(told, deep, self.paste.lift) if deep else []
 
     @property
     def now(self):
@@ -85,7 +115,7 @@ class Level:
         """{letter of a marked low: whether its mark shows again}: as somebody saw it, else by what was measured."""
         if not self.is_filled:
             return {}
-        seen = self.now.row.shows.upper().replace(",", " ").split()
+        seen = _letters(self.now.row.shows)
         if seen:
             return {i.name: i.name in seen for i in self.marked}
         return blocks.shows(self.marked, self.now.relief, self.flat_mm)
@@ -163,6 +193,10 @@ class Level:
         return [e.um_off for e in self.each.events if isinstance(e, Keyed) and e.um_off]
 
 
+def _letters(text):
+    return text.upper().replace(",", " ").split()
+
+
 def _filler(each, facts):
     """The sheet of the filler that the plan has, else of one on the shelf; None where there is none."""
     step = next((s for s in each.steps if s.kind == StepKind.FILL and not s.left_out), None)
@@ -192,13 +226,13 @@ def level_of(state):
     """The Level of a zone (its ZoneState)."""
     each = state.facts
     rows = Entry.objects.known_at().of(Kind.LEVELLED).filter(zones=each.zone).select_related("levelled", "who")
-    measured = []
+    measured, rows = [], list(rows.order_by("ended", "pk"))
     if each.revision is not None:
         grid = grid_of(each.revision.shapes, each.area_m2)
-        for entry in rows.order_by("ended", "pk"):
+        for entry in rows:
             found = relief_of([Depth(*point) for point in entry.levelled.points], grid.w_mm, grid.h_mm)
             measured += [Measuring(entry, found)] if found is not None else []
     flat = FLAT_MM[each.revision.finish_class] if each.revision else FLAT_MM["show"]
     told = known([each.zone], {each.zone.pk: each}).get(each.zone.pk, {})
     paste = paste_of(_filler(each, state.all), temp_for(each, state.all, state.surface.t_s))
-    return Level(each, measured, paste, flat, told)
+    return Level(each, measured, paste, flat, told, [entry.levelled for entry in rows])

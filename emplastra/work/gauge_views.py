@@ -42,3 +42,6 @@ class LogLevel(_LogPlaces):
     """Depths by a straightedge."""
 
     kind, asks = KINDS[Kind.LEVELLED], "It stands, low is minus"
+
+    def more(self, each):
+        return {"marks": True}

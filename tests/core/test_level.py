@@ -13,7 +13,7 @@ from scipy.interpolate import RegularGridInterpolator
 
 from emplastra.core.errors import FieldError
 from emplastra.core.level import blocks, filling
-from emplastra.core.level.depths import Depth, Island, read, relief_of, waviness_mm
+from emplastra.core.level.depths import Depth, Island, read, read_marks, relief_of, waviness_mm
 
 
 def grid(z, columns, rows):
@@ -183,3 +183,34 @@ class BlockTests(SimpleTestCase):
         self.assertEqual((ladder[0], ladder[-1]), ("P40", "P180"))
         self.assertIn("a high", blocks.said_of(True, "grey"))
         self.assertIn("guide coat is left", blocks.said_of(False, "guide coat"))
+
+
+class MarkTests(SimpleTestCase):
+    def test_lows_and_highs_are_marked_without_a_figure(self):
+        """In rows each in the middle of its field, in a list where it says; figures beside them stay depths."""
+        rows = "- low -\nHIGH 0 -0.4"
+        self.assertEqual([(m.name, m.high, round(m.x, 4), m.y) for m in read_marks(rows)], [("A", False, 0.5, 0.25), ("B", True, 0.1667, 0.75)])  # fmt: skip
+        self.assertEqual([d.mm for d in read(rows)], [0, -0.4])
+        listed = "x %, y %, depth\n10, 20, high\n30, 40, low\n50, 60, -1"
+        self.assertEqual([(m.high, m.x, m.y) for m in read_marks(listed)], [(True, 0.1, 0.2), (False, 0.3, 0.4)])
+        self.assertEqual([d.mm for d in read(listed)], [-1])
+        self.assertEqual(read("low high"), ())
+        for text, word in (("x %, y %, depth\n120, 4, low", "off the face"), ("- -", "0 places"), ("lo", "line 1")):
+            with self.subTest(text), self.assertRaisesMessage(FieldError, word):
+                read(text)
+
+    def test_what_is_done_next_by_marks(self):
+        """Highs, then the straightedge, then filler until the marks show again. Common practice, no source."""
+        marks = read_marks("low high low")
+        for filled, shown, words in ((False, "", "Work B down first"), (True, "", "Block on: A, C are buried still"), (True, "A", "Block on: C is buried"), (True, "AC", "show again it is flat: stop")):  # fmt: skip
+            self.assertIn(words, blocks.next_of(marks, filled, shown))
+        self.assertIn("Lay a straightedge on A", blocks.next_of(read_marks("low"), False, ""))
+
+    def test_rounds_stand_beside_their_plan(self):
+        """A low of 2.5 mm in lifts of 1: −1.5, −0.5, 0 planned; two were filled, so one is to come, then blocking."""
+        told = [("found", -2.5, 0.4), ("highs", -2.5, 0.1), ("filled", -1.4, 0.1), ("filled", -0.3, 0.3)]
+        found = blocks.rounds(told, 2.5, 1.0)
+        self.assertEqual([(r.what, r.mm and r.mm[0], r.planned_mm) for r in found], [("found", -2.5, None), ("highs", -2.5, None), ("filled", -1.4, -1.5), ("filled", -0.3, -0.5), ("filled", None, 0.0), ("blocked", None, 0.0)])  # fmt: skip
+        more = [*told, ("filled", 0.1, 0.4), ("filled", 0.1, 0.4), ("blocked", -0.1, 0.1)]
+        self.assertEqual([r.planned_mm for r in blocks.rounds(more, 2.5, 1.0)], [None, None, -1.5, -0.5, 0, 0, None])
+        self.assertEqual(blocks.rounds([], 0.0, 1.0), [])

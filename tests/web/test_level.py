@@ -70,6 +70,7 @@ class LevelTests(ShopCase):
         self.measure(STRUCK)
         self.measure(STRUCK.replace("-1 -2 -1", "+0.3 +0.4 +0.3"), "filled", shows="a")
         self.assertIn("A shows", self.page())
+        self.assertEqual(self.client.get(f"/zones/{self.shop.zone.pk}/level").content.decode().count("v-planned"), 2)
 
     def test_hours_of_filling_are_those_that_its_lows_were_to_take(self):
         """Blocked for 90 minutes, and flat: planned is what the low took as it was marked."""
@@ -83,6 +84,18 @@ class LevelTests(ShopCase):
         (done,) = finished([zone_state(self.shop.zone)[0]])
         self.assertEqual((done.kind, done.log_h, done.why), ("fill", 1.5, "1 low as marked"))
         self.assertAlmostEqual(done.plan_h, planned)
+
+    def test_a_face_is_levelled_by_marks_alone(self):
+        """Marked, filled, blocked until the marks show: no depth is told, so no filler is worked out."""
+        url = f"/zones/{self.shop.zone.pk}/log/levelled"
+        steps = (({"depths": "- low -\n- - low", "after": "found"}, "Lay a straightedge on A, B"), ({"after": "filled", "shows": " "}, None), ({"after": "filled", "depths": "- -"}, None), ({"after": "blocked", "shows": "a"}, "Block on: B is buried still"), ({"after": "blocked", "shows": "A, B"}, "it is flat: stop"))  # fmt: skip
+        for n, (told, words) in enumerate(steps):
+            answer = self.client.post(url, {"token": f"m{n}", "depths": "", "began": "12:00", "ended": "12:00"} | told)
+            self.assertEqual(answer.status_code, 302 if words else 422)
+            if words:
+                self.assertIn(words, self.page())
+        self.assertIn("how much filler it takes cannot be said", self.page())
+        self.assertIn("marked A low, B low", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/record")))
 
     def test_hours_of_gauge_heat_and_solder_have_a_plan(self):
         """60 readings: 5 + 60 ÷ 4 = 20 min planned, half an hour taken. Heat: 10 + 1.32 + 30 min of its schedule, an

@@ -1,9 +1,11 @@
 """Blocking a face flat: how long a block, which grits, and when to stop. Common practice, no source."""
 
-from collections.abc import Sequence
+import math
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
 
 from ..product.abrasives import grit_plan
-from .depths import Island, Relief
+from .depths import Island, Mark, Relief
 
 BLOCKS_MM = (125.0, 200.0, 300.0, 400.0, 600.0, 900.0)
 """Lengths that blocks have [mm]."""
@@ -40,6 +42,46 @@ def shows(marked: Sequence[Island], now: Relief, flat_mm: float) -> dict[str, bo
     A mark shows where nothing stands proud over it any more.
     """
     return {i.name: now.at(*i.middle) <= flat_mm + 1e-9 for i in marked if i.is_low}
+
+
+def next_of(marks: Sequence[Mark], filled: bool, shown: Collection[str]) -> str:
+    """What is done next on a face that was marked and not measured. filled: filler is on; shown: letters that show."""
+    highs, lows = ([m.name for m in marks if m.high == high] for high in (True, False))
+    if highs and not filled:
+        return f"Work {', '.join(highs)} down first, then mark again."
+    if not filled:
+        return f"Lay a straightedge on {', '.join(lows)}: how deep decides whether filler may go there, and how much."
+    buried = [name for name in lows if name not in shown]
+    if buried:
+        return f"Block on: {', '.join(buried)} {'is' if len(buried) == 1 else 'are'} buried still."
+    return STOP
+
+
+@dataclass(frozen=True)
+class Round:
+    """A round of levelling: what was done, its lowest and highest as measured [mm] (None: still to come), and the
+    lowest that was planned after it [mm] (None: it has no plan).
+    """
+
+    what: str
+    mm: tuple[float, float] | None
+    planned_mm: float | None = None
+
+
+def rounds(measured: Sequence[tuple[str, float, float]], deep_mm: float, lift_mm: float) -> list[Round]:
+    """Rounds as they were measured (what: "found", "highs", "filled", "blocked"; lowest, highest [mm]) beside what the
+    deepest low takes [mm] in lifts [mm]: those still to come stand behind them.
+    """
+    lifts = max(0, math.ceil(deep_mm / lift_mm - 1e-9))
+    found, filled = list[Round](), 0
+    for what, low, high in measured:
+        filled += what == "filled"
+        plan = min(0.0, filled * lift_mm - deep_mm) if what == "filled" else None
+        found.append(Round(what, (low, high), plan))
+    found += [Round("filled", None, min(0.0, k * lift_mm - deep_mm)) for k in range(filled + 1, lifts + 1)]
+    if measured and measured[-1][0] != "blocked":
+        found.append(Round("blocked", None, 0.0))
+    return found
 
 
 def said_of(proud: bool, colour: str) -> str:

@@ -27,6 +27,8 @@ STRAIGHTEDGES_MM = (300.0, 600.0, 900.0)
 _HEAD = re.compile(r"\s*x\s*%\s*[,;\t]\s*y\s*%\s*[,;\t]\s*(?:depth|mm|in)\s*", re.IGNORECASE)
 _BLANK = re.compile(r"[-–x.]")
 _IN_MM = {"mm": 1.0, "in": 25.4}
+MARKS = {"low": False, "high": True}
+"""What is written where a low or a high was marked and not measured -> whether it is a high."""
 
 
 @dataclass(frozen=True)
@@ -38,16 +40,43 @@ class Depth:
     y: float
 
 
+@dataclass(frozen=True)
+class Mark:
+    """A low or a high that was marked and not measured: its letter, and where; x, y as of Depth."""
+
+    name: str
+    high: bool
+    x: float
+    y: float
+
+
+def read_marks(text: str) -> tuple[Mark, ...]:
+    """What was marked, low or high, in rows or in a list as `read` takes them, lettered as they stand there."""
+    lines = [line for line in text.replace("\r", "").split("\n") if line.strip()]
+    found = list[tuple[str, float, float]]()
+    if lines and _HEAD.fullmatch(lines[0]):
+        cells = (cells_of(line.lower()) for line in lines[1:])
+        found = [(what, parse_number(x) / 100, parse_number(y) / 100) for x, y, what in cells if what in MARKS]
+    else:
+        rows = [words_of(line.lower()) for line in lines]
+        for r, row in enumerate(rows):
+            found += [(w, (c + 0.5) / len(row), (r + 0.5) / len(rows)) for c, w in enumerate(row) if w in MARKS]
+    return tuple(Mark(_letter(n), MARKS[what], x, y) for n, (what, x, y) in enumerate(found))
+
+
 def read(text: str, unit: str = "mm", sure: bool = False) -> tuple[Depth, ...]:
     """Depths from rows of signed figures, one row of the face a line, "-" alone for none; or from a list headed
     "x %, y %, depth" with places in percent from the upper left.
 
-    unit: "mm" or "in"; sure: somebody says that it stands so high. Raises FieldError naming "depths" or "sure".
+    unit: "mm" or "in"; sure: somebody says that it stands so high. "low" or "high" instead of a figure is a mark, and
+    no depth: of marks alone there are none. Raises FieldError naming "depths" or "sure".
     """
     lines = [line for line in text.replace("\r", "").split("\n") if line.strip()]
     if not lines:
         raise FieldError("depths", "write how far it stands from flat, one row of the face a line, as in -0.4 0 +0.2")
     found = _listed(lines[1:], unit) if _HEAD.fullmatch(lines[0]) else _in_rows(lines, unit)
+    if not found and read_marks(text):
+        return ()
     if not 0 < len(found) <= MOST:
         raise FieldError("depths", f"{len(found)} places: from 1 to {MOST}")
     highest = max(found, key=lambda d: d.mm)
@@ -63,7 +92,7 @@ def _in_rows(lines: Sequence[str], unit: str) -> tuple[Depth, ...]:
     for r, line in enumerate(lines):
         words = words_of(line)
         for c, word in enumerate(words):
-            if not _BLANK.fullmatch(word):
+            if not _BLANK.fullmatch(word) and word.lower() not in MARKS:
                 at = (c + 0.5) / len(words), (r + 0.5) / len(lines)
                 found.append(Depth(_figure(word, r + 1) * _IN_MM[unit], *at))
     return tuple(found)
@@ -76,10 +105,11 @@ def _listed(lines: Sequence[str], unit: str) -> tuple[Depth, ...]:
         cells = cells_of(line)
         if len(cells) != 3 or not all(cells):
             raise FieldError("depths", f"line {number}: must be x %, y % and the depth, as in 12, 40, -0.4")
-        x, y, depth = (_figure(cell, number) for cell in cells)
+        x, y = (_figure(cell, number) for cell in cells[:2])
         if not (0 <= x <= 100 and 0 <= y <= 100):
             raise FieldError("depths", f"line {number}: the place lies off the face")
-        found.append(Depth(depth * _IN_MM[unit], x / 100, y / 100))
+        if cells[2].lower() not in MARKS:
+            found.append(Depth(_figure(cells[2], number) * _IN_MM[unit], x / 100, y / 100))
     return tuple(found)
 
 

@@ -133,14 +133,14 @@ def fill(island: Island, paste: Paste) -> Fill:
     """What filling a low takes. Raises ValueError for a high."""
     if not island.is_low:
         raise ValueError("a high is worked down, not filled")
-    volume = (island.volume_ml + PROUD_MM * island.area_m2 * 1000.0) / (1.0 - paste.shrinks)
+    proud_ml = PROUD_MM * island.area_m2 * 1000.0
+    volume = (island.volume_ml + proud_ml) / (1.0 - paste.shrinks)
     lifts = max(1, math.ceil(-island.mm / paste.lift - 1e-9))
     whole = None if paste.density_g_ml is None else volume * paste.density_g_ml
     base = hardener = None
     if whole is not None and paste.hardener_pct is not None:
         base = whole / (1.0 + paste.hardener_pct / 100.0)
         hardener = whole - base
-    proud_ml = PROUD_MM * island.area_m2 * 1000.0
     work = MARK_MIN + lifts * (MIX_MIN + SPREAD_MIN * island.area_m2 * 10.0) + BLOCK_MIN_ML * proud_ml
     wait = None if paste.sandable_min is None else lifts * paste.sandable_min
     return Fill(island, lifts, volume, base, hardener, work, wait)

@@ -4,7 +4,7 @@ from django import forms
 from django.db import models
 
 from emplastra.core.errors import FieldError
-from emplastra.core.level.depths import read
+from emplastra.core.level.depths import read, read_marks
 from emplastra.core.words import length_q
 from emplastra.shared.fields import QuantityField
 
@@ -17,12 +17,15 @@ UNITS = [("", "as shown here"), ("mm", "mm"), ("in", "inches")]
 
 
 class Levelled(Detail):
-    """Depths as they were typed, in `unit`, and as they were read [[mm, x, y], ...], plus is proud."""
+    """Depths as they were typed, in `unit`, and as they were read [[mm, x, y], ...], plus is proud; marked: lows and
+    highs that were marked and not measured [[name, high, x, y], ...]; shows: letters of the lows whose marks show.
+    """
 
     entry = of_entry("levelled")
     depths = models.TextField()
     unit = models.CharField(max_length=2, blank=True, choices=UNITS)
     points = models.JSONField()
+    marked = models.JSONField(default=list)
     after = models.CharField(max_length=7, choices=list(AFTER.items()))
     edge_mm = models.FloatField(null=True)
     sure = models.BooleanField(default=False)
@@ -36,7 +39,9 @@ class LevelledForm(WholeForm):
         label="Depths",
         widget=forms.Textarea(attrs={"rows": 6, "class": "input", "data-gauge-into": "depth"}),
         max_length=40000,
-        help_text="From flat, by a straightedge: low is minus, proud is plus. One row of the face a line, - for none.",
+        required=False,
+        help_text="From flat, by a straightedge: low is minus, proud is plus. One row of the face a line, - for none. "
+        "Or low and high where they were marked and not measured.",
     )
     unit = forms.ChoiceField(label="Written in", choices=UNITS, required=False)
     after = forms.ChoiceField(label="Measured after", choices=list(AFTER.items()))
@@ -55,10 +60,14 @@ class LevelledForm(WholeForm):
         data = super().clean()
         if self.errors or "depths" not in data:
             return data
+        if not data["depths"].strip() and data.get("shows"):
+            data["unit"], data["found"], data["marked"] = data.get("unit", ""), (), ()
+            return data
         shown = "in" if self.workshop.units == "us" else "mm"
         try:
             data["unit"] = data.get("unit") or shown
             data["found"] = read(data["depths"], data["unit"], data.get("sure", False))
+            data["marked"] = read_marks(data["depths"])
         except FieldError as error:
             self.add_error(error.field, str(error))
         return data
@@ -77,11 +86,19 @@ class Kind(EntryKind):
 
     def details(self, data, about):
         row = {name: data[name] for name in self.names}
-        return row | {"points": [[d.mm, d.x, d.y] for d in data["found"]]}
+        marked = [[m.name, m.high, m.x, m.y] for m in data["marked"]]
+        return row | {"points": [[d.mm, d.x, d.y] for d in data["found"]], "marked": marked}
 
     def tell(self, entry, context):
         told = entry.levelled
         mm = [point[0] for point in told.points]
-        facts = [("lowest and highest", length_q(min(mm), max(mm), joined=" and ")), ("places", str(len(mm)))]
+        facts = []
+        if mm:
+            facts = [("lowest and highest", length_q(min(mm), max(mm), joined=" and ")), ("places", str(len(mm)))]
+        facts += (
+            [("marked", ", ".join(f"{name} {'high' if high else 'low'}" for name, high, *_ in told.marked))]
+            if told.marked
+            else []
+        )
         facts += [("marks that show", told.shows)] if told.shows else []
         return f"Level measured: {AFTER[told.after].lower()}", facts

@@ -7,6 +7,7 @@
   const head = `x %, y %, ${into.dataset.gaugeInto}`;
   const figure = side.querySelector("#gauge-figure"), places = side.querySelector("[data-places]"), link = side.querySelector("[data-gauge]");
   const hint = side.querySelector("[data-gauge-hint]"), says = side.querySelector("[data-gauge-says]");
+  const marks = ["low", "high"];
   let place = null, after = "";
 
   const put = (text) => {
@@ -34,11 +35,15 @@
     const cell = event.target.closest("[data-at]");
     if (!cell) return;
     const value = figure.value.trim();
-    if (value && atPlace(cell, value)) { figure.value = ""; figure.focus(); return; }
+    if (value && atPlace(cell, value)) {
+      if (!marks.includes(value)) { figure.value = ""; figure.focus(); }
+      return;
+    }
     place?.classList.remove("is-next");
     place = value ? null : cell;
     place?.classList.add("is-next");
   });
+  for (const mark of side.querySelectorAll("[data-mark]")) mark.addEventListener("click", () => { figure.value = mark.dataset.mark; });
   side.querySelector("[data-gauge-row]")?.addEventListener("click", () => { if (into.value.trim()) put(`${into.value.trimEnd()}\n`); });
 
   const take = (value) => {
