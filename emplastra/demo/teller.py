@@ -28,6 +28,7 @@ BATCHES = {
     SURFACER: {"base": "S-3310", "hardener": "SH-077", "thinner": "T-204"},
     "Epoxy mastic, black": {"base": "M-0092", "hardener-mild": "MH-0031"},
     "Base coat, oxide red": {"base": "R-5521", "reducer": "RD-12"},
+    "Body filler, red hardener": {"base": "F-0210", "hardener": "FH-088"},
     "Clear coat, 2:1": {"base": "C-901", "hardener": "CH-417", "thinner": "T-330"},
 }
 
@@ -79,9 +80,9 @@ class Teller:
         told |= {"gauge": "", "old": False, "pull": "", "found": read(readings, "um")} | more
         return self.tell(Kind.GAUGED, zone, began, ended, **KINDS[Kind.GAUGED].details(told, None))
 
-    def levelled(self, zone, began, ended, depths, after):
+    def levelled(self, zone, began, ended, depths, after, shows=""):
         """Depths by straightedge, rows as they are typed."""
-        told = {"depths": depths, "unit": "mm", "after": after, "edge_mm": 600.0, "sure": False, "shows": ""}
+        told = {"depths": depths, "unit": "mm", "after": after, "edge_mm": 600.0, "sure": False, "shows": shows}
         details = KINDS[Kind.LEVELLED].details(
             told | {"found": read_depths(depths), "marked": read_marks(depths)}, None
         )
@@ -89,7 +90,8 @@ class Teller:
 
     def heated(self, zone, began, ended, log, **told):
         """Metal by minutes, lines as they are typed; told: what warmed it, and the schedule."""
-        data = {"log": log, "device": "", "distance_mm": None, "found": read_log(log)} | told
+        data = {"log": log, "unit": "C", "device": "", "estimated": False, "found": read_log(log)} | told
+        data = dict.fromkeys(KINDS[Kind.HEATED].lamp) | data
         return self.tell(Kind.HEATED, zone, began, ended, **KINDS[Kind.HEATED].details(data, None))
 
     def pot(self, zone, at, product, ready_ml, method, thinner_pct, scale):

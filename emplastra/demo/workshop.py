@@ -33,6 +33,8 @@ DRAWN = {
     "Roof, aluminium, outer": ("skin", ("top", "panel", 5, 2, 18, 8)),
     "Nose, glass-fibre": ("other", ("left", "wedge", 0, 3, 6, 7)),
     "Locker door, outer": ("door", ("left", "panel", 3, 1, 14, 10)),
+    "Locker lid, outer": ("door", ("top", "panel", 3, 2, 14, 8)),
+    "Locker side, left, outer": ("door", ("right", "panel", 6, 1, 8, 10)),
     "Locker back, lower lip": ("lip", ("inside", "panel", 3, 8, 14, 2)),
     "Lamp housing, outer": ("casting", ("left", "round", 4, 1, 12, 10)),
     "Lamp bracket": ("tube", ("left", "panel", 17, 5, 6, 3)),
@@ -120,8 +122,9 @@ def _zones(user, systems):
         "Converted frame",
         "Treated frame, mastic",
         "Powder coat, out",
+        "Epoxy, filler, surfacer",
     )
-    full, mastic, cans, converted, treated, powder = (systems[n] for n in names)
+    full, mastic, cans, converted, treated, powder, filled = (systems[n] for n in names)
     rows = [
         (trolley, "Cab side, left, outer", full, "steel", 1.2, "flat", "show", [flat(1800, 1150), flat(600, 400)]),
         (trolley, "Cab side, right, outer", full, "steel", 1.2, "flat", "show", [flat(1800, 1150), flat(600, 400)]),
@@ -186,6 +189,8 @@ def _zones(user, systems):
             [{"kind": "cone", "dims": {"d1": 900, "d2": 500, "height": 420}, "count": 1}],
         ),
         (locker, "Locker door, outer", mastic, "steel", 0.9, "flat", "open", [flat(900, 550)]),
+        (locker, "Locker lid, outer", filled, "steel", 0.9, "flat", "show", [flat(900, 500)]),
+        (locker, "Locker side, left, outer", filled, "steel", 0.9, "flat", "show", [flat(500, 1100)]),
         (locker, "Locker back, lower lip", cans, "steel", 0.9, "flat", "covered", [flat(900, 80)]),
         (
             lamp,
@@ -287,6 +292,26 @@ DOOR_STRUCK = """0 0 0 +0.10 0 0 0 0 0 0 0 0
 0 0 0 0 -0.25 -0.60 -0.30 0 0 -0.20 -0.75 -0.20
 0 0 0 0 0 -0.20 0 0 0 0 0 0"""
 """How far the door stands from flat [mm], as found and once its high was struck."""
+LID_STRUCK = """0 0 0 0 0 0 0 0 0
+0 -0.6 -1.4 -0.7 0 0 0 0 0
+0 -0.9 -2.6 -1.2 0 0 -0.4 -0.7 0
+0 -0.4 -1.1 -0.5 0 0 -0.5 -0.9 -0.2
+0 0 0 0 0 0 0 0 0"""
+LID_ONCE = """0 0 0 0 0 0 0 0 0
+0 +0.2 -0.2 +0.3 0 0 0 0 0
+0 +0.3 -0.7 +0.1 0 0 +0.3 +0.4 0
+0 +0.2 -0.1 +0.3 0 0 +0.3 +0.3 0
+0 0 0 0 0 0 0 0 0"""
+LID_TWICE = LID_ONCE.replace("-0.7", "+0.5").replace("-0.2", "+0.4").replace("-0.1", "+0.4")
+LID_BLOCKED = """0 0 0 0 0 0 0 0 0
+0 +0.1 +0.2 +0.1 0 0 0 0 0
+0 +0.1 +0.3 +0.2 0 0 0 +0.1 0
+0 0 +0.1 0 0 0 0 +0.1 0
+0 0 0 0 0 0 0 0 0"""
+"""The lid: its high struck, filled once and again, and blocked so far [mm]."""
+SIDE_MARKED = "x %, y %, depth\n30, 20, low\n66, 35, high\n42, 60, low\n70, 82, low"
+"""Lows and highs of the side as they were marked by eye and hand."""
+FILLER = "Body filler, red hardener"
 NOSE_WARMED = "0 21\n5 24\n10 27\n15 44\n20 58\n25 63\n35 64\n45 62\n52 61\n56 52\n60 41"
 """The nose under the lamp: minutes and metal [°C]."""
 ROOF_PRIMED = "70 74 71 76\n75 78 74 72\n73 71 68 66"
@@ -343,7 +368,8 @@ def _roof_and_nose(t, zones, places):
         ("Wed 16:34", "Wed 16:40", [115, 119]),
     ]
     _finish(t, nose, SURFACER, "surface", "Wed 15:52", 430, 10, surfacer, coats)
-    lamp = {"how": "lamp", "metal_c": 60.0, "minutes": 30.0, "flash_min": 10.0, "device": "lamp, three tubes"}
+    lamp = {"how": "lamp", "metal_c": 60.0, "minutes": 30.0, "flash_min": 10.0, "device": "Three tubes"}
+    lamp |= {"distance_mm": 700.0, "field_w_mm": 800.0, "field_h_mm": 600.0}
     t.heated(nose, "Wed 16:45", "Wed 17:45", NOSE_WARMED, **lamp)
     t.keyed(nose, "Thu 08:00", "Thu 09:10", "P400", "block", 30)
     t.tell(Kind.MOVED, nose, "Thu 09:20", "Thu 09:20", place=places["Booth"])
@@ -413,6 +439,7 @@ def _others(t, zones, places):
     pot = t.pot(door, "Sat 15:20", "Epoxy mastic, black", 90, "brush", 0, [("base", 119.6), ("hardener-mild", 133.6)])
     t.coat(door, "Sat 15:45", "Sat 16:00", "prime", "Epoxy mastic, black", [125, 130], pot, method="brush")
     t.ended(door, "Sat 16:05", pot, 12)
+    _levelled(t, zones)
     t.bared(lip, "Mon 16:40", "Mon 17:00")
     t.degreased(lip, "Mon 17:02", "Mon 17:06")
     t.coat(lip, "Mon 17:15", "Mon 17:18", "prime", "Wash primer, can", (), None, "W-118", method="aerosol")
@@ -437,3 +464,31 @@ def _others(t, zones, places):
         "rework": "dent at the foot, pressed in storage",
     }
     t.tell(Kind.BACK, bracket, "Mon 16:00", "Mon 16:00", away=gone, **back)
+
+
+def _levelled(t, zones):
+    """A lid in its second round of filler, blocked until one of its marks shows; a side that was marked by eye."""
+    lid, side = zones["Locker lid, outer"], zones["Locker side, left, outer"]
+    epoxy = [("base", 165.0), ("hardener-mild", 193.5), ("thinner", 206.2)]
+    coats = [("Sat 10:40", "Sat 10:46", [75, 78]), ("Sat 12:00", "Sat 12:06", [76, 80])]
+    for zone, hour in ((lid, 8), (side, 9)):
+        t.bared(zone, f"Sat 0{hour}:00", f"Sat 0{hour}:35")
+        t.keyed(zone, f"Sat 0{hour}:35", f"Sat 0{hour}:50", "P80")
+    for zone in (lid, side):
+        t.degreased(zone, "Sat 10:00", "Sat 10:05")
+    _finish(t, lid, EPOXY, "prime", "Sat 10:10", 160, 10, epoxy, coats)
+    _finish(t, side, EPOXY, "prime", "Sat 10:12", 160, 10, epoxy, [(a.replace(":4", ":5"), b.replace(":46", ":56"), w) for a, b, w in coats])  # fmt: skip
+    t.keyed(lid, "Mon 08:00", "Mon 08:20", "P80")
+    t.levelled(lid, "Mon 08:30", "Mon 08:50", LID_STRUCK, "highs")
+    for began, ended, paste, depths, measured in (
+        ("Mon 09:20", "Mon 09:26", 246.0, LID_ONCE, ("Mon 10:30", "Mon 10:45")),
+        ("Mon 11:05", "Mon 11:10", 98.0, LID_TWICE, ("Mon 13:10", "Mon 13:25")),
+    ):
+        hardened = round(1.02 * paste, 1)
+        pot = t.pot(lid, began, FILLER, round(hardened / 1.83), "brush", 0, [("base", paste), ("hardener", hardened)])
+        t.coat(lid, began, ended, "fill", FILLER, (), pot, method="brush")
+        t.ended(lid, ended, pot, 4)
+        t.levelled(lid, *measured, depths, "filled")
+    t.keyed(lid, "Mon 13:30", "Mon 14:05", "P80", "block", 300)
+    t.levelled(lid, "Mon 14:10", "Mon 14:20", LID_BLOCKED, "blocked", "B")
+    t.levelled(side, "Tue 09:10", "Tue 09:20", SIDE_MARKED, "found")

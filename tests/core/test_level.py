@@ -195,7 +195,7 @@ class MarkTests(SimpleTestCase):
         self.assertEqual([(m.high, m.x, m.y) for m in read_marks(listed)], [(True, 0.1, 0.2), (False, 0.3, 0.4)])
         self.assertEqual([d.mm for d in read(listed)], [-1])
         self.assertEqual(read("low high"), ())
-        for text, word in (("x %, y %, depth\n120, 4, low", "off the face"), ("- -", "0 places"), ("lo", "line 1")):
+        for text, word in (("x %, y %, depth\n99, -4, low", "off the face"), ("- -", "0 places"), ("lo", "line 1")):
             with self.subTest(text), self.assertRaisesMessage(FieldError, word):
                 read(text)
 
