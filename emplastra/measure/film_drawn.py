@@ -6,8 +6,8 @@ More film is denser hatch, so that thin reads as a hole in grey too.
 from dataclasses import dataclass
 
 WIDE, TOP = 720.0, 24.0
-TALL = (180.0, 420.0)
-"""How high a face is drawn, at least and at most."""
+TALL, NARROW = (180.0, 520.0), 260.0
+"""How high a face is drawn, at least and at most, and how narrow."""
 PLATES = 60
 """Over so many readings each is a tick, without its figure."""
 HATCHES = ("", "h-film-1", "h-film-2", "h-film-3", "h-film-4")
@@ -63,15 +63,28 @@ class Drawn:
     width: float = WIDE
     figures: bool = True
 
+    @property
+    def left(self):
+        """Where it begins, so that it stands in the middle."""
+        return (WIDE - self.width) / 2
 
-def _path(outlines, height):
-    """Outlines in shares of the face as one path."""
-    return "".join(line_path(line, height) + "Z" for line in outlines if len(line) > 2)
+
+def frame(w_mm, h_mm):
+    """(width, height) [px] of a face as it is drawn, in its own shape as far as there is room."""
+    height = WIDE * h_mm / w_mm
+    if height <= TALL[1]:
+        return WIDE, round(max(TALL[0], height), 1)
+    return round(max(NARROW, WIDE * TALL[1] / height), 1), TALL[1]
 
 
-def line_path(points, height):
+def outlines_path(outlines, frame):
+    """Outlines in shares of the face as one path; frame: its width and height."""
+    return "".join(line_path(line, frame[1], frame[0]) + "Z" for line in outlines if len(line) > 2)
+
+
+def line_path(points, height, width=WIDE):
     """Points in shares of the face as a path."""
-    return "M" + "L".join(f"{x * WIDE:.1f} {y * height:.1f}" for x, y in points)
+    return "M" + "L".join(f"{x * width:.1f} {y * height:.1f}" for x, y in points)
 
 
 def _how(um, gauging):
@@ -87,30 +100,30 @@ def drawn(gauging):
     """The map of a gauging that is judged; None where too few of its readings have a place."""
     if gauging.film is None or gauging.accepted is None:
         return None
-    w, h = gauging.size_mm
-    height = max(TALL[0], min(TALL[1], WIDE * h / w))
-    borders = [line_path(line, height) for um in gauging.film.steps for line in gauging.film.borders(um)]
+    width, height = frame(*gauging.size_mm)
+    borders = [line_path(line, height, width) for um in gauging.film.steps for line in gauging.film.borders(um)]
     top = max(s.um for s in gauging.spots)
-    plates = [_plate(spot, gauging, height, top) for spot in gauging.spots if spot.x is not None]
+    plates = [_plate(spot, gauging, (width, height), top) for spot in gauging.spots if spot.x is not None]
     reach = [(each.number, each.spot.reach) for each in gauging.thin]
-    marks = [(n, *(round(v, 1) for v in (x0 * WIDE, (x1 - x0) * WIDE, y1 * height))) for n, (x0, _, x1, y1) in reach]
+    marks = [(n, *(round(v, 1) for v in (x0 * width, (x1 - x0) * width, y1 * height))) for n, (x0, _, x1, y1) in reach]
     asked_bar = round(BAR * min(1.0, gauging.asked.nominal_um / top), 1)
-    steps = list(_steps(gauging, height))
-    return Drawn(round(height, 1), steps, borders, plates, marks, asked_bar, figures=len(plates) <= PLATES)
+    steps = list(_steps(gauging, (width, height)))
+    return Drawn(height, steps, borders, plates, marks, asked_bar, width, len(plates) <= PLATES)
 
 
-def _steps(gauging, height):
+def _steps(gauging, size):
     """The steps of a map in which any film is."""
     most = gauging.asked.most_um
     for n, (outlines, um) in enumerate(zip(gauging.film.bands(), (0.0, *gauging.film.steps), strict=True)):
         over = most is not None and um >= most - 1e-9
         if outlines:
-            yield Step(_path(outlines, height), HATCHES[4] if over else HATCHES[min(n, 3)], um, n == 0, over)
+            yield Step(outlines_path(outlines, size), HATCHES[4] if over else HATCHES[min(n, 3)], um, n == 0, over)
 
 
-def _plate(spot, gauging, height, top):
+def _plate(spot, gauging, size, top):
     """A reading on the map, its plate whole inside the face; top: the thickest [µm]."""
-    x = min(max(spot.x * WIDE, PLATE_W / 2 + 2), WIDE - PLATE_W / 2 - 2)
+    width, height = size
+    x = min(max(spot.x * width, PLATE_W / 2 + 2), width - PLATE_W / 2 - 2)
     y = min(max(spot.y * height, PLATE_H / 2 + 2), height - PLATE_H / 2 - 2)
     return Plate(round(x, 1), round(y, 1), spot.um, round(BAR * spot.um / top, 1), _how(spot.um, gauging))
 

@@ -33,7 +33,7 @@ def heat(request, pk):
             "short": last and last.heated.minutes is not None and last.heated.counted_min < last.heated.minutes - 0.5,
             "gaps": gaps(log),
             "curve": curve(log, last.heated) if last else None,
-            "rising": rising(found.rises, found.metal_c) if found.asked else None,
+            "rising": rising(found.rises, found.metal_c) if found.asked or len(found.rises) > 1 else None,
             "field": field,
             "passes": found.passes(field),
         }

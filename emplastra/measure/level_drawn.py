@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from emplastra.core.piece.face_grid import grid_of
 
-from .film_drawn import TALL, WIDE, line_path
+from .film_drawn import WIDE, frame, line_path, outlines_path
 
 DEEP = 2.0
 """From so many times what counts as flat on the hatch is dense."""
@@ -46,11 +46,16 @@ class DrawnLevel:
     places: list
     width: float = WIDE
 
+    @property
+    def left(self):
+        """Where it begins, so that it stands in the middle."""
+        return (WIDE - self.width) / 2
+
 
 def drawn(level, y):
     """A face as it stands now; y: where the profile goes across (share)."""
     face = level.now.relief
-    height = round(max(TALL[0], min(TALL[1], WIDE * face.h_mm / face.w_mm)), 1)
+    width, height = size = frame(face.w_mm, face.h_mm)
     flat, deep = level.flat_mm, DEEP * level.flat_mm
     ends = (
         (-1e3, -deep, "h-film-3", "low"),
@@ -60,12 +65,14 @@ def drawn(level, y):
     )
     bands = []
     for low, high, hatch, how in ends:
-        path = "".join(line_path(line, height) + "Z" for line in face.outlines(low, high) if len(line) > 2)
+        path = outlines_path(face.outlines(low, high), size)
         bands += [Band(path, hatch, how)] if path else []
-    marks = [_mark(i, height, _seen(i.name, level)) for i in (level.marked if level.is_filled else level.lows)]
-    marks += [_mark(i, height, "high") for i in level.highs]
-    places = [(round(x * WIDE, 1), round(v * height, 1), mm) for mm, x, v in level.now.row.points]
-    return DrawnLevel(height, bands, marks, round(y * height, 1), places if len(places) <= 120 else [])
+    lows = level.marked if level.is_filled else level.lows
+    marks = [_mark(i, size, _seen(i.name, level)) for i in lows]
+    named = {i.name for i in lows}
+    marks += [_mark(i, size, "high") for i in level.highs if i.name not in named]
+    places = [(round(x * width, 1), round(v * height, 1), mm) for mm, x, v in level.now.row.points]
+    return DrawnLevel(height, bands, marks, round(y * height, 1), places if len(places) <= 120 else [], width)
 
 
 def _seen(name, level):
@@ -74,11 +81,12 @@ def _seen(name, level):
     return "shows" if level.shows.get(name) else "buried"
 
 
-def _mark(island, height, how):
+def _mark(island, size, how):
+    width, height = size
     x0, y0, x1, y1 = island.reach
     x, y = island.middle
-    rx, ry = (x1 - x0) * WIDE / 2 + 6, (y1 - y0) * height / 2 + 6
-    return Mark(island.name, *(round(v, 1) for v in (x * WIDE, y * height, rx, ry)), how)
+    rx, ry = (x1 - x0) * width / 2 + 6, (y1 - y0) * height / 2 + 6
+    return Mark(island.name, *(round(v, 1) for v in (x * width, y * height, rx, ry)), how)
 
 
 @dataclass
@@ -121,12 +129,13 @@ def profile(level, y):
 
 def marked(level):
     """A face as it was marked, not measured: letters on plain ground."""
-    grid = grid_of(level.each.revision.shapes, level.each.area_m2)
-    height = round(max(TALL[0], min(TALL[1], WIDE * grid.h_mm / grid.w_mm)), 1)
-    shows = level.mark_shows
-    hows = ["high" if m.high else "shows" if shows.get(m.name, True) else "buried" for m in level.marks]
-    places = [(round(m.x * WIDE, 1), round(m.y * height, 1)) for m in level.marks]
-    return DrawnLevel(height, [], [Mark(m.name, x, y, 34.0, 28.0, how) for m, (x, y), how in zip(level.marks, places, hows, strict=True)], 0.0, [])  # fmt: skip
+    grid, shows = grid_of(level.each.revision.shapes, level.each.area_m2), level.mark_shows
+    width, height = frame(grid.w_mm, grid.h_mm)
+    marks = []
+    for m in level.marks:
+        how = "high" if m.high else "shows" if shows.get(m.name, True) else "buried"
+        marks.append(Mark(m.name, round(m.x * width, 1), round(m.y * height, 1), 34.0, 28.0, how))
+    return DrawnLevel(height, [], marks, 0.0, [], width)
 
 
 STAIR_H, WORDS = 130.0, {"found": "as found", "highs": "highs down", "filled": "filled", "blocked": "blocked"}
@@ -150,7 +159,7 @@ def stair(level):
     if not rounds:
         return None
     most = max(abs(mm) for r in rounds for mm in (*(r.mm or ()), r.planned_mm or 0.0, level.flat_mm))
-    scale, zero, wide = (STAIR_H - 24) / (2 * most), STAIR_H / 2, min(120.0, WIDE / len(rounds))
+    scale, zero, wide = (STAIR_H - 24) / (2 * most), STAIR_H / 2, min(180.0, WIDE / len(rounds))
     steps = []
     for n, r in enumerate(rounds):
         bar = (

@@ -1,10 +1,11 @@
 """Level of a face: what was measured, what stands low and proud, what is done next."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
+from itertools import count
 
 from emplastra.core.level import blocks, filling
-from emplastra.core.level.depths import FLAT_MM, STRAIGHTEDGES_MM, Depth, Mark, relief_of, waviness_mm
+from emplastra.core.level.depths import FLAT_MM, STRAIGHTEDGES_MM, Depth, Mark, letter_of, relief_of, waviness_mm
 from emplastra.core.piece.face_grid import grid_of
 from emplastra.core.product.kinds import FILLERS
 from emplastra.core.surface.events import Coated, Keyed
@@ -86,8 +87,19 @@ class Level:
 
     @cached_property
     def islands(self):
-        """Its lows and highs now."""
-        return self.now.relief.islands(self.flat_mm) if self.now else ()
+        """Its lows and highs now; once filler is on, what stands over a marked low has its letter."""
+        if self.now is None:
+            return ()
+        found = self.now.relief.islands(self.flat_mm)
+        if not self.is_filled:
+            return found
+        free, named = {m.name for m in self.marked}, []
+        letters = (name for n in count() if (name := letter_of(n)) not in {m.name for m in self.marked})
+        for island in found:
+            over = next((m.name for m in self.marked if m.name in free and _lies_in(island.middle, m.reach)), "")
+            free.discard(over)
+            named.append(replace(island, name=over or next(letters)))
+        return tuple(named)
 
     @property
     def lows(self):
@@ -191,6 +203,11 @@ class Level:
     def blocked_um(self):
         """[film that each blocking took [µm]] in order."""
         return [e.um_off for e in self.each.events if isinstance(e, Keyed) and e.um_off]
+
+
+def _lies_in(place, reach):
+    """True if a place (x, y) lies in a reach (x0, y0, x1, y1)."""
+    return reach[0] <= place[0] <= reach[2] and reach[1] <= place[1] <= reach[3]
 
 
 def _letters(text):

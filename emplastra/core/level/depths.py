@@ -61,7 +61,7 @@ def read_marks(text: str) -> tuple[Mark, ...]:
         rows = [words_of(line.lower()) for line in lines]
         for r, row in enumerate(rows):
             found += [(w, (c + 0.5) / len(row), (r + 0.5) / len(rows)) for c, w in enumerate(row) if w in MARKS]
-    return tuple(Mark(_letter(n), MARKS[what], x, y) for n, (what, x, y) in enumerate(found))
+    return tuple(Mark(letter_of(n), MARKS[what], x, y) for n, (what, x, y) in enumerate(found))
 
 
 def read(text: str, unit: str = "mm", sure: bool = False) -> tuple[Depth, ...]:
@@ -191,7 +191,7 @@ class Relief:
         z = relief.middles(self.mm)
         found = [part for sign in (-1.0, 1.0) for part in _parts(sign * z > flat_mm)]
         made = sorted((self._island(z, part) for part in found), key=lambda i: -i.volume_ml)
-        return tuple(Island(_letter(n), i.mm, i.area_m2, i.volume_ml, i.reach, i.wide_mm) for n, i in enumerate(made))
+        return tuple(Island(letter_of(n), i.mm, i.area_m2, i.volume_ml, i.reach, i.wide_mm) for n, i in enumerate(made))
 
     def _island(self, z: np.ndarray, part: np.ndarray) -> Island:
         rows, columns = z.shape
@@ -215,8 +215,8 @@ class Relief:
         return relief.outlines(self.mm, low_mm, high_mm)
 
 
-def _letter(n: int) -> str:
-    """A, B, ... Z, A2, B2, ..."""
+def letter_of(n: int) -> str:
+    """What the nth low or high is called, from 0: A, B, ... Z, A2, B2, ..."""
     round_, at = divmod(n, len(ascii_uppercase))
     return ascii_uppercase[at] + (str(round_ + 1) if round_ else "")
 

@@ -62,7 +62,7 @@ class GaugedForm(WholeForm):
 
     readings = forms.CharField(
         label="Readings",
-        widget=forms.Textarea(attrs={"rows": 5, "class": "input", "data-gauge-into": "reading"}),
+        widget=forms.Textarea(attrs={"rows": 5, "class": "input", "data-from-file": "", "data-gauge-into": "reading"}),
         max_length=40000,
         help_text="One row of the face a line, left to right, - for none. Or a list headed x %, y %, reading.",
     )

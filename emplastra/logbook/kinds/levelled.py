@@ -37,7 +37,7 @@ class LevelledForm(WholeForm):
 
     depths = forms.CharField(
         label="Depths",
-        widget=forms.Textarea(attrs={"rows": 6, "class": "input", "data-gauge-into": "depth"}),
+        widget=forms.Textarea(attrs={"rows": 6, "class": "input", "data-from-file": "", "data-gauge-into": "depth"}),
         max_length=40000,
         required=False,
         help_text="From flat, by a straightedge: low is minus, proud is plus. One row of the face a line, - for none. "

@@ -14,6 +14,8 @@ def _sign(mm):
 @register.filter
 def signed_length(mm):
     """A depth [mm] with its sign and unit."""
+    if abs(mm) < 0.005:
+        return length_q(0.0)
     return f"{_sign(mm)}{length_q(abs(mm), digits=2)}"
 
 

@@ -1,4 +1,5 @@
-/* A file that is too large is refused before it is sent: a server that stops reading answers with a lost connection. */
+/* A file that is too large is refused before it is sent: a server that stops reading answers with a lost connection.
+   Where a field takes a table, a file is read into it here, to be seen before it is logged. */
 (() => {
   "use strict";
   document.addEventListener("change", (event) => {
@@ -15,4 +16,24 @@
     input.value = "";
     field.append(note);
   });
+
+  const words = (bytes) => {
+    try { return new TextDecoder("utf-8", { fatal: true }).decode(bytes); } catch { return new TextDecoder("latin1").decode(bytes); }
+  };
+  for (const area of document.querySelectorAll("textarea[data-from-file]")) {
+    const label = document.createElement("label"), input = document.createElement("input");
+    label.className = "from-file";
+    label.append("From a file ", input);
+    Object.assign(input, { type: "file", accept: ".csv,.txt,.tsv,text/plain,text/csv" });
+    area.after(label);
+    input.addEventListener("change", async () => {
+      const file = input.files[0];
+      if (!file) return;
+      const tooLong = file.size > area.maxLength;
+      area.setCustomValidity(tooLong ? `${file.name} is too long: at most ${area.maxLength} letters are taken here.` : "");
+      if (tooLong) { area.reportValidity(); input.value = ""; return; }
+      area.value = words(await file.arrayBuffer());
+      area.dispatchEvent(new Event("input", { bubbles: true }));
+    });
+  }
 })();
