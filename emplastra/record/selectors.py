@@ -3,6 +3,7 @@
 import json
 from dataclasses import dataclass, field
 
+from emplastra.core.surface.names import StepKind
 from emplastra.core.survey.file import to_json
 from emplastra.jobs.models import BuildUpVersion, ZoneRevision
 from emplastra.jobs.survey_files import told_of
@@ -19,7 +20,8 @@ from emplastra.state.ruling import Rulings
 class RecordLine:
     """An entry in the record: its text, film, what the rules say of it (Ruled), its correction if there is one.
 
-    share: of the face, or of its edges where it was put on those alone; drawn: the cells of the face that were covered.
+    share: of the face, or of the part of it ("edges", "lows") that it was put on alone;
+    drawn: the cells of the face that were covered.
     """
 
     entry: Entry
@@ -35,7 +37,7 @@ class RecordLine:
     by_form: bool = False
     photo: object = None
     drawn: str = ""
-    of_edges: bool = False
+    of_part: str = ""
 
 
 @dataclass
@@ -112,13 +114,16 @@ def _rows(zones, only):
 def _line(row, facts, pots, user):
     entry = row.entry
     line = RecordLine(entry, row.share, entry.get_kind_display())
-    line.drawn, line.of_edges = row.drawn, row.of_face < 1.0
+    line.drawn = row.drawn
     line.struck, line.replaces = getattr(entry, "replaced_by", None), getattr(entry, "correction_of", None)
     line.can_correct = (
         line.struck is None and user is not None and user.may_write and (user.is_owner or entry.who_id == user.pk)
     )
     line.by_form = KINDS[entry.kind].form is not None
     each = facts.zones[row.zone_id]
+    if row.of_face < 1.0:
+        step = next((s.kind for s in each.steps if s.id == row.step), "")
+        line.of_part = "lows" if step == StepKind.FILL else "edges"
     coat = entry.coat if entry.kind == Kind.COAT else None
     line.title, line.facts = KINDS[entry.kind].tell(
         entry,

@@ -253,3 +253,14 @@ def level_of(state):
     told = known([each.zone], {each.zone.pk: each}).get(each.zone.pk, {})
     paste = paste_of(_filler(each, state.all), temp_for(each, state.all, state.surface.t_s))
     return Level(each, measured, paste, flat, told, [entry.levelled for entry in rows])
+
+
+def of_face(state, step):
+    """The share of a zone (its ZoneState) that a step of its plan is for [0..1]: edges of a stripe coat, of filler the
+    lows that were measured.
+    """
+    if step.kind != StepKind.FILL or state.facts.revision is None:
+        return state.facts.of_face(step)
+    found = level_of(state)
+    lows = sum(low.area_m2 for low in found.marked or found.lows)
+    return min(1.0, lows / state.facts.area_m2) if lows > 0 else 1.0

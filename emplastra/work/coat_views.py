@@ -27,6 +27,7 @@ from emplastra.shared.services import Refused
 from emplastra.shared.times import moment
 from emplastra.state.acts import CoatTold, coat_act, film_of_coat
 from emplastra.state.dated import judged
+from emplastra.state.level import of_face as share_of_face
 from emplastra.state.pots import each_once, live_pots, views
 from emplastra.state.tins import to_pour_of
 from emplastra.store.services import Whole, poured_from, recalled_batch, tin_named
@@ -121,11 +122,12 @@ class LogCoat(LogView):
 
     def where(self, form, zones):
         of_face, drawn = super().where(form, zones)
-        facts = book_of(self.request, self.zone).facts.zones
+        book = book_of(self.request, self.zone)
+        facts = book.facts.zones
         for zone, _, step in zones:
             planned = next((s for s in facts[zone.pk].steps if s.id == step), None) if zone.pk in facts else None
             if planned is not None and zone.pk not in of_face:
-                of_face[zone.pk] = facts[zone.pk].of_face(planned)
+                of_face[zone.pk] = share_of_face(book.state(zone), planned)
         return of_face, drawn | {self.zone.pk: form.cleaned_data["drawn"]}
 
     @cached_property
@@ -232,7 +234,7 @@ class LogCoat(LogView):
             entry=self.entry.pk if self.entry else None,
             step=data["step"],
             share=(data["share"] or 100.0) / 100,
-            of_face=self.state().facts.of_face(step) if step else 1.0,
+            of_face=share_of_face(self.state(), step) if step else 1.0,
             used=self._used(pot, data),
             method=pot.pot.method if pot else data["method"],
             reducer=pot.pot.reducer if pot else data["reducer"],
@@ -278,7 +280,7 @@ class LogCoat(LogView):
     def _met_m2(self, data, method):
         """The area that the coat is put on, told as what meets a flat face [m2]: all its zones, each by its share."""
         step = next((s for s in self.state().facts.steps if s.id == data["step"]), None)
-        of_face = self.state().facts.of_face(step) if step else 1.0
+        of_face = share_of_face(self.state(), step) if step else 1.0
         told = [(self.zone, of_face * (data["share"] or 100.0) / 100)]
         told += [(z, (data.get(f"also_{z.pk}") or 0.0) / 100) for z in self.others if data.get(f"also_{z.pk}")]
         facts, found = book_of(self.request, self.zone).facts.zones, 0.0

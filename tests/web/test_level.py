@@ -85,6 +85,35 @@ class LevelTests(ShopCase):
         self.assertEqual((done.kind, done.log_h, done.why), ("fill", 1.5, "1 low as marked"))
         self.assertAlmostEqual(done.plan_h, planned)
 
+    def test_filler_lies_on_the_lows_alone(self):
+        """A low that was measured: all of its filler is a coat of the step, on the low's share of 1 m²; the record says
+        so. Where nothing was measured it is taken to lie all over.
+        """
+        ready = {k: v for k, v in PRIMER.items() if k not in {"thinner", "tolerance_pct", "induction", "pot_life", "components", "variants"}}  # fmt: skip
+        tin = [{"key": "tin", "name": "Tin", "role": "ready", "density_g_ml": 1.5, "solids_pct": 50}]
+        add_sheet(ready | {"form": "ready", "product": "Spread", "kind": "body-filler", "components": tin})
+        steps = [{"kind": "fill", "id": "s-fill", "product": "Spread", "coats": 1, "dft_um": 50, "method": "brush"}]
+        zone = self.shop.zone
+        save_build_up(zone, self.shop.user, steps, 1)
+        url = f"/zones/{zone.pk}/log/coat"
+        told = {
+            "source": "product:Spread",
+            "step": "s-fill",
+            "share": "100",
+            "method": "brush",
+            "thinner_pct": "0",
+            "began": "12:00",
+            "ended": "12:00",
+        }
+        self.measure(STRUCK)
+        (low,) = level_of(zone_state(zone)[0]).lows
+        answer = self.client.post(url, told | {"token": "f1"})
+        self.assertEqual(answer.status_code, 302)
+        row = Entry.objects.of(Kind.COAT).get().places_on.get()
+        self.assertEqual((row.share, round(row.of_face, 9)), (1.0, round(low.area_m2, 9)))
+        self.assertTrue(next(s for s in zone_state(zone)[0].plan.states if s.step.id == "s-fill").done)
+        self.assertRegex(text_of(self.client.get(f"/zones/{zone.pk}/record")), r"Spread on lows")
+
     def test_a_face_is_levelled_by_marks_alone(self):
         """Marked, filled, blocked until the marks show: no depth is told, so no filler is worked out."""
         url = f"/zones/{self.shop.zone.pk}/log/levelled"
