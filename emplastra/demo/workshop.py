@@ -477,7 +477,8 @@ def _levelled(t, zones):
     for zone in (lid, side):
         t.degreased(zone, "Sat 10:00", "Sat 10:05")
     _finish(t, lid, EPOXY, "prime", "Sat 10:10", 160, 10, epoxy, coats)
-    _finish(t, side, EPOXY, "prime", "Sat 10:12", 160, 10, epoxy, [(a.replace(":4", ":5"), b.replace(":46", ":56"), w) for a, b, w in coats])  # fmt: skip
+    later = [("Sat 10:50", "Sat 10:56", [75, 78]), ("Sat 12:10", "Sat 12:16", [76, 80])]
+    _finish(t, side, EPOXY, "prime", "Sat 10:12", 160, 10, epoxy, later)
     t.keyed(lid, "Mon 08:00", "Mon 08:20", "P80")
     t.levelled(lid, "Mon 08:30", "Mon 08:50", LID_STRUCK, "highs")
     for began, ended, paste, depths, measured in (

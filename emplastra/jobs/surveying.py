@@ -3,7 +3,7 @@
 from django.db import transaction
 
 from emplastra.core.survey import findings as core
-from emplastra.core.survey.answers import check
+from emplastra.core.survey.answers import Answer, check
 from emplastra.core.survey.topics import STAGES
 from emplastra.shared import clock
 from emplastra.shared.services import Refused, as_refused, writes
@@ -44,6 +44,14 @@ def state(zone, user, stage, answers, step="", seen=None):
         if cause and answer.trouble:
             explain(old, user, cause)
     return made
+
+
+@writes
+def in_film(zone, user, seen_in, step, seen):
+    """Write down what is seen in a film [(choice of the topic, where)], each under a mark of its own."""
+    for choice, where in seen_in:
+        answer = Answer("film", next_mark(zone, "film"), choice, {}, where, "paint")
+        state(zone, user, "coated", [(answer, "")], step, seen)
 
 
 @writes

@@ -111,6 +111,14 @@ def _rows(zones, only):
     return sorted(found, key=lambda row: turn(row.entry.ended, row.entry_id))
 
 
+def _part_of(row, each):
+    """What alone an act was on: edges of a stripe coat, lows that were filled; "" for the face."""
+    if row.of_face >= 1.0:
+        return ""
+    kind = next((s.kind for s in each.steps if s.id == row.step), "")
+    return "lows" if kind == StepKind.FILL else "edges"
+
+
 def _line(row, facts, pots, user):
     entry = row.entry
     line = RecordLine(entry, row.share, entry.get_kind_display())
@@ -121,9 +129,7 @@ def _line(row, facts, pots, user):
     )
     line.by_form = KINDS[entry.kind].form is not None
     each = facts.zones[row.zone_id]
-    if row.of_face < 1.0:
-        step = next((s.kind for s in each.steps if s.id == row.step), "")
-        line.of_part = "lows" if step == StepKind.FILL else "edges"
+    line.of_part = _part_of(row, each)
     coat = entry.coat if entry.kind == Kind.COAT else None
     line.title, line.facts = KINDS[entry.kind].tell(
         entry,

@@ -116,6 +116,13 @@ class Gauging:
         return accept.wanted(self.by, self.each.area_m2)
 
     @property
+    def again(self):
+        """How many of its readings ISO 19840 lets be taken once more, 0 where it is held or another standard holds."""
+        if self.by != "iso19840" or self.accepted is None or self.accepted.ok:
+            return 0
+        return accept.iso_readings(self.each.area_m2)[1]
+
+    @property
     def floor_um(self):
         """Under this a reading is too thin [µm]."""
         return self.accepted.floor_um or accept.LOW_SHARE * self.asked.nominal_um

@@ -11,7 +11,12 @@ from tests.base import PRIMER
 from tests.browser.base import BrowserCase
 
 READY = {k: v for k, v in PRIMER.items() if k not in {"thinner", "tolerance_pct", "induction", "pot_life", "components", "variants"}} | {"form": "ready", "components": [{"key": "tin", "name": "Tin", "role": "ready", "density_g_ml": 1.5, "solids_pct": 50}]}  # fmt: skip
-FILLER = READY | {"product": "Test filler", "kind": "body-filler", "lift_mm": 1.5, "film": {"min_um": 0.1, "typical_um": 0.1, "max_um": 2000, "coats": 2}}
+FILLER = READY | {
+    "product": "Test filler",
+    "kind": "body-filler",
+    "lift_mm": 1.5,
+    "film": {"min_um": 0.1, "typical_um": 0.1, "max_um": 2000, "coats": 2},
+}
 SURFACER = READY | {"product": "Test surfacer", "kind": "two-pack-surfacer", "film": {"min_um": 80, "typical_um": 100, "max_um": 140, "coats": 2}, "schedules": [{"how": "force-dry", "metal_c": 60, "minutes": 30, "flash_min": 10}]}  # fmt: skip
 STEPS = (
     {"kind": "fill", "id": "s-fill", "product": "Test filler", "coats": 2, "dft_um": 0.1, "method": "brush"},

@@ -62,6 +62,8 @@ class FilmTests(ShopCase):
         self.assertRegex(text_of(page), r"Too thin at the lower right: add 30 µm ?, one coat at 60 µm wet")
         self.assertIn(f"/zones/{self.shop.zone.pk}/log/coat?source=product%3ATest+primer", page.content.decode())
         self.assertIn("too thin", text_of(page))
+        # ISO 19840, from memory: up to 1 m² five readings, one of which may be repeated.
+        self.assertIn("Up to 1 reading may be taken once more", text_of(page))
         self.gauge("110 110 110 110\n108 112 109 111\n110 90 101 99", token="more")
         self.assertIn("Thick enough everywhere", text_of(self.client.get(self.url)))
         old = Entry.objects.of(Kind.GAUGED).order_by("pk").first()

@@ -86,7 +86,7 @@ class Told:
         return found or add_sheet(document_of(kind, form, more, product=name)).product
 
     def plan(self):
-        mine = ("share", "step", "sanded_um", "layer_um", "over_um", "wet_um", "solids_pct", "mixed", "um", "pot", "tins", "began", "ended", "way", "method", "reducer")  # fmt: skip
+        mine = ("share", "step", "sanded_um", "metal_c", "layer_um", "over_um", "wet_um", "solids_pct", "mixed", "um", "pot", "tins", "began", "ended", "way", "method", "reducer")  # fmt: skip
         self.typed = {name: self.more.pop(name) for name in mine if name in self.more}
         self.said_of = {}
         for _, what, kind, *rest in (each for each in self.row.get("done", ()) if len(each) > 2):
@@ -185,6 +185,7 @@ class Told:
             "degrease": ("degreased", base | {"product": (self.made or self.wipe).pk}), "abrade": ("keyed", base | {"grit": "P120", "um_off": "0"}),
             "block": ("keyed", base | {"grit": "P120", "um_off": "0"}), "strip": ("bared", base | {"how": self.typed.get("way", "sander")}),
             "acid-prep": ("prepped", base | {"product": self.made.pk if self.made else ""}), "weld": ("film-lost", base | {"cause": "weld", "share": "5"}),
+            "force-dry": ("heated", base | {"how": "oven", "log": f"0 20\n5 {self.typed.get('metal_c')}\n6 {self.typed.get('metal_c')}"}),
             "close": ("access", base | {"how": "closed", "what": "lid"}),
         }[self.kind]  # fmt: skip
 

@@ -23,7 +23,7 @@ GAP_MIN = 20.0
 H_OVEN = 25.0
 """Heat transfer to moving oven air, with radiation [W/(m2 K)]. Common practice, no source."""
 OVERLAP = 0.25
-"""How much a field of a lamp laps over the one before: its edge is cooler than its middle. Common practice, no source."""
+"""How much a field of a lamp laps over the one before: its edge is cooler. Common practice, no source."""
 ABSORBS = {"light": 0.026, "medium": 0.039, "dark": 0.052}
 """Colour -> α/ho [m2 K/W]: ASHRAE's light and dark, from memory; medium halfway, ours."""
 FACES_UP_K = 4.0
@@ -111,10 +111,7 @@ def read_log(text: str, unit: str = "C") -> tuple[tuple[float, float], ...]:
         lines, unit = lines[1:], head.unit or unit
     found = list[tuple[float, float]]()
     for number, line in enumerate(lines, 1 if head is None else 2):
-        minute, metal_c = _reading(line, number, head, unit, found[-1][0] if found else None)
-        if found and minute <= found[-1][0]:
-            raise FieldError("log", f"line {number}: minutes must rise, {minute:g} comes after {found[-1][0]:g}")
-        found.append((minute, metal_c))
+        found.append(_reading(line, number, head, unit, found[-1][0] if found else None))
     if not 2 <= len(found) <= MOST_READINGS:
         raise FieldError("log", f"{len(found)} readings: from 2 to {MOST_READINGS}")
     first = found[0][0] if _CLOCK.fullmatch(_cells(lines[0], head)[0]) else 0.0
@@ -150,6 +147,8 @@ def _reading(line: str, number: int, head: _Head | None, unit: str, before: floa
     if minute < 0 or not -40 <= metal_c <= 400:
         said = f"{line.strip()[:20]} cannot be: minutes from 0, metal from {celsius_q(-40, 400)}"
         raise FieldError("log", f"line {number}: {said}")
+    if before is not None and minute <= before:
+        raise FieldError("log", f"line {number}: minutes must rise, {minute:g} comes after {before:g}")
     return minute, metal_c
 
 
@@ -157,16 +156,17 @@ def _head(line: str) -> _Head | None:
     """The head of a table; None where the line is none."""
     cut = cut_of(line)
     cells = cells_of(line.lower(), cut) if cut else []
-    times = [i for i, cell in enumerate(cells) if re.search(r"time|min|hour|clock", cell)]
-    dates = [i for i, cell in enumerate(cells) if "date" in cell]
-    metals = [
-        i for i, cell in enumerate(cells) if re.search(r"metal|panel|surface|temp|°|deg", cell) and i not in times
-    ]
-    if not (times or dates) or not metals:
+    times = _columns(cells, r"time|min|hour|clock") or _columns(cells, "date")
+    metals = [i for i in _columns(cells, r"metal|panel|surface|temp|°|deg") if i not in times]
+    if not times or not metals:
         return None
-    at = next((i for i in metals if re.search(r"metal|panel|surface", cells[i])), metals[0])
+    at = next(iter(_columns(cells, r"metal|panel|surface")), metals[0])
     told = re.search(r"\b([cf])\b", cells[at].replace("°", " "))
-    return _Head((times or dates)[0], at, cut, told[1].upper() if told else "")
+    return _Head(times[0], at, cut, told[1].upper() if told else "")
+
+
+def _columns(cells: Sequence[str], names: str) -> list[int]:
+    return [i for i, cell in enumerate(cells) if re.search(names, cell)]
 
 
 def _minute(word: str, before: float | None) -> float:
@@ -234,7 +234,7 @@ def rise_c(tau_s: float, from_c: float, air_c: float, minute: float) -> float:
 def metal_in(
     air: Sequence[tuple[float, float]], tau_s: float, from_c: float = FROM_C
 ) -> tuple[tuple[float, float], ...]:
-    """[(min, metal °C)] of a section of this time constant [s] in an oven's air [(min, °C)], with from_c [°C] before."""
+    """[(min, metal °C)] of a section of this time constant [s] in an oven's air [(min, °C)], from from_c [°C] on."""
     times, degrees = zip(*air, strict=True)
     metal = follow(60.0 * np.array(times, float), np.array(degrees, float), tau_s, from_c)
     return tuple((float(t), float(c)) for t, c in zip(times, metal, strict=True))

@@ -100,23 +100,23 @@ def judge(
     return _by_own(spots_um, asked)
 
 
+def _at_least(what: str, um: float, least: float, digits: int | None = None) -> Point:
+    said = f"{what} is {film_q(um, digits=digits)}, at least {film_q(least, unit=False)} is asked"
+    return Point(um >= least - _SAME, said)
+
+
+def _at_most(what: str, um: float, most: float, digits: int | None = None) -> Point:
+    said = f"{what} is {film_q(um, digits=digits)}, at most {film_q(most, unit=False)} is allowed"
+    return Point(um <= most + _SAME, said)
+
+
 def _by_own(spots_um: Sequence[float], asked: Asked) -> Accepted:
     least, most = min(spots_um), max(spots_um)
     points = []
     if asked.least_um is not None:
-        points.append(
-            Point(
-                least >= asked.least_um - _SAME,
-                f"the thinnest is {film_q(least)}, at least {film_q(asked.least_um, unit=False)} is asked",
-            )
-        )
+        points.append(_at_least("the thinnest", least, asked.least_um))
     if asked.most_um is not None:
-        points.append(
-            Point(
-                most <= asked.most_um + _SAME,
-                f"the thickest is {film_q(most)}, at most {film_q(asked.most_um, unit=False)} is allowed",
-            )
-        )
+        points.append(_at_most("the thickest", most, asked.most_um))
     why = "" if points else "neither its sheets nor its system say the least or the most"
     return Accepted("", tuple(points), fmean(spots_um), asked.least_um or 0.0, why)
 
@@ -134,10 +134,7 @@ def _by_iso(readings_um: Sequence[float], asked: Asked) -> Accepted:
         ),
         Point(mean >= nominal - _SAME, f"the mean is {film_q(mean, digits=1)}, {film_q(nominal, unit=False)} is asked"),
         Point(5 * between < n, f"{between} of {n} between four fifths and what is asked: fewer than a fifth may be"),
-        Point(
-            most <= asked.iso_most_um + _SAME,
-            f"the thickest is {film_q(most)}, at most {film_q(asked.iso_most_um, unit=False)} is allowed",
-        ),
+        _at_most("the thickest", most, asked.iso_most_um),
     )
     return Accepted("iso19840", points, mean, floor)
 
@@ -151,26 +148,17 @@ def _by_pa2(by: str, spots_um: Sequence[float], asked: Asked, per_spot: int) -> 
     if per_spot < 3:
         return Accepted(by, (), mean, floor, "it wants three readings a spot")
     top = math.inf if high is None else high * most
-    area_most = math.inf if high is None else most
     under, over = sum(um < floor - _SAME for um in spots_um), sum(um > top + _SAME for um in spots_um)
     n = len(spots_um)
     points = [
         Point(under == 0, f"{under} of {n} spots under {film_q(floor)}" if under else f"no spot under {film_q(floor)}"),
-        Point(
-            mean >= least - _SAME,
-            f"the mean is {film_q(mean, digits=1)}, at least {film_q(least, unit=False)} is asked",
-        ),
+        _at_least("the mean", mean, least, 1),
     ]
     if high is not None:
         points.append(
             Point(over == 0, f"{over} of {n} spots over {film_q(top)}" if over else f"no spot over {film_q(top)}")
         )
-        points.append(
-            Point(
-                mean <= area_most + _SAME,
-                f"the mean is {film_q(mean, digits=1)}, at most {film_q(most, unit=False)} is allowed",
-            )
-        )
+        points.append(_at_most("the mean", mean, most, 1))
     return Accepted(by, tuple(points), mean, floor)
 
 

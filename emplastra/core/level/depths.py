@@ -52,16 +52,20 @@ class Mark:
 
 def read_marks(text: str) -> tuple[Mark, ...]:
     """What was marked, low or high, in rows or in a list as `read` takes them, lettered as they stand there."""
-    lines = [line for line in text.replace("\r", "").split("\n") if line.strip()]
-    found = list[tuple[str, float, float]]()
-    if lines and _HEAD.fullmatch(lines[0]):
-        cells = (cells_of(line.lower()) for line in lines[1:])
-        found = [(what, parse_number(x) / 100, parse_number(y) / 100) for x, y, what in cells if what in MARKS]
-    else:
-        rows = [words_of(line.lower()) for line in lines]
-        for r, row in enumerate(rows):
-            found += [(w, (c + 0.5) / len(row), (r + 0.5) / len(rows)) for c, w in enumerate(row) if w in MARKS]
+    lines = [line.lower() for line in text.replace("\r", "").split("\n") if line.strip()]
+    found = _marked_list(lines[1:]) if lines and _HEAD.fullmatch(lines[0]) else _marked_rows(lines)
     return tuple(Mark(letter_of(n), MARKS[what], x, y) for n, (what, x, y) in enumerate(found))
+
+
+def _marked_list(lines: Sequence[str]) -> list[tuple[str, float, float]]:
+    cells = (cells_of(line) for line in lines)
+    return [(what, parse_number(x) / 100, parse_number(y) / 100) for x, y, what in cells if what in MARKS]
+
+
+def _marked_rows(lines: Sequence[str]) -> list[tuple[str, float, float]]:
+    rows = [words_of(line) for line in lines]
+    places = ((r, c, row) for r, row in enumerate(rows) for c in range(len(row)) if row[c] in MARKS)
+    return [(row[c], (c + 0.5) / len(row), (r + 0.5) / len(rows)) for r, c, row in places]
 
 
 def read(text: str, unit: str = "mm", sure: bool = False) -> tuple[Depth, ...]:

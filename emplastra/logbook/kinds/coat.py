@@ -9,7 +9,6 @@ from emplastra.climate.models import Reading
 from emplastra.core.errors import FieldError
 from emplastra.core.product.film import METHODS, Film, FilmEvidence, fact_film
 from emplastra.core.surface import events
-from emplastra.core.survey.answers import Answer
 from emplastra.core.survey.topics import TOPICS
 from emplastra.core.words import celsius_q, film_q, length_q, pressure_q, volume_q
 from emplastra.core.working import Basis, Figure
@@ -246,10 +245,8 @@ class Kind(EntryKind):
     def after(self, entry, data, about):
         """What is seen in a coat holds the next one until it is put right; a correction tells only what is new."""
         known = about.entry.coat.defects if about.entry else ()
-        for key in (key for key in data["defects"] if key not in known):
-            mark, where = surveying.next_mark(about.zone, "film"), data["defects_at"] or ""
-            answer = Answer("film", mark, key, {}, where, "paint")
-            surveying.state(about.zone, about.user, "coated", [(answer, "")], data["step"], entry.ended)
+        found = [(key, data["defects_at"] or "") for key in data["defects"] if key not in known]
+        surveying.in_film(about.zone, about.user, found, data["step"], entry.ended)
 
     def tell(self, entry, context):
         coat = entry.coat

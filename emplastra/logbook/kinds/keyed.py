@@ -6,7 +6,6 @@ from django.db import models
 from emplastra.core.surface import events
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.plan import to_sand_um
-from emplastra.core.survey.answers import Answer
 from emplastra.core.words import film_q
 from emplastra.jobs import surveying
 from emplastra.shared.fields import QuantityField
@@ -67,8 +66,7 @@ class Kind(EntryKind):
         """Where it was cut through a primer is due before colour; a correction tells only what is new."""
         where, known = data.get("cut") or "", about.entry.keyed.cut if about.entry else ""
         if where and where != known:
-            answer = Answer("film", surveying.next_mark(about.zone, "film"), "cut-through", {}, where, "paint")
-            surveying.state(about.zone, about.user, "coated", [(answer, "")], data["step"], entry.ended)
+            surveying.in_film(about.zone, about.user, [("cut-through", where)], data["step"], entry.ended)
 
     def tell(self, entry, context):
         keyed = entry.keyed
