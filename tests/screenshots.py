@@ -125,18 +125,6 @@ class Camera:
         page.get_by_role("link", name="Store", exact=True).click()
         self.shoot("store")
 
-    def tin(self):
-        """A tin being read, on a phone."""
-        page = self.page
-        page.goto(self.root + "/materials/new/epoxy-primer")
-        page.get_by_label("Mix ratio", exact=True).fill("2:1 by volume, hardener S")
-        page.get_by_label("Coat again", exact=True).fill("4 h at 10 °C, 2 h at 20 °C, 1 h 10 at 30 °C")
-        page.locator("#say-recoat svg").scroll_into_view_if_needed()
-        expect(page.locator("#answer")).to_contain_text("cannot say")
-        expect(page.locator("#say-recoat")).to_contain_text("until when? cannot say")
-        page.locator("#f-flash").evaluate("e => e.scrollIntoView()")
-        self.shoot("tin-390")
-
 
 def main(root, folder):
     """All pictures."""
@@ -167,7 +155,11 @@ def main(root, folder):
         wide.tab_of_job("Decide")
         wide.page.get_by_role("link", name="Access").click()
         wide.shoot("access")
-        for name, zone in (("Film", "Roof, aluminium, outer"), ("Level", "Locker door, outer")):
+        for name, zone in (
+            ("Film", "Roof, aluminium, outer"),
+            ("Level", "Locker lid, outer"),
+            ("Heat", "Nose, glass-fibre"),
+        ):
             wide.zone(zone, name)
             wide.shoot(name.lower())
         wide.materials()
@@ -178,7 +170,6 @@ def main(root, folder):
         phone.page.locator("#g-metal summary").click()
         phone.page.evaluate("document.querySelector('#g-metal').scrollIntoView()")
         phone.shoot("survey-390")
-        phone.tin()
         phone.page.goto(root + "/")
         phone.page.get_by_role("link", name="More").click()
         phone.page.get_by_role("button", name="Gloves on").click()

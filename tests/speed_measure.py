@@ -10,6 +10,7 @@ def measure(shop):
     """Readings of many faces judged; the pages of film and of level as a multiple of the signed-in shell beside them."""
     from django.test import Client
 
+    from emplastra.core.air import heat
     from emplastra.core.gauge import accept
     from emplastra.core.gauge.readings import Reading, Taken
     from emplastra.core.level.depths import Depth, relief_of
@@ -27,6 +28,14 @@ def measure(shop):
             accept.judge(by, [r.um for r in um], spots, accept.Asked(200, 160, 300), 3)
     took = 1000 * (time.perf_counter() - start)
     print(f"{'Readings judged by three standards':<40} {took:>5.0f} ms   10,000 on 300 faces; under 300 ms")
+
+    hours = [(month, heat.hot_air_c(48.0)[month - 1]) for month in range(1, 13) for _ in range(730)]
+
+    def year():
+        suns = {month: heat.noon_sun_w_m2(month, 48.0) for month in range(1, 13)}
+        return [heat.sol_air_c(air_c, suns[month], colour) for colour in heat.ABSORBS for month, air_c in hours]
+
+    print(f"{'Sol-air of a year, three colours':<40} {1000 * best(year, 9):>5.1f} ms   {3 * len(hours):,} hours; under 50 ms")  # fmt: skip
 
     client = Client()
     client.force_login(shop.user)

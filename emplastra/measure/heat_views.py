@@ -41,7 +41,7 @@ def heat(request, pk):
 
 
 def _field(request, found):
-    """(width, height) of a lamp's field [mm]: as asked, else of the newest log of a lamp; None where neither is told."""
+    """(width, height) of a lamp's field [mm]: as asked, else of the newest log of a lamp; None where none is told."""
     system = request.workshop.units
     told = [_length(request.GET.get(name, ""), system) for name in ("wide", "high")]
     if all(told):
