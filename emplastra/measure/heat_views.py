@@ -9,7 +9,7 @@ from emplastra.core import units
 from emplastra.core.air.heat import gaps
 from emplastra.core.words import kelvin_q
 from emplastra.say.book import book_of
-from emplastra.state.heat import OVER_K, heat_of
+from emplastra.state.heat import OVER_K, devices, heat_of
 from emplastra.work.views import zone_or_404
 
 from .heat_drawn import curve, rising
@@ -35,6 +35,7 @@ def heat(request, pk):
             "curve": curve(log, last.heated) if last else None,
             "rising": rising(found.rises, found.metal_c) if found.asked or len(found.rises) > 1 else None,
             "field": field,
+            "devices": devices(),
             "passes": found.passes(field),
         }
     return render(request, "measure/heat.html", context)

@@ -6,6 +6,7 @@ from emplastra.core.level import blocks
 from emplastra.core.surface.names import StepKind
 from emplastra.say.book import book_of
 from emplastra.shared import asked
+from emplastra.state.heat import heat_of
 from emplastra.state.level import level_of
 from emplastra.work.views import zone_or_404
 
@@ -19,7 +20,9 @@ def level(request, pk):
     state = book_of(request, zone).state(zone)
     found = level_of(state)
     before = found.before(state.plan, state.surface)
+    heat = heat_of(state, request.workshop.latitude)
     context = {"zone": zone, "state": state, "level": found, "before": before}
+    context["shows_through"] = heat if heat is not None and heat.prints_through else None
     if found.now is None and found.marks:
         context |= {"drawn": marked(found), "stop": blocks.STOP}
     if found.now is not None:

@@ -50,6 +50,28 @@ class Asked:
 
 
 @dataclass
+class Device:
+    """An oven, lamp or heater by its logs: how it warms, its name, how often and how long it was on [h], its last log."""
+
+    how: str
+    name: str
+    times: int
+    hours: float
+    last: object
+
+
+def devices():
+    """[Device] of all logs of heat that name one, the one used last first."""
+    rows = Entry.objects.known_at().of(Kind.HEATED).exclude(heated__device="").select_related("heated")
+    found = {}
+    for entry in rows.order_by("ended", "pk"):
+        row = entry.heated
+        each = found.setdefault((row.how, row.device), Device(row.how, row.device, 0, 0.0, row))
+        each.times, each.hours, each.last = each.times + 1, each.hours + row.points[-1][0] / 60, row
+    return sorted(found.values(), key=lambda each: each.last.entry_id, reverse=True)
+
+
+@dataclass
 class Heat:
     """A face (its ZoneFacts) and heat: told: its survey; heated: [Entry] in order."""
 

@@ -51,8 +51,10 @@ class HeatTests(ShopCase):
         self.assertRegex(
             page, r"The sun will make it 7\d\.\d °C ?, it was never over 20.0 °C ?: what is filled will show"
         )
+        level = f"/zones/{self.shop.zone.pk}/level"
+        self.assertRegex(text_of(self.client.get(level)), r"In the sun it gets 7\d\.\d °C ?, it was never over 20.0 °C")
         self.warm("0 20\n20 80\n40 80")
-        self.assertNotIn("will show through", self.page())
+        self.assertNotIn("will show through", self.page() + text_of(self.client.get(level)))
         revise_zone(self.shop.zone, self.shop.user, **{**measures_of(self.shop.zone), "finish_class": "below"})
         self.assertNotIn("In the sun", self.page())
 
@@ -95,6 +97,7 @@ class HeatTests(ShopCase):
         page = self.page()
         self.assertIn("2 × 3 fields", page)
         self.assertIn("infrared lamp Lamp 2, 700 mm off", page)
+        self.assertRegex(page, r"Lamp 2 ?, infrared lamp: on 1 time, 1.0 h; field 600 mm by 400 mm at 700 mm")
 
     def test_a_log_keeps_the_unit_it_was_typed_in(self):
         Workshop.objects.update(units="us")
