@@ -51,7 +51,7 @@ class Asked:
 
 @dataclass
 class Device:
-    """An oven, lamp or heater by its logs: how it warms, its name, how often and how long it was on [h], its last log."""
+    """An oven, lamp or heater by its logs: how it warms, its name, how often and how long it was on [h], the last."""
 
     how: str
     name: str

@@ -14,6 +14,9 @@ class HeatTests(SimpleTestCase):
         """ASHRAE Fundamentals, from memory (CHECKS 10)."""
         for air, sun, colour, up, expected in ((25, 800, "dark", True, 62.6), (32, 950, "light", True, 52.7), (25, 600, "light", False, 40.6), (5, 0, "dark", True, 1.0), (10, 300, "dark", False, 25.6)):  # fmt: skip
             self.assertAlmostEqual(heat.sol_air_c(air, sun, colour, up), expected)
+        self.assertAlmostEqual(
+            heat.sol_air_c(20, 1000, "medium", False), 20 + 39
+        )  # halfway between light and dark: ours
         with self.assertRaises(KeyError):
             heat.sol_air_c(20, 500, "mauve")
 
@@ -24,6 +27,14 @@ class HeatTests(SimpleTestCase):
         self.assertAlmostEqual(heat.noon_sun_w_m2(3, 0), 1186 * math.exp(-0.156) * 1.071)
         self.assertAlmostEqual(heat.noon_sun_w_m2(6, 40), 959.0, delta=1)
         self.assertGreater(heat.noon_sun_w_m2(12, 48, False), heat.noon_sun_w_m2(12, 48))
+        # Standing: direct · cos β, half the sky's share of it, half of a fifth that the ground throws back of both.
+        high = math.radians(90 - 48 - 23.45)
+        direct = 1233 * math.exp(-0.142 / math.sin(high))
+        stands = direct * (math.cos(high) + 0.5 * 0.057 + 0.5 * 0.2 * (0.057 + math.sin(high)))
+        self.assertAlmostEqual(heat.noon_sun_w_m2(12, 48, False), stands)
+        # The table is smooth over the year: no month stands off the mean of its neighbours by 2 % of A.
+        a = [heat.noon_sun_w_m2(month, 23.45) for month in range(1, 13)]
+        self.assertTrue(all(abs(a[m] - 0.5 * (a[m - 1] + a[(m + 1) % 12])) < 0.12 * a[m] for m in range(12)), a)
         self.assertEqual(heat.noon_sun_w_m2(12, 80), 0)
         for month, latitude in ((0, 40), (13, 40), (6, 91)):
             with self.assertRaises(ValueError):

@@ -75,6 +75,10 @@ class DepthTests(SimpleTestCase):
         self.assertAlmostEqual(face.volume_ml() / exact, 1.0, delta=0.01)
         self.assertAlmostEqual(face.volume_ml() / _body_ml(dent, 960.0, 640.0), 1.0, delta=0.01)
         self.assertEqual(face.volume_ml(low=False), 0)
+        (low,) = face.islands(1e-9)
+        self.assertAlmostEqual(low.volume_ml, face.volume_ml(), places=3)
+        self.assertTrue(all(abs(at - 0.5) < 0.05 for at in low.middle), low.middle)
+        self.assertTrue(low.reach[0] < 0.5 < low.reach[2] and low.reach[1] < 0.5 < low.reach[3], low.reach)
         (low,) = face.islands(0.15)
         self.assertTrue(low.is_low and low.name == "A")
         self.assertAlmostEqual(low.mm, -2.0, delta=0.03)
@@ -214,3 +218,4 @@ class MarkTests(SimpleTestCase):
         more = [*told, ("filled", 0.1, 0.4), ("filled", 0.1, 0.4), ("blocked", -0.1, 0.1)]
         self.assertEqual([r.planned_mm for r in blocks.rounds(more, 2.5, 1.0)], [None, None, -1.5, -0.5, 0, 0, None])
         self.assertEqual(blocks.rounds([], 0.0, 1.0), [])
+        self.assertEqual([r.planned_mm for r in blocks.rounds(told[:1], 4.0, 1.5)], [None, -2.5, -1.0, 0.0, 0.0])

@@ -239,7 +239,8 @@ def _heat_bears(c: Case) -> Iterator[Said]:
 @rule("heat-on-soft", Aspect.SAFETY, "warns", "Wax and sealer bear little heat", "ground", kinds={StepKind.FORCE_DRY})
 def _heat_on_soft(c: Case) -> Iterator[Said]:
     for said in too_hot_for({c.on_ground.what}, c.act.metal_c):
-        yield Said(said, "stops" if c.on_ground.what == "wax" else "warns")
+        wax = c.on_ground.what == "wax"
+        yield Said(said, "stops" if wax else "warns", fix="wax-off" if wax else "")
 
 
 @rule("outgas", Aspect.METAL, "warns", "Castings outgas in an oven", kinds={StepKind.POWDER})
