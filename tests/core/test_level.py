@@ -14,6 +14,7 @@ from scipy.interpolate import RegularGridInterpolator
 from emplastra.core.errors import FieldError
 from emplastra.core.level import blocks, filling
 from emplastra.core.level.depths import Depth, Island, read, read_marks, relief_of, waviness_mm
+from emplastra.core.piece import relief
 
 
 def grid(z, columns, rows):
@@ -65,6 +66,8 @@ class DepthTests(SimpleTestCase):
             clipped = np.maximum(0, -expected if low else expected)
             ml = trapezoid(trapezoid(clipped, gx * 1400.0, axis=1), gy * 1000.0) / 1000.0
             self.assertAlmostEqual(face.volume_ml(low), ml, places=6)
+        for x, y in ((0.37, 0.61), (0.02, 0.98), (0.5, 0.13)):
+            self.assertAlmostEqual(face.at(x, y), RegularGridInterpolator((gy, gx), expected)((y, x)).item(), places=9)
 
     def test_a_known_dent_against_its_formula_and_a_mesh(self):
         """A cap of a sphere, 2 mm deep, 300 mm across: V = π h (3 r² + h²) ÷ 6 = 70.7 mL, and the same body as a mesh."""
@@ -75,6 +78,10 @@ class DepthTests(SimpleTestCase):
         self.assertAlmostEqual(face.volume_ml() / exact, 1.0, delta=0.01)
         self.assertAlmostEqual(face.volume_ml() / _body_ml(dent, 960.0, 640.0), 1.0, delta=0.01)
         self.assertEqual(face.volume_ml(low=False), 0)
+        # Fields that touch at their sides are one low; one field between them parts them.
+        fields = np.zeros((5, 7), bool)
+        fields[1, 1:3], fields[2, 2], fields[1, 4], fields[4, 2] = True, True, True, True
+        self.assertEqual(relief.part_of(fields, (1, 1)).sum(), 3)
         (low,) = face.islands(1e-9)
         self.assertAlmostEqual(low.volume_ml, face.volume_ml(), places=3)
         self.assertTrue(all(abs(at - 0.5) < 0.05 for at in low.middle), low.middle)
