@@ -25,7 +25,7 @@
     label.className = "from-file";
     label.append("From a file ", input);
     Object.assign(input, { type: "file", accept: ".csv,.txt,.tsv,text/plain,text/csv" });
-    area.after(label);
+    (area.closest(".control-row") ?? area).after(label);
     input.addEventListener("change", async () => {
       const file = input.files[0];
       if (!file) return;
