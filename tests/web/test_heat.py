@@ -85,6 +85,9 @@ class HeatTests(ShopCase):
         self.warm(air, estimated="on")
         self.assertRegex(self.page(), r"1[12](\.\d)? min of 30 min counted: warm it again")
         self.assertRegex(self.page(), r"this section 48(\.\d)? min a skin 1.\d min")
+        other = self.shop.make_zone("Cab roof")
+        answer = self.warm(air, estimated="on", **{f"also_{other.pk}": "100"})
+        self.assertContains(answer, "is worked out for one section", status_code=422)
 
     def test_a_lamps_field_is_passed_over_the_face(self):
         """A face of 1 000 by 1 000 mm in fields of 600 by 400: 2 by 3 of 31.3 min; the newest lamp's is taken, as asked

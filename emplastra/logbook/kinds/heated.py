@@ -87,6 +87,8 @@ class HeatedForm(WholeForm):
         if (data.get("metal_c") is None) != (data.get("minutes") is None):
             missing = "minutes" if data.get("minutes") is None else "metal_c"
             self.add_error(missing, "temperature and minutes of a schedule are told together")
+        if data.get("estimated") and any(told for name, told in data.items() if name.startswith("also_")):
+            self.add_error("estimated", "the metal is worked out for one section: log the other zones on their own")
         if (data.get("field_w_mm") is None) != (data.get("field_h_mm") is None):
             missing = "field_w_mm" if data.get("field_w_mm") is None else "field_h_mm"
             self.add_error(missing, "a lamp’s field is told as wide and high")
