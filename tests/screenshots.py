@@ -47,6 +47,7 @@ class Camera:
     def zone(self, name, tab=None):
         """Open a zone, and one of its pages."""
         self.page.goto(self.root + "/")
+        self.page.locator("details").evaluate_all("all => all.forEach((each) => { each.open = true; })")  # what rests
         self.page.get_by_role("link", name=name, exact=True).first.click()
         if tab:
             open_tab(self.page, tab)
