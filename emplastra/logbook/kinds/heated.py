@@ -84,15 +84,17 @@ class HeatedForm(WholeForm):
             data["found"] = read_log(data["log"], data["unit"])
         except FieldError as error:
             self.add_error(error.field, str(error))
-        if (data.get("metal_c") is None) != (data.get("minutes") is None):
-            missing = "minutes" if data.get("minutes") is None else "metal_c"
-            self.add_error(missing, "temperature and minutes of a schedule are told together")
+        self._together(data, "metal_c", "minutes", "temperature and minutes of a schedule are told together")
+        self._together(data, "field_w_mm", "field_h_mm", "a lamp’s field is told as wide and high")
         if data.get("estimated") and any(told for name, told in data.items() if name.startswith("also_")):
             self.add_error("estimated", "the metal is worked out for one section: log the other zones on their own")
-        if (data.get("field_w_mm") is None) != (data.get("field_h_mm") is None):
-            missing = "field_w_mm" if data.get("field_w_mm") is None else "field_h_mm"
-            self.add_error(missing, "a lamp’s field is told as wide and high")
         return data
+
+    def _together(self, data, one, other, words):
+        """Two figures of which one alone says nothing."""
+        missing = [name for name in (one, other) if data.get(name) is None]
+        if len(missing) == 1:
+            self.add_error(missing[0], words)
 
 
 class Kind(EntryKind):
