@@ -127,10 +127,15 @@ class Level:
         """{letter of a marked low: whether its mark shows again}: as somebody saw it, else by what was measured."""
         if not self.is_filled:
             return {}
-        seen = _letters(self.now.row.shows)
+        seen = _letters(self.rows[-1].shows) if self.rows else []
         if seen:
             return {i.name: i.name in seen for i in self.marked}
         return blocks.shows(self.marked, self.now.relief, self.flat_mm)
+
+    @property
+    def is_seen_flat(self):
+        """True if all marks show again to the eye, and nothing was measured since."""
+        return bool(self.rows) and not self.rows[-1].points and bool(self.shows) and all(self.shows.values())
 
     @cached_property
     def fills(self):

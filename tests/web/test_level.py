@@ -72,6 +72,16 @@ class LevelTests(ShopCase):
         self.assertIn("A shows", self.page())
         self.assertEqual(self.client.get(f"/zones/{self.shop.zone.pk}/level").content.decode().count("v-planned"), 2)
 
+    def test_marks_that_are_seen_after_it_was_measured(self):
+        """Filled and measured, then blocked by eye alone: a mark that shows is seen, and where all show it is flat."""
+        self.measure(STRUCK)
+        self.measure(STRUCK.replace("-1 -2 -1", "+0.3 +0.4 +0.3"), "filled")
+        self.assertIn("A buried", self.page())
+        self.assertEqual(self.measure("", "blocked", shows="A").status_code, 302)
+        page = self.page()
+        self.assertIn("A shows", page)
+        self.assertIn("The marks show again: flat, stop", page)
+
     def test_hours_of_filling_are_those_that_its_lows_were_to_take(self):
         """Blocked for 90 minutes, and flat: planned is what the low took as it was marked."""
         steps = [{"kind": "fill", "id": "s-fill", "product": "Test filler", "coats": 1}, {"kind": "block", "id": "s-block", "grit": "P180"}]  # fmt: skip
