@@ -50,8 +50,17 @@ class Plate:
         return self.y - PLATE_H / 2
 
 
+class InTheMiddle:
+    """Something of a width that stands in the middle of its room."""
+
+    @property
+    def left(self):
+        """Where it begins, so that it stands in the middle."""
+        return (WIDE - self.width) / 2
+
+
 @dataclass
-class Drawn:
+class Drawn(InTheMiddle):
     """A face with its film."""
 
     height: float
@@ -62,11 +71,6 @@ class Drawn:
     asked_bar: float
     width: float = WIDE
     figures: bool = True
-
-    @property
-    def left(self):
-        """Where it begins, so that it stands in the middle."""
-        return (WIDE - self.width) / 2
 
 
 def frame(w_mm, h_mm):

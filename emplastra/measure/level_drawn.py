@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from emplastra.core.piece.face_grid import grid_of
 
-from .film_drawn import WIDE, frame, line_path, outlines_path
+from .film_drawn import WIDE, InTheMiddle, frame, line_path, outlines_path
 
 DEEP = 2.0
 """From so many times what counts as flat on the hatch is dense."""
@@ -36,7 +36,7 @@ class Mark:
 
 
 @dataclass
-class DrawnLevel:
+class DrawnLevel(InTheMiddle):
     """A face with its lows and highs."""
 
     height: float
@@ -45,11 +45,6 @@ class DrawnLevel:
     line_y: float
     places: list
     width: float = WIDE
-
-    @property
-    def left(self):
-        """Where it begins, so that it stands in the middle."""
-        return (WIDE - self.width) / 2
 
 
 def drawn(level, y):

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from emplastra.core.air import heat
-from emplastra.core.air.lag import lag_s
 from emplastra.core.piece.face_grid import grid_of
 from emplastra.core.product.kinds import FILLERS, ProductKind
 from emplastra.core.surface.names import StepKind
@@ -91,11 +90,12 @@ class Heat:
         found = []
         for product, sheet in (here | {k: v for k, v in rest.items() if k not in here}).items():
             for schedule in sheet.schedules:
-                r = self.each.revision
-                tau = lag_s(r.substrate, r.thickness_mm, min(2, r.wetted_faces), heat.H_OVEN)
-                ramp = heat.ramp_min(tau, heat.FROM_C, schedule.metal_c + OVER_K, schedule.metal_c)
-                found.append(Asked(product, schedule, ramp))
+                found.append(Asked(product, schedule, self._ramp_min(schedule.metal_c)))
         return found
+
+    def _ramp_min(self, metal_c):
+        """Minutes until this section is so hot [°C] in an oven 20 K hotter."""
+        return heat.ramp_min(self.each.revision.oven_lag_s(), heat.FROM_C, metal_c + OVER_K, metal_c)
 
     @property
     def metal_c(self):
@@ -122,7 +122,7 @@ class Heat:
         r, air_c = self.each.revision, self.metal_c + OVER_K
         sections = [("this section", r.thickness_mm)]
         sections += [("a skin", SKIN_MM)] if r.thickness_mm > 2 * SKIN_MM else []
-        taus = [(name, lag_s(r.substrate, mm, min(2, r.wetted_faces), heat.H_OVEN)) for name, mm in sections]
+        taus = [(name, r.oven_lag_s(mm)) for name, mm in sections]
         ready = {name: heat.ramp_min(tau, heat.FROM_C, air_c, self.metal_c) or 0.0 for name, tau in taus}
         end = 1.25 * max(ready.values())
         return [
@@ -162,11 +162,8 @@ class Heat:
     @property
     def planned_min(self):
         """What the schedules that it was warmed by take, with flash and warming up [min]; 0 where none was told."""
-        r = self.each.revision
-        tau = lag_s(r.substrate, r.thickness_mm, min(2, r.wetted_faces), heat.H_OVEN)
-        told = [e.heated for e in self.heated if e.heated.metal_c is not None]
-        ramps = (heat.ramp_min(tau, heat.FROM_C, row.metal_c + OVER_K, row.metal_c) or 0.0 for row in told)
-        return sum(row.flash_min + ramp + row.minutes for row, ramp in zip(told, ramps, strict=True))
+        told = (e.heated for e in self.heated if e.heated.metal_c is not None)
+        return sum(row.flash_min + (self._ramp_min(row.metal_c) or 0.0) + row.minutes for row in told)
 
     @property
     def cured_c(self):

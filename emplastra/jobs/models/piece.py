@@ -6,6 +6,7 @@ from django.db import models
 from django.urls import reverse
 
 from emplastra.core.air import lag
+from emplastra.core.air.heat import H_OVEN
 from emplastra.core.gauge.accept import STANDARDS
 from emplastra.core.piece import areas, job_map, parts
 from emplastra.core.product import film
@@ -159,6 +160,11 @@ class ZoneRevision(AppendOnly):
     def lag_s(self):
         """How far its section runs behind the air [s]."""
         return lag.lag_s(self.substrate, self.thickness_mm, self.wetted_faces)
+
+    def oven_lag_s(self, thickness_mm=None):
+        """The same in an oven's air [s], or of a section like it of another thickness [mm]."""
+        mm = self.thickness_mm if thickness_mm is None else thickness_mm
+        return lag.lag_s(self.substrate, mm, min(2, self.wetted_faces), H_OVEN)
 
 
 class BuildUpVersion(AppendOnly):

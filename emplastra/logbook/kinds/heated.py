@@ -3,8 +3,7 @@
 from django import forms
 from django.db import models
 
-from emplastra.core.air.heat import H_OVEN, metal_in, minutes_at, read_log
-from emplastra.core.air.lag import lag_s
+from emplastra.core.air.heat import metal_in, minutes_at, read_log
 from emplastra.core.errors import FieldError
 from emplastra.core.surface import events
 from emplastra.core.words import celsius_q, length_q
@@ -118,10 +117,10 @@ class Kind(EntryKind):
         row = {name: data[name] for name in self.names} | {"flash_min": data["flash_min"] or 0.0}
         log = data["found"]
         if data["estimated"]:
-            r = about.zone.revisions.order_by("id").last()
-            if r is None:
+            revision = about.zone.revisions.order_by("id").last()
+            if revision is None:
                 raise Refused("its measures are not told: read the metal", "estimated")
-            log = metal_in(log, lag_s(r.substrate, r.thickness_mm, min(2, r.wetted_faces), H_OVEN))
+            log = metal_in(log, revision.oven_lag_s())
         hottest = max(metal_c for _, metal_c in log)
         asked = hottest if data["metal_c"] is None else data["metal_c"]
         counted = minutes_at(log, asked, row["flash_min"])
