@@ -16,6 +16,7 @@ from emplastra.core.surface import events
 from emplastra.core.surface.clocks import Setting, with_clocks
 from emplastra.core.surface.fit import blushed, fit_of
 from emplastra.core.surface.fold import Toward, build
+from emplastra.core.surface.masks import COVERS, Open
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.survey.answers import Answer
@@ -86,6 +87,7 @@ def event_of(hour, what, *rest, n=0):
     made = {
         "wiped": lambda: events.Degreased(*at, product=f"Test {word}", sheet=sheet_of(word, **more) if word else None), "rinsed": lambda: events.Rinsed(*at, wet=word != "dried"), "dried": lambda: events.Dried(*at),
         "check": lambda: events.Checked(*at, check=word, passed="failed" not in words), "weld": lambda: events.FilmLost(*at), "closed": lambda: events.Access(*at, how="closed"),
+        "masked": lambda: events.Masked(*at, cover=word or "tape", whole="whole" in words, bears_h=more.get("bears_h")), "unmasked": lambda: events.Unmasked(*at, glue="glue" in words),
         "trial-fit": lambda: events.Access(*at, how="trial-fit"), "back": lambda: events.Back(*at, came=word),
         "looked": lambda: events.Inspected(*at, points=tuple(p.split("=") for p in words)),
     }  # fmt: skip
@@ -135,8 +137,22 @@ def face_of(row, toward=None, t_s=0.0):
         blushed=lambda layer: blushed(layer.sheet, where, 3600.0, where.at(layer.began_s).air_c, layer.began_s, layer.ended_s) or "",
         nights=lambda a, b: row.get("nights", 0), air_line=(lambda: row["air_line"]) if "air_line" in row else None,
         outdoors=bool(row.get("yard")), pending=lambda step: tuple(row.get("pending", ())),
-        beside=lambda: tuple(Beside(name, "waxed" in words, H if "tacky" in words else None) for name, *words in row.get("beside", ())),
+        beside=lambda: tuple(_beside(*told) for told in row.get("beside", ())),
     ), where  # fmt: skip
+
+
+def _beside(name, *words):
+    """A neighbour: "waxed", "tacky", "inside", a cover over it, "base" for colour to come, why it is open ("!": for
+    good).
+    """
+    cover = next((w for w in words if w in COVERS), "")
+    why = next((w for w in words if w not in {"waxed", "tacky", "inside", "base", cover}), "")
+    coming = ("base", "Test base-coat") if "base" in words else ("", "")
+    spoilt = Open(why.rstrip("!"), why.endswith("!")) if why else None
+    return Beside(
+        name, "waxed" in words, H if "tacky" in words else None,
+        open=spoilt, masked=cover, next=coming, inside="inside" in words,
+    )  # fmt: skip
 
 
 PLAN = {"before": ["stripe"], "after": ["base", "clear"]}

@@ -15,6 +15,7 @@ urlpatterns = [
     path("", include("emplastra.record.urls")),
     path("", include("emplastra.tins.urls")),
     path("", include("emplastra.measure.urls")),
+    path("", include("emplastra.colour.urls")),
     path("", include("emplastra.scales.urls")),
     path("", include("emplastra.shared.urls")),
 ]

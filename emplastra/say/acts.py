@@ -19,6 +19,7 @@ from emplastra.state.selectors import ZoneState
 
 from .hours import moment
 from .rulings import button_of
+from .tape import tape_of, tape_says
 from .taps import GRAVE, checks_of, start_of, tap_of, tiles_of
 
 NEVER = float("inf")
@@ -133,6 +134,11 @@ def log_page(zone, kind, step=""):
 def act_for(state, facts):
     """What Bench says of a zone, its spots taken into account."""
     act = _own_act(state, facts)
+    clock, coated = tape_of(state)
+    if clock is not None:
+        group, sort_s, parts = tape_says(clock, coated, state.surface.t_s, facts)
+        off = Act(group, sort_s, parts, "Mask off", log_page(state.zone, "unmasked"), clock.status)
+        act = min(act, off, key=lambda each: (each.group, each.sort_s))
     open_spots = [s for s in state.spots if s.act and s.act.group < 5]
     if open_spots:
         worst = min(open_spots, key=lambda s: (s.act.group, s.act.sort_s, s.zone.pk))
@@ -505,7 +511,10 @@ def fill_acts(found, facts):
 
 KEPT_S = 600.0
 """How long a place in the order is kept at most [s]: lead times follow the air."""
-ORDERING = (Status.KEEP_WET, Status.BARE, Runs.DRY_OFF, Runs.RECOAT, Runs.ACT, Runs.DEGREASED, Runs.SANDABLE, Runs.CURE)
+ORDERING = (
+    *(Status.KEEP_WET, Status.BARE, Runs.DRY_OFF, Runs.RECOAT, Runs.ACT),
+    *(Runs.DEGREASED, Runs.SANDABLE, Runs.CURE, Runs.TAPE),
+)
 
 
 def keep_place_in_order(state):

@@ -87,6 +87,9 @@ LINKS = {
     "take-off": ("Taken off again", _log("access", how="taken-off")),
     "open": ("Opened", _log("access", how="opened")),
     "mix": ("Mix", _page("work:mix")),
+    "mask": ("Mask it", _log("masked")),
+    "unmask": ("Mask off", _log("unmasked")),
+    "mask-beside": ("Mask what is beside it", lambda zone: Go("colour:masking", (zone.job_id,), (("zone", zone.pk),))),
     "gauge": ("Where to add", _page("measure:film")),
     "solder": ("Solder", _page("metal:solder")),
 }

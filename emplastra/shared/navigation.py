@@ -113,6 +113,7 @@ JOB = (
             Page("Hours", "metal:hours", of_all=True),
         ),
     ),
+    Tab("Colour", (Page("Masking", "colour:masking"),)),
     Tab("Record", (Page("Record", "record:job"),)),
 )
 

@@ -52,6 +52,11 @@ def nights_of(each, facts, start_s, end_s):
 
 
 def masked(each, t_s):
-    """True if a mask of a zone's plan (ZoneFacts) is done by a moment [epoch s]."""
-    masks = {step.id for step in each.steps if step.kind == StepKind.MASK}
-    return bool(masks) and any(e.step in masks and e.ended_s <= t_s for e in each.events)
+    """True if a mask is on a zone (ZoneFacts) at a moment [epoch s], told as such or as a step of its plan."""
+    steps, on = {step.id for step in each.steps if step.kind == StepKind.MASK}, False
+    for event in sorted(each.events, key=lambda e: e.turn):
+        if event.ended_s > t_s:
+            break
+        off = isinstance(event, events.Unmasked)
+        on = not off and (on or event.step in steps or (isinstance(event, events.Masked) and not event.whole))
+    return on

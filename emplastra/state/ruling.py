@@ -8,10 +8,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
-from emplastra.core.metal.access import come_before, logged, neighbours
+from emplastra.core.metal.access import come_before, logged
 from emplastra.core.metal.known import Metal
 from emplastra.core.product.kinds import ProductKind
-from emplastra.core.rules.face import Act, Beside, Face, FindingFact, SpotFact
+from emplastra.core.rules.face import Act, Face, FindingFact, SpotFact
 from emplastra.core.rules.fixes import Plan, changed, holds
 from emplastra.core.rules.judge import Ruling, judge
 from emplastra.core.rules.registry import Verdict, gravest_first
@@ -21,7 +21,7 @@ from emplastra.core.surface.bare import drying_of
 from emplastra.core.surface.clocks import Setting, with_clocks
 from emplastra.core.surface.fit import dewed
 from emplastra.core.surface.fold import Toward, build
-from emplastra.core.surface.names import Runs, Status, StepKind
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.patches import FULL
 from emplastra.core.surface.plan import mids_of, progress_of, read_steps
 from emplastra.core.surface.steps import STEPS
@@ -32,12 +32,10 @@ from emplastra.logbook.models import Correction, Entry
 from emplastra.materials.models import SystemVersion
 
 from .acts import next_act
+from .beside import HOLDS, Neighbours
 from .faces import happened
 from .history import blushed_of, joined, masked, nights_of
 from .known import access_plans, coverage_in, standing, told_of
-
-HOLDS = frozenset({"open", "explained"})
-"""Findings that stand like this hold a coat; one whose step is done is looked at again, and holds none."""
 
 
 @dataclass
@@ -218,31 +216,9 @@ class Rulings:
         return self._access(zone.job_id).get(str(zone.pk), {})
 
     @cached_property
-    def _panels(self):
-        """{(job id, panel): ids of its faces}."""
-        found = {}
-        for zone in self._zones:
-            found.setdefault((zone.job_id, _panel_of(zone)), []).append(zone.pk)
-        return found
-
-    def neighbours_of(self, zone):
-        """ZoneFacts of the faces of a zone's panel, and of those that share an act of access with it."""
-        ids = set(self._panels[zone.job_id, _panel_of(zone)] if _panel_of(zone) else ())
-        ids |= {int(face) for face in neighbours(self.access_plans.get(zone.job_id, ()), {str(zone.pk)})}
-        return [self.each[pk] for pk in sorted(ids - {zone.pk}) if pk in self.each]
-
-    def _beside(self, each, t_s):
-        """A neighbour (ZoneFacts) at a moment [epoch s]: is there wax on it, and is its film still tacky."""
-        surface = each.built(t_s)
-        told = standing(each, *self.chains[each.zone.pk]).get(("wax", ""))
-        smears = told is not None and told.answer.choice == "smears" and told.status in HOLDS
-        waxed = smears or any(x.sheet and x.sheet.kind == ProductKind.CAVITY_WAX for x in surface.layers)
-        tacky_s = None
-        if each.where is not None and each.revision is not None and surface.layers:
-            setting = Setting(each.revision.substrate, each.where, None)
-            clock = with_clocks(surface, setting).clock(Runs.DUST_FREE)
-            tacky_s = clock.opens_s if clock is not None and clock.status == Status.WAITING else None
-        return Beside(each.zone.name, waxed, tacky_s)
+    def neighbours(self):
+        """What lies beside each of these zones."""
+        return Neighbours(self.each, self.chains, lambda: self.access_plans)
 
     def _access(self, job):
         """{face: {id of a step: acts}} of a job, as its log has it."""
@@ -426,7 +402,7 @@ class Rulings:
             mids=lambda: self.matches.get(each.zone.pk, {}),
             masked=masked(each, t_s),
             pending=lambda step: tuple(act.name for act in self.access_of(each.zone).get(step, ())),
-            beside=lambda: tuple(self._beside(other, t_s) for other in self.neighbours_of(each.zone)),
+            beside=lambda: self.neighbours.beside(each.zone, t_s),
             air_line=lambda: self.air_line,
             **(self._by_air(each, act) if each.where is not None else {}),
         )
@@ -458,11 +434,6 @@ class Rulings:
 def _but(ruling, gone):
     """A ruling without some of its verdicts, by their identity."""
     return ruling.without(lambda v: id(v) in gone) if gone else ruling
-
-
-def _panel_of(zone):
-    """The panel that a zone is a face of, as told, else as it is named after: "Door, left, outer" of "Door, left"."""
-    return (zone.panel or zone.name.rpartition(",")[0]).strip().lower()
 
 
 def _mids(steps):

@@ -118,7 +118,7 @@ def _same(was, asked):
 def open_zones():
     """Zones of open jobs, with their jobs: each job is read once, however many zones it has."""
     jobs = Job.objects.filter(filing="open", removed=False).in_bulk()
-    zones = list(Zone.objects.in_use().filter(job__in=jobs))
+    zones = list(Zone.objects.in_use().filter(job__in=jobs).select_related("map_place"))
     for zone in zones:
         zone.job = jobs[zone.job_id]
     return zones

@@ -136,7 +136,7 @@ class Trials:
 
     def _is_told(self, state, rulings):
         """True if anything happened on a face or one beside it, or is told, accepted, or to be opened there."""
-        beside = [n for n in rulings.neighbours_of(state.zone) if n.events or any(rulings.chains[n.zone.pk])]
+        beside = [n for n in rulings.neighbours.near(state.zone) if n.events or any(rulings.chains[n.zone.pk])]
         own = state.facts.events or state.spots or any(rulings.chains[state.zone.pk])
         return bool(own or beside or rulings.accepted[state.zone.pk] or rulings.access_of(state.zone))
 

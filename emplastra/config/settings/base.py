@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "emplastra.survey",
     "emplastra.tins",
     "emplastra.measure",
+    "emplastra.colour",
     "emplastra.shelf",
     "emplastra.metal",
 ]

@@ -75,6 +75,12 @@ class Cells:
                 raise PlaceError("w" if name == "x" else "h", f"must be from 1 to {limit - at}, to stay on the grid")
         return self
 
+    def touches(self, other: "Cells") -> bool:
+        """True if it lies beside another in the same view, edge to edge or closer."""
+        apart_x = max(self.x, other.x) - min(self.x + self.w, other.x + other.w)
+        apart_y = max(self.y, other.y) - min(self.y + self.h, other.y + other.h)
+        return self.view == other.view and max(apart_x, apart_y) <= 0 and min(apart_x, apart_y) < 0
+
     def mirrored(self) -> "Cells":
         """The same shape on the other side of the piece; in top, under and inside, across the middle line."""
         return Cells(

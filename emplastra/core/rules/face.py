@@ -17,6 +17,7 @@ from ..product.kinds import ProductKind
 from ..product.sheet import Sheet
 from ..surface.fit import Fit
 from ..surface.fold import Surface
+from ..surface.masks import Open
 from ..surface.names import StepKind
 from ..surface.patches import Layer, Patch
 from ..surface.steps import STEPS
@@ -184,13 +185,20 @@ class SpotFact:
 
 @dataclass(frozen=True)
 class Beside:
-    """A neighbour: a face of the same panel, or of one act of access. waxed: wax lies or smears on it; tacky_s: until
-    when its film takes up dust [epoch s], None if it does not.
+    """A neighbour: a face of the same panel, of one act of access, or that touches it on the map; near: not only in the
+    same place. waxed: wax lies or smears on it; tacky_s: until when its film takes up dust [epoch s], None if it does
+    not; open: what overspray would spoil on it, None for nothing; masked: it is covered, with what (masks.COVERS);
+    next: (kind, product) of its next layer; inside: it is seen only when open.
     """
 
     name: str
     waxed: bool = False
     tacky_s: float | None = None
+    near: bool = True
+    open: Open | None = None
+    masked: str = ""
+    next: tuple[str, str] = ("", "")
+    inside: bool = False
 
 
 @dataclass(frozen=True)

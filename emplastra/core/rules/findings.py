@@ -138,6 +138,13 @@ _FOUND: dict[str, Holds] = {
     "grit-in": Holds(
         "film", frozenset({"dry-spray", "dust", "insects"}), "warns", "What is in a coat is sanded out before the next", lambda c: f"{c.of_finding.sentence}: sand it out when it is hard.", "mend", COATS
     ),
+    "spit": Holds(
+        "film", frozenset({"spit", "scratch", "shows"}), "stops", "What a lamp shows is put right before the mid-coats",
+        lambda c: f"{c.of_finding.sentence}: sand it out there, bring it back to full coverage; then the mid-coats.", "mend", frozenset({StepKind.MID, StepKind.CLEAR}),
+    ),
+    "torn": Holds(
+        "film", frozenset({"torn"}), "warns", "A torn edge is brought back", lambda c: f"{c.of_finding.sentence}: feather it, prime what is bare, bring its colour back.", "mend", COATS
+    ),
     "told-cut": Holds(
         "film", frozenset({"cut-through"}), "warns", "A cut-through is primed before colour", lambda c: f"{c.of_finding.sentence}: prime it first, its ring shows through.", "mend", COLOURS
     ),

@@ -3,7 +3,7 @@
 import math
 
 from ..air.dewpoint import Breach
-from ..product.film import BY_AIR
+from ..product.film import BY_AIR, METHODS
 from ..product.sheet import Sheet
 from ..surface.names import StepKind
 from ..surface.steps import STEPS
@@ -113,6 +113,11 @@ class SeenAct(View):
     def sprayed(self) -> bool:
         """Whether it is sprayed with air of a line."""
         return self.raw.method in BY_AIR
+
+    @reads
+    def flies(self) -> bool:
+        """Whether it is sprayed in any way, so that some of it lands beside."""
+        return self.raw.method in METHODS and METHODS[self.raw.method].is_sprayed
 
     def broken_later(self) -> list[Breach]:
         """Limits of air that are broken from then until it is hard, and were not before."""

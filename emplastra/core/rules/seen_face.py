@@ -6,6 +6,7 @@ from ..metal.known import Metal
 from ..metal.strip import WAYS
 from ..product.kinds import ProductKind
 from ..surface.fold import Clock, Surface
+from ..surface.masks import COLOUR, COVERS, masks_on
 from ..surface.names import Loss, Runs, Status
 from ..surface.steps import STEPS
 from ..survey.inspection import FAULT
@@ -193,6 +194,43 @@ class SeenFace(View):
         found = tuple((each.name, each.tacky_s) for each in self._beside if each.tacky_s is not None)
         self.note("tacky_beside", " ".join(sorted(name for name, _ in found)))
         return found
+
+    @property
+    def open_beside(self) -> tuple[tuple[str, str, bool], ...]:
+        """(neighbour, what the act's overspray would spoil on it, whether for good), but for those that are covered or
+        take the same coat next; names and what are read.
+        """
+        act = self.act
+        found = tuple(
+            (each.name, each.open.why, each.open.for_good)
+            for each in self._beside
+            if each.near and each.open is not None and not each.masked and each.next != (act.kind, act.product)
+        )
+        self.note("open_beside", " ".join(sorted(f"{name}: {why};" for name, why, _ in found)))
+        return found
+
+    @reads
+    def inside_due(self) -> tuple[str, ...]:
+        """Neighbours that are seen only when open and have colour to come."""
+        return tuple(sorted(each.name for each in self._beside if each.inside and each.near and each.next[0] in COLOUR))
+
+    @reads
+    def dusty_masks(self) -> tuple[str, ...]:
+        """Faces that are masked with what drops dust: itself, and neighbours."""
+        own = [self.raw.name] if any(COVERS[m.cover].dusty for m in self.raw.surface.masks) else []
+        there = [each.name for each in self._beside if each.near and each.masked and COVERS[each.masked].dusty]
+        return (*own, *sorted(there))
+
+    @reads
+    def covered_whole(self) -> bool:
+        """Whether a mask lies over all of it."""
+        return any(mask.whole for mask in self.raw.surface.masks)
+
+    @graded(+1, LATE_STEP_H)
+    def tape_late_h(self) -> float:
+        """How much longer than its tape bears a mask is on [h], 0 while it is not."""
+        over = [self.raw.t_s - mask.until_s for mask in masks_on(self.raw.surface)]
+        return max(0.0, max(over, default=0.0) / 3600.0)
 
     @cached_property
     def _beside(self) -> tuple[Beside, ...]:

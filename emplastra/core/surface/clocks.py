@@ -21,6 +21,7 @@ from .bare import CLOTH, OPEN_FACE, TAKES_RUST, DryOff, bare_table
 from .events import CHECKS, Event
 from .fold import ACT_WORDS, Check, Clock, Surface, Toward, build, rank
 from .integral import Crossing, crossing, progress
+from .masks import tape_clock
 from .names import Runs, Status
 from .patches import Layer, Patch
 
@@ -525,6 +526,8 @@ class _Clocks:
             return dry_off_clock(s, self.setting)
         if kind == Runs.DEGREASED:
             return degreased_clock(s)
+        if kind == Runs.TAPE:
+            return tape_clock(s, self)
         if kind in {Runs.RECOAT, Runs.ACT}:
             wanted = toward is not None and bool(toward.act) == (kind == Runs.ACT)
             return recoat_clock(s, where, toward, self.setting.lead_s) if wanted and toward else None

@@ -141,6 +141,26 @@ class Dried(Done):
 
 
 @dataclass(frozen=True)
+class Masked(Done):
+    """A mask put on: a key of masks.COVERS and of masks.TAPES; how long it bears as told [h]; whole: over all of it;
+    what: of it that is masked, in words.
+    """
+
+    cover: str = "tape"
+    tape: str = "paper"
+    bears_h: float | None = None
+    whole: bool = False
+    what: str = ""
+
+
+@dataclass(frozen=True)
+class Unmasked(Event):
+    """All masks off; glue: some of the tape's stayed on."""
+
+    glue: bool = False
+
+
+@dataclass(frozen=True)
 class Inspected(Done):
     """Welds and holes looked through: (point, answer) of what was looked at."""
 

@@ -29,8 +29,10 @@ from .events import (
     Heated,
     Inspected,
     Keyed,
+    Masked,
     Prepped,
     Rinsed,
+    Unmasked,
     Wetted,
 )
 from .integral import Crossing, progress
@@ -142,6 +144,7 @@ class Surface:
     away: Away | None = None
     closed_s: float | None = None
     trial_fit_s: float | None = None
+    masks: tuple[Masked, ...] = ()
     in_work: bool = False
     spots: tuple["Surface", ...] = ()
     clock_maker: Callable[[str], Clock | None] | None = field(default=None, repr=False, compare=False)
@@ -164,6 +167,7 @@ class Surface:
             self.away,
             self.closed_s,
             self.trial_fit_s,
+            self.masks,
             self.in_work,
             spots,
             clock_maker,
@@ -487,6 +491,16 @@ def _add_access(s: Surface, e: Access) -> Surface:
     return replace(s, closed_s=closed, trial_fit_s=None)
 
 
+def _add_masked(s: Surface, e: Masked) -> Surface:
+    return replace(s, masks=(*s.masks, e))
+
+
+def _add_unmasked(s: Surface, e: Unmasked) -> Surface:
+    # Glue that stays is wiped off before anything else goes on.
+    patches = merged(replace(p, degreased_s=None) for p in s.patches) if e.glue else s.patches
+    return replace(s, masks=(), patches=patches)
+
+
 def _nothing(s: Surface, e: Done) -> Surface:
     return s
 
@@ -514,6 +528,8 @@ _ADD: dict[type[Event], Callable] = {
     Access: _add_access,
     Done: _nothing,
     Dried: _add_dried,
+    Masked: _add_masked,
+    Unmasked: _add_unmasked,
     Inspected: _add_inspected,
 }
 

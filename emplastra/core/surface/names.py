@@ -47,6 +47,7 @@ class Runs(StrEnum):
     READY_TO_WELD = "ready_to_weld"
     CURE = "cure"
     COOL = "cool"
+    TAPE = "tape"
     WET = "wet"
 
 

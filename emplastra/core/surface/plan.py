@@ -24,6 +24,7 @@ _RECORDS: dict[str, type[Event]] = {
     "done": happened.Done,
     "dried": happened.Done,  # logged as dried, or plainly as done
     "heated": happened.Done,
+    "masked": happened.Done,  # a mask, or a plain word that it was put on
     "inspected": happened.Done,  # an inspection, or a plain word that it was done
 }
 

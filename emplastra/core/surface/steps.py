@@ -132,7 +132,7 @@ STEPS: dict[str, StepTraits] = {
     StepKind.INK_OFF: StepTraits(
         "Ink off", None, products=(ProductKind.PANEL_WIPE,), cautions=_SOLVENT, said="Take the ink off"
     ),
-    StepKind.MASK: StepTraits("Mask", None, act="mask"),
+    StepKind.MASK: StepTraits("Mask", None, clocks=(Runs.TAPE,), entry="masked", act="mask"),
     StepKind.BASE: _coat("Base coat", "Colour", ProductKind.BASE_COAT),
     StepKind.MID: _coat("Mid-coat", "Colour", ProductKind.MID_COAT),
     StepKind.CLEAR: _coat("Clear coat", "Colour", ProductKind.CLEAR_COAT),

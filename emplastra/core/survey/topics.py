@@ -365,6 +365,10 @@ _TOPICS = (
             Choice("insects", "Insects", True, "Leave it, lift the rest out when dry, sand and touch up."),
             Choice("craters", "Craters", True, "Stop: silicone or oil; wipe, sand to sound film, clean, coat again."),
             Choice("cut-through", "Cut through", True, "Prime it before a coat of colour: what is bared shows as a ring."),
+            Choice("spit", "Spit", True, "Sand it out there, bring that back to full coverage, then go on."),
+            Choice("scratch", "Scratch", True, "Sand it out there, bring that back to full coverage, then go on."),
+            Choice("shows", "Shows through", True, "Another coat there, until nothing under it is seen."),
+            Choice("torn", "Torn edge", True, "Feather it, prime what is bare, bring its colour back."),
         ), rows=99, text="where",
     ),
 )  # fmt: skip

@@ -23,7 +23,9 @@ from ..kind import REDUCERS, Detail, EntryKind, of_entry
 
 READ_AT = [("gun", "at the gun"), ("regulator", "at the regulator")]
 LAID = [("", "not told"), ("stippled", "stippled"), ("laid-off", "laid off")]
-DEFECTS = {c.key: (c.word, c.hint[0].lower() + c.hint[1:-1]) for c in TOPICS["film"].choices if c.key != "cut-through"}
+LOOKED = frozenset({"cut-through", "spit", "scratch", "shows", "torn"})
+"""What is seen later, when it is sanded, looked at with a lamp, or unmasked."""
+DEFECTS = {c.key: (c.word, c.hint[0].lower() + c.hint[1:-1]) for c in TOPICS["film"].choices if c.key not in LOOKED}
 """Defects of a coat: what they are called, and what is done. Common practice, no source."""
 GUN = ("gun", "tip_mm", "pressure_bar", "read_at", "fan_mm", "cup_s", "passes", "overlap_pct")
 """A set-up of a gun, kept for the next coat of the product."""

@@ -27,8 +27,8 @@ class Kind(EntryKind):
         return events.Done(*common)
 
     def recorded_by(self, step):
-        # An inspection that is not of welds is plainly done; drying may be told so.
-        return step.entry in {"done", "inspected", "dried"}
+        # An inspection that is not of welds is plainly done; drying and masking may be told so.
+        return step.entry in {"done", "inspected", "dried", "masked"}
 
     def tell(self, entry, context):
         return f"{STEPS[context.step.kind].name}: done" if context.step else self.label, []

@@ -9,6 +9,7 @@ from django.utils.html import format_html, format_html_join
 
 from emplastra.core import units, words
 from emplastra.core.product.film import METHODS
+from emplastra.core.surface.masks import COVERS
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.text import shortened
 from emplastra.shared import clock, navigation, times
@@ -452,3 +453,15 @@ def cubic(value, workshop):
 def flow(value, workshop):
     """Air a minute [m3/min] as the workshop shows it."""
     return f"{value * CU_FT_M3:,.0f} cfm" if workshop.units == "us" else f"{value:.2f} m³/min"
+
+
+@register.filter
+def metres(value, workshop):
+    """A run of tape, wire or seam [m] as the workshop shows it."""
+    return f"{units.convert(value, 'm', 'ft'):.0f} ft" if workshop.units == "us" else f"{value:.1f} m"
+
+
+@register.filter
+def cover_name(key):
+    """What a mask is made of."""
+    return COVERS[key].name
