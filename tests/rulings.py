@@ -10,7 +10,18 @@ from emplastra.core.air.sun import Outdoors
 from emplastra.core.metal.strip import is_by_hand
 from emplastra.core.product import sheet as sheets
 from emplastra.core.product.film import Film
-from emplastra.core.rules.face import Act, Beside, Face, FindingFact, PartFact, PotTimes, SpotFact, Tense, TinFact
+from emplastra.core.rules.face import (
+    Act,
+    Beside,
+    ColourFact,
+    Face,
+    FindingFact,
+    PartFact,
+    PotTimes,
+    SpotFact,
+    Tense,
+    TinFact,
+)
 from emplastra.core.rules.judge import judge
 from emplastra.core.surface import events
 from emplastra.core.surface.clocks import Setting, with_clocks
@@ -133,7 +144,7 @@ def face_of(row, toward=None, t_s=0.0):
         end_state=row.get("ends", "coated"), surface=build(happened, t_s), spots=tuple(patches), told=told, findings=findings, stripped=bared > 0.99,
         strip_due=bool(row.get("strip_due")), most_um=row.get("most_um"), unseen=row.get("unseen", 0.0),
         clocks=lambda surface: with_clocks(surface, setting), dewed=lambda a, b: bool(row.get("dew")), has_air=True,
-        name=row.get("face", ""), mids=lambda: row.get("mids", {}), masked=row.get("masked", False),
+        name=row.get("face", ""), mids=lambda: row.get("mids", {}), colour=lambda: ColourFact(*row.get("colour", ())), masked=row.get("masked", False),
         blushed=lambda layer: blushed(layer.sheet, where, 3600.0, where.at(layer.began_s).air_c, layer.began_s, layer.ended_s) or "",
         nights=lambda a, b: row.get("nights", 0), air_line=(lambda: row["air_line"]) if "air_line" in row else None,
         outdoors=bool(row.get("yard")), pending=lambda step: tuple(row.get("pending", ())),

@@ -87,6 +87,8 @@ LINKS = {
     "take-off": ("Taken off again", _log("access", how="taken-off")),
     "open": ("Opened", _log("access", how="opened")),
     "mix": ("Mix", _page("work:mix")),
+    "mids": ("To the colour", lambda zone: Go("colour:colour", (zone.job_id,), (("zone", zone.pk),))),
+    "lights": ("Lights off", _log("lit")),
     "mask": ("Mask it", _log("masked")),
     "unmask": ("Mask off", _log("unmasked")),
     "mask-beside": ("Mask what is beside it", lambda zone: Go("colour:masking", (zone.job_id,), (("zone", zone.pk),))),

@@ -10,8 +10,7 @@ from functools import cached_property, partial
 
 from emplastra.core.metal.access import come_before, logged
 from emplastra.core.metal.known import Metal
-from emplastra.core.product.kinds import ProductKind
-from emplastra.core.rules.face import Act, Face, FindingFact, SpotFact
+from emplastra.core.rules.face import Act, ColourFact, Face, FindingFact, SpotFact
 from emplastra.core.rules.fixes import Plan, changed, holds
 from emplastra.core.rules.judge import Ruling, judge
 from emplastra.core.rules.registry import Verdict, gravest_first
@@ -19,12 +18,14 @@ from emplastra.core.rules.rehearsal import rehearse
 from emplastra.core.surface import events
 from emplastra.core.surface.bare import drying_of
 from emplastra.core.surface.clocks import Setting, with_clocks
+from emplastra.core.surface.coats import most_mids
 from emplastra.core.surface.fit import dewed
 from emplastra.core.surface.fold import Toward, build
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.patches import FULL
 from emplastra.core.surface.plan import mids_of, progress_of, read_steps
 from emplastra.core.surface.steps import STEPS
+from emplastra.jobs.colours import colours_of
 from emplastra.jobs.judging import acceptance_of, accepted_in, is_quiet, quiet_in, schools_of
 from emplastra.jobs.models import Acceptance, BuildUpVersion, Zone, ZoneRevision
 from emplastra.logbook.kinds.checked import Checked
@@ -198,10 +199,27 @@ class Rulings:
         return {pk: {n: count for _, n, count in rows} for rows in groups.values() for pk, _, _ in rows}
 
     def _mids_on(self, pk):
-        """Mid-coats that were put on a zone, 0 where it is not of these zones."""
+        """Mid-coats that lie on a zone over its last ground coat, 0 where it is not of these zones."""
         each = self.each.get(pk)
-        coats = [e for e in each.events if isinstance(e, events.Coated) and e.sheet] if each else []
-        return round(sum(e.share for e in coats if e.sheet.kind == ProductKind.MID_COAT))
+        return most_mids(each.built(self.facts.now.timestamp()).patches) if each else 0
+
+    @cached_property
+    def colours(self):
+        """{job id: {colour group: the Colour that holds}}."""
+        return colours_of(self.jobs)
+
+    def colour_of(self, zone):
+        """The core's ColourFact of the group that a zone is in, itself or by its face."""
+        face = self.each.get(zone.parent_id) or self.each[zone.pk]
+        group = face.revision.colour_group if face.revision else ""
+        told = self.colours.get(zone.job_id, {}).get(group) if group else None
+        if told is None or told.mids is None:
+            return ColourFact()
+        t_s = self.facts.now.timestamp()
+        mates = [x for x in self.each.values() if x.zone.job_id == zone.job_id and x.revision is not None]
+        return ColourFact(
+            told.mids, {x.zone.name: most_mids(x.built(t_s).patches) for x in mates if x.revision.colour_group == group}
+        )
 
     @cached_property
     def access_plans(self):
@@ -399,6 +417,7 @@ class Rulings:
             unseen=coverage_in(told, 1.0).unseen_m2,
             outdoors=self.facts.is_out(each.place),
             has_air=each.where is not None,
+            colour=lambda: self.colour_of(each.zone),
             mids=lambda: self.matches.get(each.zone.pk, {}),
             masked=masked(each, t_s),
             pending=lambda step: tuple(act.name for act in self.access_of(each.zone).get(step, ())),

@@ -90,7 +90,7 @@ KINDS: dict[str, KindTraits] = {
     K.UNDERBODY_COAT: KindTraits("Underbody coat", GROUPS[3], ("ready", "aerosol"), _COAT, ("solvent",), "waves", _typical((300, 500, 1000), 2, 55, flash=_H, cure=2 * _D)),
     K.TEXTURED_COATING: KindTraits("Textured coating", GROUPS[3], ("mixed", "ready", "aerosol"), (*_MIX, *_COAT), ("solvent",), "waves", _typical((100, 200, 300), 2, 50, flash=20.0, cure=_D)),
     K.ENAMEL: KindTraits("Enamel", GROUPS[4], ("ready", "mixed", "aerosol"), (*_MIX, *_COAT), ("solvent",), "plain", _typical((25, 35, 50), 2, 48, flash=30.0, cure=7 * _D)),
-    K.BASE_COAT: KindTraits("Base coat", GROUPS[4], ("ready", "mixed"), (*_MIX, *_COAT), ("solvent",), "plain", _typical((10, 15, 20), 2, 20, flash=10.0)),
+    K.BASE_COAT: KindTraits("Base coat", GROUPS[4], ("ready", "mixed"), (*_MIX, *_COAT, "hides"), ("solvent",), "plain", _typical((10, 15, 20), 2, 20, flash=10.0)),
     K.MID_COAT: KindTraits("Mid-coat", GROUPS[4], ("ready", "mixed"), (*_MIX, *_COAT), ("solvent",), "plain", _typical((5, 8, 12), 3, 15, flash=10.0)),
     K.SINGLE_STAGE: KindTraits("Single-stage colour", GROUPS[4], ("mixed",), (*_MIX, *_COAT), ("isocyanate", "solvent"), "plain", _typical((40, 50, 70), 2, 50, flash=10.0, cure=_D)),
     K.CLEAR_COAT: KindTraits("Clear coat", GROUPS[4], ("mixed", "aerosol"), (*_MIX, *_COAT), ("isocyanate", "solvent"), "plain", _typical((20, 27, 35), 2, 45, flash=10.0, cure=_D)),

@@ -529,6 +529,19 @@ def millimetres(text: str, means: Means = METRIC) -> float:
     return round(found, 3)
 
 
+def hides(text: str, means: Means = METRIC) -> dict[str, float]:
+    """How far it hides: "98 % at 30 µm". Raises LabelError."""
+    share, _, at = re.sub(r"\s+in\s+", " at ", text.strip(), flags=re.I).partition(" at ")
+    match = re.fullmatch(r"(\d+(?:[.,]\d+)?)\s*%?", share.strip())
+    if match is None or not at.strip():
+        raise LabelError(f"“{_whole(text)}” is not understood: write its contrast and the film, as in 98 % at 30 µm")
+    pct, told = _number(match[1]), film(at.strip(), means)
+    um = told.aim_um or told.low_um or told.high_um
+    if not 0 < pct < 100 or um is None:
+        raise LabelError("a contrast is above 0 and below 100 %: over black, by that over white")
+    return {"contrast_pct": pct, "at_um": um}
+
+
 def count(text: str, most: int = 12) -> int:
     """A number of coats: "2", "2–3" (the least)."""
     match = re.fullmatch(rf"(\d{{1,2}})(?:{_TO}(\d{{1,2}}))?\s*(?:coats?)?", _whole(text), re.I)

@@ -379,6 +379,7 @@ PUT: dict[str, Callable[[Document, str, Means], None]] = {
     "voc": _by_part("voc_g_l", -1, 1200, "g/l"),
     "sag": _put_sag,
     "most": _put_most,
+    "hides": _one("hides", label.hides),
     "windows": _put_windows,
     "over": _put_over,
     "schedules": _put_schedules,

@@ -266,6 +266,16 @@ SCHEMA: dict[str, Any] = {
                 "maximum": 100,
             },
             "most_um": {"description": "The most of it in all its coats, dry.", **_FILM},
+            "hides": {
+                "description": "How far a dry film hides: its contrast over black and white.",
+                **_object(
+                    ["contrast_pct", "at_um"],
+                    {
+                        "contrast_pct": {"type": "number", "exclusiveMinimum": 0, "exclusiveMaximum": 100},
+                        "at_um": _FILM,
+                    },
+                ),
+            },
             "final": {"description": "Nothing goes over it.", "type": "boolean"},
             "overpaintable": {"type": "boolean"},
             "translucent": {"type": "boolean"},

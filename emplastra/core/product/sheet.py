@@ -135,7 +135,8 @@ class Sheet:
 
     over: (what it goes over, whether it does); excluded: substrates; grit: (coarsest, finest) under it; lift_mm: the
     most in one lift [mm]; most_um: the most of all its coats [µm]; final, overpaintable, translucent, bleeding,
-    wipe_and_leave: None where the sheet says nothing. coverage_m2_l: (least, most) of a litre [m2/L]; no_induction: it
+    wipe_and_leave: None where the sheet says nothing. coverage_m2_l: (least, most) of a litre [m2/L];
+    hides: (its contrast [%], in which dry film [µm]); no_induction: it
     is told that it wants none; assumed: paths of figures that are typical of the kind.
     """
 
@@ -177,6 +178,7 @@ class Sheet:
     bleeding: bool | None = None
     wipe_and_leave: bool | None = None
     coverage_m2_l: tuple[float, float] | None = None
+    hides: tuple[float, float] | None = None
     no_induction: bool = False
     assumed: frozenset[str] = frozenset()
     schedules: tuple[Schedule, ...] = ()
@@ -487,6 +489,7 @@ def _more(d: dict[str, Any]) -> dict[str, Any]:
         "over": tuple(d.get("over", {}).items()),
         "excluded": tuple(d.get("excluded", ())),
         "grit": tuple(d["grit"]) if "grit" in d else None,
+        "hides": (d["hides"]["contrast_pct"], d["hides"]["at_um"]) if "hides" in d else None,
         "coverage_m2_l": tuple(d["coverage_m2_l"]) if "coverage_m2_l" in d else None,
         "no_induction": "induction" in d and d["induction"] is None,
         "assumed": frozenset(d.get("assumed", ())),

@@ -118,6 +118,11 @@ def _dilution_text(d: Document, system: str) -> str:
     return "" if parts is None else f"1:{parts:g}" if parts else "undiluted"
 
 
+def _hides_text(d: Document, system: str) -> str:
+    told = d.get("hides")
+    return f"{told['contrast_pct']:g} % at {micrometres(told['at_um'], system)}" if told else ""
+
+
 TEXT: dict[str, Callable[[Document, str], str]] = {
     "ratio": _variants_text,
     "thinner": _thinner_text,
@@ -139,6 +144,7 @@ TEXT: dict[str, Callable[[Document, str], str]] = {
     "voc": lambda d, s: _parts_text(d, "voc_g_l"),
     "sag": lambda d, s: _um(d.get("film", {}).get("sag_wft_um"), s),
     "most": lambda d, s: _um(d.get("most_um"), s),
+    "hides": _hides_text,
     "windows": _windows_text,
     "over": _over_text,
     "schedules": _schedules_text,

@@ -286,6 +286,8 @@ def _mid_coats(c: Case) -> Iterator[Said]:
     if c.act.tense == Tense.WAS or not c.face.mids:
         return
     (_, planned), *others = c.face.mids
+    if c.face.chosen_mids is not None and c.act.tense == Tense.NOW:
+        return  # the number that was chosen decides
     mine = max(planned, c.act.raw.coat) if c.act.raw.kind == StepKind.MID else planned
     if c.act.raw.kind == StepKind.CLEAR and c.act.tense == Tense.NOW:
         mine = c.face.mids_on

@@ -4,7 +4,7 @@ from functools import cached_property
 
 from ..metal.known import Metal
 from ..metal.strip import WAYS
-from ..product.kinds import ProductKind
+from ..surface.coats import most_mids
 from ..surface.fold import Clock, Surface
 from ..surface.masks import COLOUR, COVERS, masks_on
 from ..surface.names import Loss, Runs, Status
@@ -12,7 +12,7 @@ from ..surface.steps import STEPS
 from ..survey.inspection import FAULT
 from ..words import TOLD_S
 from . import strip
-from .face import CAVITIES, Act, Beside, Face, Ground, grounds
+from .face import CAVITIES, Act, Beside, ColourFact, Face, Ground, grounds
 from .facts import Notes, View, graded, reads
 
 LATE_STEP_H = 12.0
@@ -328,8 +328,30 @@ class SeenFace(View):
 
     @reads
     def mids_on(self) -> int:
-        """Mid-coats that lie where the act lands."""
-        return sum(layer.sheet is not None and layer.sheet.kind == ProductKind.MID_COAT for layer in self.landed.layers)
+        """Mid-coats that lie where the act lands, over its last ground coat."""
+        return most_mids(self.landed.patches)
+
+    @cached_property
+    def _colour(self) -> ColourFact:
+        return self.raw.colour() if self.raw.colour else ColourFact()
+
+    @reads
+    def chosen_mids(self) -> int | None:
+        """The number of mid-coats that was chosen for its colour group, None while none is."""
+        return self._colour.chosen
+
+    @reads
+    def too_many(self) -> tuple[tuple[str, int], ...]:
+        """(face, its mid-coats) of other faces of its group that have more than were chosen."""
+        chosen, on = self._colour.chosen, self._colour.on
+        if chosen is None:
+            return ()
+        return tuple(sorted((name, n) for name, n in on.items() if n > chosen and name != self.raw.name))
+
+    @reads
+    def seen_lit(self) -> bool | None:
+        """What a lamp with the lights off showed since its last coat: even, or not; None where nobody looked."""
+        return next((c.passed for c in self.raw.surface.checks if c.kind == "lights-off"), None)
 
     @graded(+1, SHARE_STEP)
     def unseen(self) -> float:

@@ -1,5 +1,6 @@
 """Jobs and zones, and what was found on them."""
 
+from .colour import Colour, ColourCard
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
 from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, Quiet, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
@@ -8,6 +9,8 @@ __all__ = [
     "Acceptance",
     "AccessPlan",
     "BuildUpVersion",
+    "Colour",
+    "ColourCard",
     "Estimate",
     "Finding",
     "FindingWord",
