@@ -2,9 +2,16 @@
 
 from django.urls import path
 
-from . import masking_views
+from . import colour_views, masking_views
 
 app_name = "colour"
 urlpatterns = [
+    path("jobs/<int:pk>/colour", colour_views.colour, name="colour"),
+    path("jobs/<int:pk>/colour/tell", colour_views.TellColour.as_view(), name="tell"),
+    path("jobs/<int:pk>/colour/card", colour_views.AddCard.as_view(), name="card"),
+    path("jobs/<int:pk>/colour/group", colour_views.MakeGroup.as_view(), name="group"),
+    path("jobs/<int:pk>/colour/choose", colour_views.choose, name="choose"),
+    path("jobs/<int:pk>/colour/mend", colour_views.mend, name="mend"),
+    path("jobs/<int:pk>/colour/ground-again", colour_views.ground_again, name="ground-again"),
     path("jobs/<int:pk>/masking", masking_views.masking, name="masking"),
 ]

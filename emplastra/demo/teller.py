@@ -29,6 +29,8 @@ BATCHES = {
     "Epoxy mastic, black": {"base": "M-0092", "hardener-mild": "MH-0031"},
     "Base coat, oxide red": {"base": "R-5521", "reducer": "RD-12"},
     "Body filler, red hardener": {"base": "F-0210", "hardener": "FH-088"},
+    "Base coat, ground red": {"base": "GR-0218", "reducer": "RD-12"},
+    "Mid-coat, livery red": {"base": "LR-0552", "reducer": "RD-12"},
     "Clear coat, 2:1": {"base": "C-901", "hardener": "CH-417", "thinner": "T-330"},
 }
 

@@ -7,7 +7,7 @@ from emplastra.core.surface.names import StepKind
 from emplastra.shared.services import Refused, as_refused, writes
 
 from .models import Colour, ColourCard, Finding, Zone, ZoneRevision
-from .services import add_zone, measures_of, revise_zone, save_build_up
+from .services import add_zone, measures_of, new_step_id, revise_zone, save_build_up
 from .surveying import say_of
 
 FIELDS = ("name", "formula", "variant", "batch", "kept", "mids", "limit", "card")
@@ -128,8 +128,7 @@ def mend_spot(finding, user, ground, coats):
     """A spot of its own for what a lamp showed: sanded out there, wiped, brought back to full coverage, until a coat of
     its face joins it. ground: the step of the face's plan that its ground is; coats: so many. Raises Refused.
     """
-    face, where = finding.zone, (finding.text or finding.choice)[:30]
-    name = f"{face.name[:46]}, {where}"
+    face, name = finding.zone, spot_name(finding)
     if Zone.objects.in_use().filter(job=face.job, name=name).exists():
         raise Refused(f"“{name}” is made already: mend it there")
     one = {"kind": "flat", "dims": {"length": SPOT_MM, "width": SPOT_MM}, "count": 1}
@@ -145,6 +144,32 @@ def mend_spot(finding, user, ground, coats):
     ]
     save_build_up(spot, user, steps, 0)
     return spot
+
+
+def spot_name(finding):
+    """What the spot is called that is made for what a lamp showed."""
+    return f"{finding.zone.name[:46]}, {(finding.text or finding.choice)[:30]}"
+
+
+@writes
+def plan_again(zone, user, ground_coats, mids, done):
+    """Ground coats that hide, and the chosen mid-coats, put in before the first undone step of a plan: the count begins
+    anew over them. ground_coats: None for as many as its plan had. Raises Refused.
+    """
+    plan = zone.build_ups.first()
+    steps = plan.steps if plan else []
+    grounds = [s for s in steps if s["kind"] == StepKind.BASE]
+    middles = [s for s in steps if s["kind"] == StepKind.MID]
+    if not grounds or not middles:
+        raise Refused("its plan has no ground coat or no mid-coat: put them in first")
+    ground = grounds[-1] | {
+        "id": new_step_id(),
+        "coats": ground_coats or grounds[-1]["coats"],
+        "note": "hides the count",
+    }
+    mid = middles[-1] | {"id": new_step_id(), "coats": mids}
+    at = next((i for i, s in enumerate(steps) if s["id"] not in done), len(steps))
+    return save_build_up(zone, user, [*steps[:at], ground, mid, *steps[at:]], plan.number)
 
 
 @writes

@@ -113,7 +113,13 @@ JOB = (
             Page("Hours", "metal:hours", of_all=True),
         ),
     ),
-    Tab("Colour", (Page("Masking", "colour:masking"),)),
+    Tab(
+        "Colour",
+        (
+            Page("Colour", "colour:colour", also=("colour:tell", "colour:card", "colour:group")),
+            Page("Masking", "colour:masking"),
+        ),
+    ),
     Tab("Record", (Page("Record", "record:job"),)),
 )
 

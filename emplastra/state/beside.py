@@ -27,6 +27,7 @@ class Neighbours:
 
     def __init__(self, each, chains, plans):
         self.each, self.chains, self._plans = each, chains, plans
+        self._seen, self._fresh_at = {}, {}
 
     def near(self, zone):
         """ZoneFacts of the faces of a zone's panel, of those that share an act of access with it, and that touch it on
@@ -43,12 +44,29 @@ class Neighbours:
         """
         near, here = self.near(zone), self.each[zone.pk].place
         ids = {each.zone.pk for each in near} | {zone.pk}
-        far = [each for pk, each in self.each.items() if pk not in ids and each.place == here and _is_fresh(each, t_s)]
-        found = [replace(self.seen(each, t_s, here), near=False, waxed=False) for each in far]
-        return (*(self.seen(each, t_s, here) for each in near), *found)
+        far = [self.seen(each, t_s, here) for each in self._fresh(here, t_s) if each.zone.pk not in ids]
+        return (
+            *(self.seen(each, t_s, here) for each in near),
+            *(replace(one, near=False, waxed=False) for one in far if one.tacky_s is not None),
+        )
+
+    def _fresh(self, here, t_s):
+        """ZoneFacts of what stands in a place under film that may be tacky."""
+        if t_s not in self._fresh_at:
+            found = self._fresh_at[t_s] = {}
+            for each in self.each.values():
+                if _is_fresh(each, t_s):
+                    found.setdefault(each.place, []).append(each)
+        return self._fresh_at[t_s].get(here, ())
 
     def seen(self, each, t_s, here):
-        """One neighbour (ZoneFacts); here: the place from which overspray and dust come."""
+        """One neighbour (ZoneFacts); here: the place from which overspray and dust come. Kept: many rows ask for it."""
+        key = each.zone.pk, t_s, here
+        if key not in self._seen:
+            self._seen[key] = self._look(each, t_s, here)
+        return self._seen[key]
+
+    def _look(self, each, t_s, here):
         surface, plan, is_here = each.built(t_s), plan_at(each, t_s), each.place == here
         layer = plan.next_layer.step if plan.next_layer else None
         covers = [mask.cover for mask in surface.masks if mask.whole]

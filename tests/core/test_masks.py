@@ -84,7 +84,7 @@ class TapeTests(SimpleTestCase):
         here = Cells("left", "panel", 4, 2, 3, 3)
         for other, beside in (
             (("left", 7, 3, 2, 2), True), (("left", 4, 5, 3, 1), True), (("left", 7, 5, 2, 2), False),
-            (("left", 8, 3, 2, 2), False), (("right", 7, 3, 2, 2), False), (("left", 5, 3, 1, 1), True),
+            (("left", 8, 3, 2, 2), False), (("right", 7, 3, 2, 2), False), (("left", 5, 3, 1, 1), True), (("left", 4, 2, 3, 3), False),
         ):  # fmt: skip
             view, *cells = other
             self.assertEqual(here.touches(Cells(view, "panel", *cells)), beside, other)

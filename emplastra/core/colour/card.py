@@ -1,4 +1,4 @@
-"""A spray-out card: the colour by number of mid-coats, held beside a sample; which number is chosen, how far film may stray."""
+"""A spray-out card: the colour by number of mid-coats beside a sample; which is chosen, how far film may stray."""
 
 import math
 import re
@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from ..errors import FieldError
-from .hiding import Paint, inside, k_over_s, outside, reflectance
+from .hiding import Paint, inside, ks_ratio, outside, reflectance
 from .lab import Lab, Light, difference, lab_of, light_of
 
 COATS_MOST = 20
@@ -178,11 +178,11 @@ def _depth(under: float, seen: Sequence[tuple[int, float]], sx: float) -> tuple[
     """(K/S, the squares it misses by) that draws these patches best, each scattering S·X a coat."""
 
     def misses(full: float) -> float:
-        ks = k_over_s(full)
+        ks = ks_ratio(full)
         return sum((outside(reflectance(ks, n * sx, under)) - light) ** 2 / light for n, light in seen)
 
     found = min((misses(x), x) for x in (0.001 * 1.12**k for k in range(62)) if x < 0.98)
-    return k_over_s(found[1]), found[0]
+    return ks_ratio(found[1]), found[0]
 
 
 def instead(

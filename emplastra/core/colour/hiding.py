@@ -20,11 +20,11 @@ DARKEST, LIGHTEST = 0.002, 0.97
 SX_MOST = 200.0
 
 
-def reflectance(k_over_s: float, sx: float, backing: float) -> float:
-    """What a film reflects [0..1] that scatters S·X in all, over a backing [0..1]. Raises ValueError for less than 0."""
-    if k_over_s < 0 or sx < 0:
+def reflectance(ks_ratio: float, sx: float, backing: float) -> float:
+    """What a film reflects [0..1] that scatters S·X in all, over a backing [0..1]. Raises ValueError below 0."""
+    if ks_ratio < 0 or sx < 0:
         raise ValueError("K/S and S·X must be at least 0")
-    a = 1.0 + k_over_s
+    a = 1.0 + ks_ratio
     b = math.sqrt(a * a - 1.0)
     if b * sx < 1e-6:
         left = sx * (1.0 - backing) if b < 1e-6 else 0.0
@@ -33,17 +33,17 @@ def reflectance(k_over_s: float, sx: float, backing: float) -> float:
     return (1.0 - backing * (a - b * coth)) / (a - backing + b * coth)
 
 
-def contrast(k_over_s: float, sx: float, black: float = BLACK, white: float = WHITE) -> float:
+def contrast(ks_ratio: float, sx: float, black: float = BLACK, white: float = WHITE) -> float:
     """Reflectance over black by that over white [0..1]."""
-    return reflectance(k_over_s, sx, black) / reflectance(k_over_s, sx, white)
+    return reflectance(ks_ratio, sx, black) / reflectance(ks_ratio, sx, white)
 
 
-def hiding_sx(k_over_s: float, ratio: float = HIDDEN, black: float = BLACK, white: float = WHITE) -> float:
+def hiding_sx(ks_ratio: float, ratio: float = HIDDEN, black: float = BLACK, white: float = WHITE) -> float:
     """The S·X at which the contrast reaches a ratio below 1."""
     low, high = 0.0, SX_MOST
     for _ in range(80):
         middle = (low + high) / 2
-        low, high = (middle, high) if contrast(k_over_s, middle, black, white) < ratio else (low, middle)
+        low, high = (middle, high) if contrast(ks_ratio, middle, black, white) < ratio else (low, middle)
     return (low + high) / 2
 
 
@@ -64,7 +64,7 @@ def inverse(over_black: float, over_white: float, white: float = WHITE) -> tuple
     return a - 1.0, math.atanh(x) / b
 
 
-def k_over_s(full: float) -> float:
+def ks_ratio(full: float) -> float:
     """K/S of a paint by its reflectance at full depth (0..1)."""
     return (1.0 - full) ** 2 / (2.0 * full)
 
@@ -91,27 +91,28 @@ class Paint:
     """
 
     name: str
-    k_over_s: tuple[float, float, float]
+    ks_ratio: tuple[float, float, float]
     s_per_um: float
     basis: Basis = Basis.ESTIMATED
 
     def over(self, backing: Light, film_um: float) -> Light:
         """What it reflects in a dry film [µm] over a backing."""
         sx = self.s_per_um * film_um
-        bands = zip(self.k_over_s, _cut(backing), strict=True)
+        bands = zip(self.ks_ratio, _cut(backing), strict=True)
         return tuple(outside(reflectance(ks, sx, inside(under))) for ks, under in bands)  # type: ignore[return-value]
 
     @cached_property
     def full(self) -> Light:
         """What it reflects at full depth."""
-        return tuple(outside(1.0 + ks - math.sqrt(ks * ks + 2.0 * ks)) for ks in self.k_over_s)  # type: ignore[return-value]
+        depths = (1.0 + ks - math.sqrt(ks * ks + 2.0 * ks) for ks in self.ks_ratio)
+        return tuple(outside(depth) for depth in depths)  # type: ignore[return-value]
 
     def hidden(self, backing: Light, film_um: float) -> float:
         """How far a film [µm] hides what is under it: its luminance beside that of its full depth [0..1]."""
         return alike(self.over(backing, film_um), self.full)
 
     def card(self, film_um: float) -> float:
-        """Its contrast over a card of black and white."""
+        """Its contrast over a card of black and white in a dry film [µm]."""
         black, white = (self.over((y, y, y), film_um) for y in (BLACK, WHITE))
         return luminance(black) / luminance(white)
 
@@ -129,7 +130,7 @@ def paint_of(name: str, full: Light, ratio: float, at_um: float) -> Paint:
     """
     if not 0.0 < ratio < 1.0 or at_um <= 0:
         raise ValueError("a contrast is above 0 and below 1, its film above 0")
-    ks = tuple(k_over_s(inside(x)) for x in _cut(full))
+    ks = tuple(ks_ratio(inside(x)) for x in _cut(full))
     low, high = 1e-6, 10.0
     for _ in range(80):
         middle = math.sqrt(low * high)

@@ -76,7 +76,11 @@ class Cells:
         return self
 
     def touches(self, other: "Cells") -> bool:
-        """True if it lies beside another in the same view, edge to edge or closer."""
+        """True if it lies beside another in the same view, edge to edge or closer; in one and the same cells nobody has
+        placed them.
+        """
+        if (self.x, self.y, self.w, self.h) == (other.x, other.y, other.w, other.h):
+            return False
         apart_x = max(self.x, other.x) - min(self.x + self.w, other.x + other.w)
         apart_y = max(self.y, other.y) - min(self.y + self.h, other.y + other.h)
         return self.view == other.view and max(apart_x, apart_y) <= 0 and min(apart_x, apart_y) < 0

@@ -203,8 +203,8 @@ class Beside:
 
 @dataclass(frozen=True)
 class ColourFact:
-    """The number of mid-coats that was chosen for its colour group, None while none is; on: {face: those that lie on it}
-    of the group.
+    """The number of mid-coats that was chosen for its colour group, None while none is; on: {face of the group: those
+    that lie on it}.
     """
 
     chosen: int | None = None
@@ -218,8 +218,9 @@ class Face:
     told: {(topic, mark): statement} that holds, trouble or not; findings: those that are trouble and not answered;
     stripped: bared whole once, so that old layers are gone; strip_due: a planned strip is still to be done; most_um:
     the most that its system allows [µm]; unseen: share that nobody saw; mids: gives {face: its mid-coats in its plan}
-    of its colour group, itself among them; colour: gives what was chosen for the group; masked: a mask of its plan is on; access: {id of a step: kinds of the acts
-    of access that come before it and are not done}; pending: gives their names; beside: gives its neighbours; air_line:
+    of its colour group, itself among them; colour: gives what was chosen for the group; masked: a mask of its plan is
+    on; access: {id of a step: kinds of the acts of access that come before it and are not done}; pending: gives their
+    names; beside: gives its neighbours; air_line:
     whether that was found dry and clean today, None where nobody looked. By its air, None in a plan: clocks gives a
     surface its clocks toward the act; dewed tells whether dew lay on it between two moments [epoch s]; blushed by which
     basis an epoxy met cold or damp before it was hard, "" if it did not; nights how many it spent outdoors between two

@@ -11,7 +11,18 @@ from functools import lru_cache
 from ..metal import harm
 from ..surface.names import Status, StepKind
 from ..surface.steps import STEPS
-from . import coat, colour, findings, grit, masking, over, preparation, reach, safety, whole  # noqa: F401 - they enter rules
+from . import (  # noqa: F401 - they enter rules
+    coat,
+    colour,
+    findings,
+    grit,
+    masking,
+    over,
+    preparation,
+    reach,
+    safety,
+    whole,
+)
 from .face import COATS, MENDS, Act, Face, Tense, may_be_painted, suspected
 from .facts import Notes, facts_of
 from .registry import SEVERITIES, Aspect, Rule, Verdict, default_schools, gravest_first, rules_for, verdict_of

@@ -7,6 +7,7 @@ from ..colour.hiding import HIDDEN, Paint, coats_to_hide, paint_of
 from ..colour.lab import Light, light_of_hex
 from ..product.kinds import ProductKind
 from ..product.sheet import Sheet
+from ..words import film_q
 from ..working import Basis, Given, Line, Working
 from .events import Coated, Event, Keyed
 from .patches import Layer, Patch
@@ -88,12 +89,14 @@ def paint_of_sheet(sheet: Sheet) -> Paint | None:
 @dataclass(frozen=True)
 class Hidden:
     """How far a ground hides what lies under it [0..1], with its film so far [µm]; unsaid: why that cannot be said, and
-    what would tell; left: coats that are still to go on, None where it cannot be said.
+    what would tell; left: coats that are still to go on, full_coats: those that hide all of it from the first on; None
+    where it cannot be said.
     """
 
     share: float | None
     film_um: float
     left: int | None
+    full_coats: int | None = None
     unsaid: str = ""
     working: Working | None = None
 
@@ -104,20 +107,20 @@ class Hidden:
 
 
 def hidden(sheet: Sheet, stacks: Sequence[Stack], coat_um: float | None) -> Hidden:
-    """How far a ground of a sheet hides on all patches of a face; coat_um: of a coat to come."""
+    """How far a ground of a sheet hides on all patches of a face; coat_um: of a coat to come [µm]."""
     film_um = min((s.ground_um for s in stacks), default=0.0)
     paint = paint_of_sheet(sheet)
     if paint is None:
-        return Hidden(None, film_um, None, f"how far {sheet.product} hides its sheet does not say: {SPRAY_OUT}")
+        return Hidden(None, film_um, None, None, f"how far {sheet.product} hides its sheet does not say: {SPRAY_OUT}")
     lights = [light_of_layer(s.under) for s in stacks]
     if not lights or any(light is None for light in lights):
-        return Hidden(None, film_um, None, "what colour it lies on nobody told: log the layer under it")
+        return Hidden(None, film_um, None, None, "what colour it lies on nobody told: log the layer under it")
     backings = [(light, s.ground_um) for light, s in zip(lights, stacks, strict=True) if light is not None]
     share = min(paint.hidden(light, um) for light, um in backings)
     left = _left(paint, backings, coat_um)
     assert sheet.hides is not None
     working = Working(
-        f"How far {sheet.product} hides",
+        "Hidden",
         (
             Given("contrast over black and white", sheet.hides[0], "%", Basis.SHEET, "its sheet"),
             Given("in a film of", sheet.hides[1], "µm", Basis.SHEET, "its sheet"),
@@ -125,17 +128,18 @@ def hidden(sheet: Sheet, stacks: Sequence[Stack], coat_um: float | None) -> Hidd
         ),
         (
             Line("S of a µm", "Kubelka–Munk, from these", round(paint.s_per_um, 4), "1/µm"),
-            Line("luminance beside full depth", f"over what lies there, in {film_um:.0f} µm", round(share, 3), ""),
+            Line("luminance beside full depth", f"over what lies there, {film_q(film_um)} thick", round(share, 3), ""),
             Line("counts as hidden from", "ISO 6504-3, from memory", HIDDEN, ""),
         ),
-        "Kubelka 1948 in three bands under Saunderson’s gloss: an estimate, lights off decide",
+        "Kubelka 1948, three bands under Saunderson’s gloss: an estimate, a lamp with lights off decides",
     )
-    return Hidden(share, film_um, left, "", working)
+    full = coats_to_hide(paint, tuple(light for light, _ in backings), coat_um) if coat_um else None
+    return Hidden(share, film_um, left, full, "", working)
 
 
 SPRAY_OUT = (
-    "spray a coat on a black and white card, measure both, and type what is seen over black by that over white, with its "
-    "film, on its sheet"
+    "spray a coat on a black and white card, measure both, and type what is seen over black by that over white, with "
+    "its film, on its sheet"
 )
 
 

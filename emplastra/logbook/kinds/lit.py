@@ -17,7 +17,7 @@ PLACES_MOST = 12
 
 
 class Lit(Detail):
-    """places: [[what, where], ...] as they were found; along: keys of ALONG, by commas; unseen: what nobody could see."""
+    """places: [[what, where], ...] as they were found; along: keys of ALONG; unseen: what nobody could see."""
 
     entry = of_entry("lit")
     places = models.JSONField(default=list)
@@ -85,9 +85,13 @@ class Kind(EntryKind):
         known = about.entry.lit.places if about.entry else []
         new = [(what, where) for what, where in data["places"] if [what, where] not in known]
         if new:
-            surveying.in_film(about.zone, about.user, new, "", entry.ended)
+            self.seen(about.zone, about.user, new, entry.ended)
         elif not data["places"]:
             colours.seen_even(about.zone, about.user)
+
+    def seen(self, zone, user, places, at):
+        """Write down each place [(what, where)] as a finding."""
+        surveying.in_film(zone, user, places, "", at)
 
     def tell(self, entry, context):
         told = entry.lit
