@@ -13,13 +13,12 @@ BAR_MOST = 62.0
 
 @dataclass(frozen=True)
 class Patch:
-    """One number of mid-coats: its place, its colour, whether that is dark, its strata [y], its difference and bar."""
+    """One number of mid-coats: its place, its colour, its strata [y], its difference and bar."""
 
     n: int
     x: float
     w: float
     colour: str
-    is_dark: bool
     strata: list
     off: float | None
     bar: float
@@ -33,7 +32,6 @@ class DrawnCard:
 
     patches: list
     sample: str | None
-    sample_is_dark: bool
     limit_y: float | None
     height: float
     width: float = WIDE
@@ -51,25 +49,19 @@ def drawn(group):
     """The card of a group as drawn, None without one."""
     if group.card is None:
         return None
-    card = group.card.card
+    card, limit = group.card.card, group.limit or 1.0
     off = dict(card.differences)
-    most = max([*off.values(), group.limit or 1.0], default=1.0)
-    per, width = BAR_MOST / most, WIDE / len(card.patches)
-    limit, patches = per * (group.limit or 1.0), []
-    for i, (n, lab) in enumerate(card.patches):
-        light = light_of(lab)
-        strata = [STRATA - STRATUM * (k + 1) for k in range(min(n, int(STRATA / STRATUM)))]
-        bar = per * off[n] if n in off else 0.0
-        # A figure stands below its bar, and below the limit's line where the bar is short.
-        off_y = ZERO + (bar if abs(bar - limit) > CLEAR else max(bar, limit)) + LETTER
-        at = (n, i * width, width, hex_of(light), is_dark(light), strata)
-        patches.append(Patch(*at, off.get(n), bar, n == group.chosen, off_y))
-    sample = light_of(card.sample) if card.sample else None
-    drawn = DrawnCard(
-        patches,
-        hex_of(sample) if sample else None,
-        bool(sample) and is_dark(sample),
-        limit if off else None,
-        STRATA + PATCH + (SAMPLE + HANG if sample else 0.0),
-    )
-    return drawn
+    per, width = BAR_MOST / max(*off.values(), limit) if off else 0.0, WIDE / len(card.patches)
+    patches = [_patch(group, i, width, n, lab, off.get(n), per, limit) for i, (n, lab) in enumerate(card.patches)]
+    height = STRATA + PATCH + (SAMPLE + HANG if card.sample else 0.0)
+    sample = hex_of(light_of(card.sample)) if card.sample else None
+    return DrawnCard(patches, sample, per * limit if off else None, height)
+
+
+def _patch(group, i, width, n, lab, off, per, limit):
+    """The i-th patch of a card; off: its difference, of which one is so many units long."""
+    strata = [STRATA - STRATUM * (k + 1) for k in range(min(n, int(STRATA / STRATUM)))]
+    bar, line = per * (off or 0.0), per * limit
+    # A figure stands below its bar, and below the limit's line where the bar is short.
+    off_y = ZERO + (bar if abs(bar - line) > CLEAR else max(bar, line)) + LETTER
+    return Patch(n, i * width, width, hex_of(light_of(lab)), strata, off, bar, n == group.chosen, off_y)

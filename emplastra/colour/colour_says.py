@@ -25,17 +25,18 @@ def lead_of(group):
     """The sentence that answers the page's question, in parts (text, is bold)."""
     if not group.rows:
         return [("No face is in this group yet.", False)]
+    opened = [f for f, done in group.seen if not done]
     if group.over:
         found = " and ".join(f"{row.mids} on {row.zone.name}" for row in group.over)
         return [(found, True), (", ", False), (str(group.chosen), True), (f" chosen. {NO_CLEAR}", False)]
-    opened = [f for f, done in group.seen if not done]
     if opened:
-        first = opened[0]
-        said = f"{first.answer.sentence} on {first.zone.name}"
         rest = f" and {len(opened) - 1} more" if len(opened) > 1 else ""
-        return [(said + rest, True), (": back to full coverage there, then the mid-coats.", False)]
-    if not group.is_translucent:
-        return _ground_alone(group)
+        said = f"{opened[0].answer.sentence} on {opened[0].zone.name}{rest}"
+        return [(said, True), (": back to full coverage there, then the mid-coats.", False)]
+    return _counted_lead(group) if group.is_translucent else _ground_alone(group)
+
+
+def _counted_lead(group):
     if group.chosen is None:
         return [("No number of mid-coats is chosen: ", False), ("spray a card, or tell it by eye", True), (".", False)]
     there = [row for row in group.faces if row.stands == "there"]

@@ -6,7 +6,6 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core.surface.names import StepKind
 from emplastra.jobs import colours
 from emplastra.jobs.models import ColourCard, Finding, Job
 from emplastra.say.book import book_of_job
@@ -171,15 +170,13 @@ def mend(request, pk):
         Finding.objects.select_related("zone"), pk=asked.an_id(request.POST, "finding"), zone__job=job
     )
     book = book_of_job(request, job)
-    group = next((g for g in groups_of(book, job) if finding.zone_id in {r.zone.pk for r in g.rows}), None)
+    rows = [r for g in groups_of(book, job) for r in g.rows if r.zone.pk == finding.zone_id]
 
     def carry_out():
-        row = next((r for r in group.rows if r.zone.pk == finding.zone_id), None) if group else None
-        steps = row.state.facts.steps if row else ()
-        ground = next((s for s in steps if s.kind == StepKind.BASE and not s.left_out), None)
+        ground = next((row.ground_step for row in rows if row.ground_step is not None), None)
         if ground is None:
             raise Refused("its plan has no ground coat: put one in first")
-        return colours.mend_spot(finding, request.user, ground, _coats_again(row, ground)).get_absolute_url()
+        return colours.mend_spot(finding, request.user, ground, _coats_again(rows[0], ground)).get_absolute_url()
 
     told, done = {"finding": finding.pk}, "A spot of its own, with its steps."
     url = one_tap(request, "mend spot", told, carry_out, finding.zone.name, done, scope=str(finding.pk))

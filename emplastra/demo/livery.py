@@ -39,10 +39,11 @@ def make_livery(t, user, systems, places):
     """The job, its log, its card and what was chosen by it."""
     job = Job.objects.create(name="Buffet trolley", owner_label="the night train", standard="show")
     zones = [_face(job, user, systems, *face) for face in FACES]
+    measures = {"substrate": "old film", "thickness_mm": 1.0, "form": "flat", "finish_class": "show"}
+    cells = Cells("left", "panel", 13, 1, 10, 10)
     panel = add_zone(
-        job, "Side panel, factory paint", user, cells=Cells("left", "panel", 13, 1, 10, 10), part="skin", substrate="old film",
-        thickness_mm=1.0, form="flat", finish_class="show", shapes=[flat(1400, 900)],
-    )  # fmt: skip
+        job, "Side panel, factory paint", user, cells=cells, part="skin", shapes=[flat(1400, 900)], **measures
+    )
     adopt_system(panel, user, systems["Into sound factory paint"])
     for zone in (*zones, panel):
         t.tell(Kind.MOVED, zone, "Wed 07:30", "Wed 07:30", place=places["Booth"])

@@ -33,20 +33,24 @@ class Neighbours:
         """ZoneFacts of the faces of a zone's panel, of those that share an act of access with it, and that touch it on
         the map.
         """
+        ids = (self._behind(zone) | self._touching(zone)) - {zone.pk}
+        return [self.each[pk] for pk in sorted(ids) if pk in self.each]
+
+    def _behind(self, zone):
+        """Ids of the faces of its panel, and of those that share an act of access: heat goes through to them."""
         ids = set(self._panels[zone.job_id, _panel_of(zone)] if _panel_of(zone) else ())
-        ids |= {int(face) for face in neighbours(self._plans().get(zone.job_id, ()), {str(zone.pk)})}
-        ids |= self._touching(zone)
-        return [self.each[pk] for pk in sorted(ids - {zone.pk}) if pk in self.each]
+        return ids | {int(face) for face in neighbours(self._plans().get(zone.job_id, ()), {str(zone.pk)})}
 
     def beside(self, zone, t_s):
         """The core's Beside of its neighbours at a moment [epoch s], and of what else stands in its place under film
         that may be tacky.
         """
-        near, here = self.near(zone), self.each[zone.pk].place
+        near, here, behind = self.near(zone), self.each[zone.pk].place, self._behind(zone)
         ids = {each.zone.pk for each in near} | {zone.pk}
         far = [self.seen(each, t_s, here) for each in self._fresh(here, t_s) if each.zone.pk not in ids]
+        seen = [(each.zone.pk in behind, self.seen(each, t_s, here)) for each in near]
         return (
-            *(self.seen(each, t_s, here) for each in near),
+            *(one if is_behind or not one.waxed else replace(one, waxed=False) for is_behind, one in seen),
             *(replace(one, near=False, waxed=False) for one in far if one.tacky_s is not None),
         )
 

@@ -85,8 +85,13 @@ class Row:
         on = [s.ground[-1].sheet for s in self.stacks if s.ground]
         if on:
             return on[0]
-        steps = [s for s in self.state.facts.steps if s.kind == StepKind.BASE and not s.left_out]
-        return self.state.all.sheets.get(steps[0].product) if steps else None
+        step = self.ground_step
+        return self.state.all.sheets.get(step.product) if step else None
+
+    @property
+    def ground_step(self):
+        """The step of its plan that its ground is, None where it has none."""
+        return next((s for s in self.state.facts.steps if s.kind == StepKind.BASE and not s.left_out), None)
 
     @property
     def over(self):

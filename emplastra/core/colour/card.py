@@ -188,7 +188,9 @@ def _depth(under: float, seen: Sequence[tuple[int, float]], sx: float) -> tuple[
 def instead(
     mid: Paint, chosen: int, coat_um: float, grounds: Sequence[tuple[str, Light]], card: Card
 ) -> list[tuple[str, Lab, float]]:
-    """[(undertone, the colour, how far it is from the card's)] of the chosen mid-coats over other grounds."""
+    """[(undertone, the colour, how far it is from the card's)] of the chosen mid-coats over other grounds; coat_um:
+    film of one [µm].
+    """
     found = []
     for name, ground in grounds:
         lab = lab_of(mid.over(ground, chosen * coat_um))

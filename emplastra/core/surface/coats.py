@@ -1,7 +1,7 @@
 """The last films of a face: ground coats over what, mid-coats, clear in sessions; how far the ground hides."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..colour.hiding import HIDDEN, Paint, coats_to_hide, paint_of
 from ..colour.lab import Light, light_of_hex
@@ -40,25 +40,24 @@ class Stack:
 
 def stack_of(layers: Sequence[Layer]) -> Stack:
     """The colour of a patch's layers, from the metal."""
-    under, found = None, {"ground": [], "mids": [], "clear": []}  # type: ignore[var-annotated]
-    for i, layer in enumerate(layers):
-        kind = layer.sheet.kind if layer.sheet else ""
-        if kind == GROUND:
-            if not found["ground"]:
-                under = layers[i - 1] if i else None
-            elif found["mids"] or found["clear"]:
-                # What lies over mid-coats and hides makes the count begin anew; it lies on what was there.
-                under, found = layers[i - 1], {"ground": [], "mids": [], "clear": []}
-            found["ground"].append(layer)
-        elif kind == ProductKind.MID_COAT:
-            if not found["ground"] and not found["mids"]:
-                under = layers[i - 1] if i else None
-            found["mids"].append(layer)
-        elif kind == ProductKind.CLEAR_COAT:
-            found["clear"].append(layer)
-        elif kind:
-            under, found = None, {"ground": [], "mids": [], "clear": []}
-    return Stack(under, *(tuple(found[name]) for name in ("ground", "mids", "clear")))
+    found, below = Stack(), None
+    for layer in layers:
+        found = _laid(found, layer, layer.sheet.kind if layer.sheet else "", below)
+        below = layer
+    return found
+
+
+def _laid(on: Stack, layer: Layer, kind: str, below: Layer | None) -> Stack:
+    """The colour with one more layer; below: what that lies on. What lies over mid-coats and hides begins anew."""
+    if kind == GROUND:
+        if on.ground and not on.mids and not on.clear:
+            return replace(on, ground=(*on.ground, layer))
+        return Stack(below, (layer,))
+    if kind == ProductKind.MID_COAT:
+        return replace(on if on.ground or on.mids else Stack(below), mids=(*on.mids, layer))
+    if kind == ProductKind.CLEAR_COAT:
+        return replace(on, clear=(*on.clear, layer))
+    return Stack() if kind else on
 
 
 def mids_on(layers: Sequence[Layer]) -> int:
@@ -109,21 +108,26 @@ class Hidden:
 def hidden(sheet: Sheet, stacks: Sequence[Stack], coat_um: float | None) -> Hidden:
     """How far a ground of a sheet hides on all patches of a face; coat_um: of a coat to come [µm]."""
     film_um = min((s.ground_um for s in stacks), default=0.0)
-    paint = paint_of_sheet(sheet)
+    paint, lights = paint_of_sheet(sheet), [light_of_layer(s.under) for s in stacks]
     if paint is None:
-        return Hidden(None, film_um, None, None, f"how far {sheet.product} hides its sheet does not say: {SPRAY_OUT}")
-    lights = [light_of_layer(s.under) for s in stacks]
-    if not lights or any(light is None for light in lights):
-        return Hidden(None, film_um, None, None, "what colour it lies on nobody told: log the layer under it")
+        unsaid = f"how far {sheet.product} hides its sheet does not say: {SPRAY_OUT}"
+        return Hidden(None, film_um, None, None, unsaid)
     backings = [(light, s.ground_um) for light, s in zip(lights, stacks, strict=True) if light is not None]
+    if not backings or len(backings) < len(stacks):
+        return Hidden(None, film_um, None, None, "what colour it lies on nobody told: log the layer under it")
     share = min(paint.hidden(light, um) for light, um in backings)
-    left = _left(paint, backings, coat_um)
-    assert sheet.hides is not None
-    working = Working(
+    full = coats_to_hide(paint, tuple(light for light, _ in backings), coat_um) if coat_um else None
+    return Hidden(share, film_um, _left(paint, backings, coat_um), full, "", _worked(sheet, paint, film_um, share))
+
+
+def _worked(sheet: Sheet, paint: Paint, film_um: float, share: float) -> Working:
+    """The way to how far a film [µm] hides."""
+    contrast_pct, at_um = sheet.hides or (0.0, 0.0)
+    return Working(
         "Hidden",
         (
-            Given("contrast over black and white", sheet.hides[0], "%", Basis.SHEET, "its sheet"),
-            Given("in a film of", sheet.hides[1], "µm", Basis.SHEET, "its sheet"),
+            Given("contrast over black and white", contrast_pct, "%", Basis.SHEET, "its sheet"),
+            Given("in a film of", at_um, "µm", Basis.SHEET, "its sheet"),
             Given("film there", round(film_um, 1), "µm", Basis.ESTIMATED, "least of its patches"),
         ),
         (
@@ -133,8 +137,6 @@ def hidden(sheet: Sheet, stacks: Sequence[Stack], coat_um: float | None) -> Hidd
         ),
         "Kubelka 1948, three bands under Saunderson’s gloss: an estimate, a lamp with lights off decides",
     )
-    full = coats_to_hide(paint, tuple(light for light, _ in backings), coat_um) if coat_um else None
-    return Hidden(share, film_um, left, full, "", working)
 
 
 SPRAY_OUT = (
