@@ -15,6 +15,7 @@ from emplastra.shared.services import Refused, new_token
 from emplastra.shared.views import OnceView, one_tap
 from emplastra.state.colour import groups_of, ungrouped
 from emplastra.state.selectors import plan_at
+from emplastra.state.undertone import of_store, shades
 
 from .card_drawn import drawn
 from .colour_says import lead_of, ways_out
@@ -53,6 +54,8 @@ def colour(request, pk):
             "lead": lead_of(here),
             "card": drawn(here),
             "ways": ways_out(here),
+            "shades": shades(here) if here.is_translucent else None,
+            "undertone": of_store(here, request.workshop),
             "finds": [(f, done, _spot_of(book, f)) for f, done in here.seen],
         }
     return render(request, "colour/colour.html", context)
@@ -88,7 +91,7 @@ class TellColour(OfJob):
         row = colours.colours_of([self.job.pk]).get(self.job.pk, {}).get(self.group)
         if row is None:
             return {"limit": 1.0}
-        return {name: getattr(row, name) for name in ("name", "formula", "variant", "batch", "kept", "mids", "limit")}
+        return {name: getattr(row, name) for name in ColourForm.base_fields if name != "token"}
 
     def carry_out(self, form):
         told = {name: form.cleaned_data[name] for name in form.fields if name != "token"}

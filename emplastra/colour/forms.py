@@ -20,6 +20,13 @@ class ColourForm(WorkshopForm):
     mids = forms.IntegerField(
         label="Mid-coats, by eye", min_value=0, max_value=COATS_MOST, required=False, help_text="Blank: not chosen yet"
     )
+    undertone = forms.CharField(
+        label="Undertone",
+        max_length=80,
+        required=False,
+        help_text="The product that lies under all its translucent films",
+    )
+    awaited = forms.DateField(label="Awaited by", widget=day_input(), required=False)
     limit = PlainNumber(
         label="May differ by",
         min_value=LIMITS[0],

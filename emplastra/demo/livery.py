@@ -80,7 +80,7 @@ def _card(job, user):
     clock.freeze(moment("Mon 16:00"))
     card = colours.add_card(job, user, GROUP, CARD, moment("Sat 12:00").date(), 6.0, GROUND)
     told = {"name": "Livery red", "formula": "LR 31, translucent", "variant": "as of 1962, darker", "batch": "LR-0552"}
-    colours.tell_colour(job, user, GROUP, kept="paint store, shelf 3", **told)
+    colours.tell_colour(job, user, GROUP, kept="paint store, shelf 3", undertone=GROUND, **told)
     colours.choose(job, user, GROUP, 4, card)
 
 

@@ -10,7 +10,7 @@ from .models import Colour, ColourCard, Finding, Zone, ZoneRevision
 from .services import add_zone, measures_of, new_step_id, revise_zone, save_build_up
 from .surveying import say_of
 
-FIELDS = ("name", "formula", "variant", "batch", "kept", "mids", "limit", "card")
+FIELDS = ("name", "formula", "variant", "batch", "kept", "mids", "limit", "card", "undertone", "awaited")
 MIDS_MOST = cards.COATS_MOST
 LIMITS = (0.1, 20.0)
 SPOT_MM = 100.0

@@ -213,13 +213,12 @@ class Rulings:
         face = self.each.get(zone.parent_id) or self.each[zone.pk]
         group = face.revision.colour_group if face.revision else ""
         told = self.colours.get(zone.job_id, {}).get(group) if group else None
-        if told is None or told.mids is None:
+        if told is None:
             return ColourFact()
         t_s = self.facts.now.timestamp()
         mates = [x for x in self.each.values() if x.zone.job_id == zone.job_id and x.revision is not None]
-        return ColourFact(
-            told.mids, {x.zone.name: most_mids(x.built(t_s).patches) for x in mates if x.revision.colour_group == group}
-        )
+        on = {x.zone.name: most_mids(x.built(t_s).patches) for x in mates if x.revision.colour_group == group}
+        return ColourFact(told.mids, on, told.undertone)
 
     @cached_property
     def access_plans(self):

@@ -42,3 +42,20 @@ def _mids_chosen(c: Case) -> Iterator[Said]:
 def _lights_off(c: Case) -> Iterator[Said]:
     if c.act.tense == Tense.NOW and not c.face.mids_on and c.face.seen_lit is None and c.face.show:
         yield Said("Lights off first: a lamp along edges and undersides shows what daylight hides, mid-coats do not.")
+
+
+@rule(
+    "undertone-other",
+    Aspect.COLOUR,
+    "warns",
+    "The undertone that was chosen, under all of a group",
+    kinds={StepKind.BASE, StepKind.MID, StepKind.SINGLE_STAGE},
+    fix="seal",
+)
+def _undertone_other(c: Case) -> Iterator[Said]:
+    wanted, sheet = c.face.told_undertone, c.act.sheet
+    if not wanted or sheet is None or not sheet.translucent or c.face.mids_on or c.act.tense == Tense.WAS:
+        return
+    other = [name for name in c.face.tops if name not in {wanted, c.act.product}]
+    if other:
+        yield Said(f"Under it lies {' and '.join(other)}, {wanted} was chosen: the shade would differ from the others.")

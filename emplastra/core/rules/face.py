@@ -204,11 +204,12 @@ class Beside:
 @dataclass(frozen=True)
 class ColourFact:
     """The number of mid-coats that was chosen for its colour group, None while none is; on: {face of the group: those
-    that lie on it}.
+    that lie on it}; undertone: the product that is to lie under its translucent films, "" while none is told.
     """
 
     chosen: int | None = None
     on: Mapping[str, int] = field(default_factory=dict)
+    undertone: str = ""
 
 
 @dataclass(frozen=True)

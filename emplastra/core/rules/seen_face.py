@@ -341,6 +341,11 @@ class SeenFace(View):
         return self._colour.chosen
 
     @reads
+    def told_undertone(self) -> str:
+        """The product that is to lie under the translucent films of its group, "" while none is told."""
+        return self._colour.undertone
+
+    @reads
     def too_many(self) -> tuple[tuple[str, int], ...]:
         """(face, its mid-coats) of other faces of its group that have more than were chosen."""
         chosen, on = self._colour.chosen, self._colour.on

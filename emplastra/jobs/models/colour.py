@@ -33,7 +33,8 @@ class Colour(Told):
     """What a colour group of a job is painted with; the newest row of a group holds.
 
     mids: the number of mid-coats, None while none is told; card: from which it was chosen, None where by eye; limit:
-    how far two faces may differ (CIEDE2000); kept: where what is left of the batch and the card lie.
+    how far two faces may differ (CIEDE2000); kept: where what is left of the batch and the card lie; undertone: the
+    product that lies under its translucent films, awaited: when that comes, where the shop has none.
     """
 
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="colours")
@@ -46,6 +47,8 @@ class Colour(Told):
     mids = models.PositiveSmallIntegerField(null=True)
     card = models.ForeignKey(ColourCard, on_delete=models.PROTECT, null=True, related_name="chosen_by")
     limit = models.FloatField(default=LIMIT)
+    undertone = models.CharField(max_length=80, blank=True)
+    awaited = models.DateField(null=True)
 
     class Meta:
         indexes = [models.Index(fields=["job", "group"])]
