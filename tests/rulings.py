@@ -157,8 +157,8 @@ def _beside(name, *words):
     good).
     """
     cover = next((w for w in words if w in COVERS), "")
-    why = next((w for w in words if w not in {"waxed", "tacky", "inside", "base", cover}), "")
-    coming = ("base", "Test base-coat") if "base" in words else ("", "")
+    why = next((w for w in words if w not in {"waxed", "tacky", "inside", "base", "other", cover}), "")
+    coming = ("base", "Another colour" if "other" in words else "Test base-coat") if "base" in words else ("", "")
     spoilt = Open(why.rstrip("!"), why.endswith("!")) if why else None
     return Beside(
         name, "waxed" in words, H if "tacky" in words else None,

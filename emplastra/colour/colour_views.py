@@ -37,20 +37,12 @@ def colour(request, pk):
     job = job_or_404(pk)
     book = book_of_job(request, job)
     groups = groups_of(book, job)
-    zone, wanted = asked.an_id(request.GET, "zone"), request.GET.get("group", "")
-    here = next((g for g in groups if g.name == wanted or zone in {r.zone.pk for r in g.rows}), None)
-    here = here or next(iter(groups), None)
-    small = (here.told.name if here and here.told else "") or (here.name if here else "colour")
-    context = {
-        "job": job,
-        "groups": groups,
-        "g": here,
-        "small": small,
-        "loose": ungrouped(book, job, groups),
-        "token": new_token(),
-    }
+    here = _in_view(request, groups)
+    context = {"job": job, "groups": groups, "g": here, "small": "colour", "token": new_token()}
+    context["loose"] = ungrouped(book, job, groups)
     if here is not None:
         context |= {
+            "small": (here.told.name if here.told else "") or here.name,
             "lead": lead_of(here),
             "card": drawn(here),
             "ways": ways_out(here),
@@ -59,6 +51,15 @@ def colour(request, pk):
             "finds": [(f, done, _spot_of(book, f)) for f, done in here.seen],
         }
     return render(request, "colour/colour.html", context)
+
+
+def _in_view(request, groups):
+    """The group that is asked for by its name or one of its faces, else the first; None without one."""
+    zone, wanted = asked.an_id(request.GET, "zone"), request.GET.get("group", "")
+    for group in groups:
+        if group.name == wanted or zone in {row.zone.pk for row in group.rows}:
+            return group
+    return next(iter(groups), None)
 
 
 def _spot_of(book, finding):

@@ -7,6 +7,7 @@ from emplastra.say.book import book_of_job
 from emplastra.say.tape import tape_of, tape_says
 from emplastra.shared import asked
 from emplastra.state.masking import masking_of
+from emplastra.state.two_tone import two_tone_of
 
 from .masking_drawn import drawn
 
@@ -25,6 +26,7 @@ def masking(request, pk):
         "job": job,
         "masking": found,
         "stages": stages,
+        "tones": two_tone_of(book, job),
         "hidden": max(0, sum(bool(one.beside) for one in found.sprayed) - most),
         "on": [(s, masks, _says(s, clock, book.facts)) for s, masks, clock in found.on],
     }

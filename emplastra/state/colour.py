@@ -1,4 +1,4 @@
-"""The colour groups of a job: ground, mid-coats and clear of each face and spot; what was chosen, what a lamp showed."""
+"""The colour groups of a job: ground, mid-coats and clear of each face; what was chosen, what a lamp showed."""
 
 from dataclasses import dataclass, field, replace
 from functools import cached_property

@@ -88,3 +88,18 @@ class TapeTests(SimpleTestCase):
         ):  # fmt: skip
             view, *cells = other
             self.assertEqual(here.touches(Cells(view, "panel", *cells)), beside, other)
+
+    def test_which_colour_goes_first(self):
+        cream, red, black = masks.Tone("Cream", 2.0, False, 0.7), masks.Tone("Red", 4.0, True, 0.1), masks.Tone("Black", 1.0, False, 0.02)  # fmt: skip
+        for tones, wanted in (
+            ((red, cream), ["Cream", "Red"]), ((black, cream), ["Cream", "Black"]), ((black, red), ["Black", "Red"]), ((red, black, cream), ["Cream", "Black", "Red"]),
+            ((masks.Tone("A", 1.0), masks.Tone("B", 2.0)), ["B", "A"]),
+        ):  # fmt: skip
+            self.assertEqual([tone.name for tone, _ in masks.order_of_tones(tones)], wanted)
+        self.assertIn("bleeds", masks.order_of_tones((red, cream))[1][1])
+
+    def test_a_line_between_two_faces_by_the_map(self):
+        # 3 by 2 cells, an outline of 10; the other touches 2 of them: a fifth of its edges of 6 m.
+        here = Cells("left", "panel", 0, 0, 3, 2)
+        self.assertAlmostEqual(masks.line_m(here, Cells("left", "panel", 3, 0, 5, 4), 6.0), 1.2)
+        self.assertAlmostEqual(masks.line_m(here, Cells("left", "panel", 0, 2, 3, 1), 6.0), 1.8)

@@ -1,5 +1,7 @@
 """A colour group through pages: its card, its number on every face, what a lamp shows, a count that is wrong."""
 
+import re
+
 from emplastra.core.colour.hiding import paint_of
 from emplastra.core.colour.lab import light_of_hex
 from emplastra.jobs.models import Colour, ColourCard, Zone
@@ -171,3 +173,30 @@ class ColourTests(ShopCase):
         self.coat(self.faces[0], "base", -0.3, step_id=again["id"])
         self.assertIn("2 mid-coats chosen, on 1 of 2 faces so far", self.page())
         self.assertNotIn("settle that before clear", text_of(self.client.get(f"/zones/{self.faces[1].pk}/")))
+
+    def test_what_lies_under_and_what_another_ground_would_do(self):
+        self.grouped()
+        self.assertIn("What another ground would do cannot be said", self.page())
+        self.post("card", text=CARD, made="2026-05-11", coat_um="10", over="Ground")
+        self.post("choose", mids="3", card=ColourCard.objects.get().pk)
+        said = self.page()
+        for shade in ("white", "light grey", "grey", "oxide red", "black"):
+            self.assertRegex(said, rf"{shade} [\d.]+")
+        # Over the ground that it was sprayed over, it is the card's own colour; over grey it is not.
+        own, other = (float(re.search(rf"{name} ?: ([\d.]+) off", said)[1]) for name in ("Ground", "Grey"))
+        self.assertLess(own, other)
+        # One door is grounded, the other's mid-coats would lie on grey: two undertones.
+        for zone in self.faces:
+            self.coat(zone, "seal", -6)
+        self.coat(self.faces[0], "base", -5)
+        said = self.page()
+        self.assertIn("2 undertones", said)
+        told = {"name": "", "formula": "", "variant": "", "batch": "", "kept": "", "mids": "3", "limit": "1"}
+        self.post("tell", **told, undertone="Ground", awaited="")
+        self.assertIn("none in the store ; say by when it comes", self.page())
+        self.post("tell", **told, undertone="Ground", awaited="2026-05-20")
+        self.assertIn("awaited by 20 May 2026", self.page())
+        # Without its ground in the plan, the mid-coat would land on grey: said where it is to be done.
+        steps = [s for s in self.faces[1].build_ups.first().steps if s["kind"] != "base"]
+        save_build_up(self.faces[1], self.shop.user, steps, self.faces[1].build_ups.first().number)
+        self.assertIn("Ground was chosen", text_of(self.client.get(f"/zones/{self.faces[1].pk}/")))

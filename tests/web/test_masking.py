@@ -2,8 +2,9 @@
 
 from datetime import timedelta
 
+from emplastra.core.piece.job_map import Cells
 from emplastra.jobs.models import Finding
-from emplastra.jobs.services import save_build_up
+from emplastra.jobs.services import place, save_build_up
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
@@ -98,3 +99,23 @@ class MaskingTests(ShopCase):
         place = type(self.shop.place).objects.create(name="Booth")
         self.log(far, "moved", place=place.pk)
         self.assertNotIn("takes up dust", text_of(self.client.get(f"/zones/{far.pk}/")))
+
+    def test_two_colours_in_their_order_and_the_line_between_them(self):
+        bleeding = {"product": "Red", "bleeding": True, "colour": "#8c2a20"}
+        left_out = {"variants", "induction", "pot_life", "thinner", "tolerance_pct", "hazards"}
+        add_sheet({k: v for k, v in PRIMER.items() if k not in left_out} | TOP | bleeding)
+        step = {"kind": "single-stage", "id": "t", "product": "Red", "coats": 1, "dft_um": 50, "method": "hvlp"}
+        save_build_up(self.door, self.shop.user, [step], 2)
+        second = save_build_up(self.shop.zone, self.shop.user, [step | {"id": "u", "product": "Test top"}], 2)
+        self.assertEqual(second.number, 3)
+        for zone, x in ((self.door, 0), (self.shop.zone, 4)):
+            place(zone, Cells("left", "panel", x, 0, 4, 4))
+        said = text_of(self.client.get(f"/jobs/{self.shop.job.pk}/masking"))
+        self.assertRegex(
+            said, "Test top , 1.00 m² ?: the lighter first.* Red , 1.00 m² ?: it bleeds: last, only clear over it"
+        )
+        # A quarter of the outline of a square metre: 1 m, and a tenth more.
+        self.assertRegex(said, "Line between Cab side and Door : fine-line tape 1.1 m")
+        self.assertIn(
+            "Red bleeds: Test top on Cab side comes first", text_of(self.client.get(f"/zones/{self.door.pk}/"))
+        )

@@ -7,6 +7,9 @@ from .face import Tense
 from .registry import Aspect, Said, rule
 from .seen import Case
 
+COLOURED = {StepKind.BASE, StepKind.MID, StepKind.SINGLE_STAGE}
+"""Steps that give the colour."""
+
 
 def _coats(count: int) -> str:
     return "1 mid-coat" if count == 1 else f"{count} mid-coats"
@@ -49,7 +52,7 @@ def _lights_off(c: Case) -> Iterator[Said]:
     Aspect.COLOUR,
     "warns",
     "The undertone that was chosen, under all of a group",
-    kinds={StepKind.BASE, StepKind.MID, StepKind.SINGLE_STAGE},
+    kinds=COLOURED,
     fix="seal",
 )
 def _undertone_other(c: Case) -> Iterator[Said]:
@@ -59,3 +62,22 @@ def _undertone_other(c: Case) -> Iterator[Said]:
     other = [name for name in c.face.tops if name not in {wanted, c.act.product}]
     if other:
         yield Said(f"Under it lies {' and '.join(other)}, {wanted} was chosen: the shade would differ from the others.")
+
+
+@rule(
+    "bleeding-last",
+    Aspect.COLOUR,
+    "warns",
+    "A bleeding colour goes on last",
+    kinds=COLOURED,
+    fix="turn",
+)
+def _bleeding_last(c: Case) -> Iterator[Said]:
+    sheet = c.act.sheet
+    if sheet is None or not sheet.bleeding or c.act.tense == Tense.WAS:
+        return
+    if c.act.in_plan and c.act.later(*COLOURED - {c.act.kind}):
+        yield Said(f"{c.act.name} bleeds, and another colour comes over it: it goes on last, only clear over it.")
+    if c.act.tense == Tense.NOW and c.face.colours_beside:
+        which = ", ".join(f"{product} on {name}" for name, product in c.face.colours_beside)
+        yield Said(f"{c.act.name} bleeds: {which} comes first, this one last of all.", about="beside")

@@ -7,7 +7,7 @@ from ..metal.strip import WAYS
 from ..surface.coats import most_mids
 from ..surface.fold import Clock, Surface
 from ..surface.masks import COLOUR, COVERS, masks_on
-from ..surface.names import Loss, Runs, Status
+from ..surface.names import Loss, Runs, Status, StepKind
 from ..surface.steps import STEPS
 from ..survey.inspection import FAULT
 from ..words import TOLD_S
@@ -213,6 +213,12 @@ class SeenFace(View):
     def inside_due(self) -> tuple[str, ...]:
         """Neighbours that are seen only when open and have colour to come."""
         return tuple(sorted(each.name for each in self._beside if each.inside and each.near and each.next[0] in COLOUR))
+
+    @reads
+    def colours_beside(self) -> tuple[tuple[str, str], ...]:
+        """(neighbour, the colour that it takes next) where that is another than the act's."""
+        near = (each for each in self._beside if each.near and each.next[0] in COLOUR - {StepKind.CLEAR})
+        return tuple(sorted((each.name, each.next[1]) for each in near if each.next[1] != self.act.product))
 
     @reads
     def dusty_masks(self) -> tuple[str, ...]:

@@ -39,12 +39,12 @@ class Stack:
 
 
 def stack_of(layers: Sequence[Layer]) -> Stack:
-    """The colour of a patch's layers, from the metal."""
+    """The colour of a patch's layers, from the metal; before any, what its ground will lie on."""
     found, below = Stack(), None
     for layer in layers:
         found = _laid(found, layer, layer.sheet.kind if layer.sheet else "", below)
         below = layer
-    return found
+    return found if found.ground or found.mids or found.clear else Stack(below)
 
 
 def _laid(on: Stack, layer: Layer, kind: str, below: Layer | None) -> Stack:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..piece.areas import edges_mm
+from ..piece.job_map import Cells
 from ..product.kinds import ProductKind
 from ..words import area_q, length_q
 from ..working import Basis, Given, Line, Working
@@ -148,6 +149,43 @@ def open_to(surface: Surface, end_state: str, next_kind: str, more_layers: bool)
     if top.sheet is not None and top.sheet.kind in COLOURED_UNDER:
         return Open(f"{top.sheet.kind.replace('-', ' ')} waiting for its next coat", False)
     return None
+
+
+@dataclass(frozen=True)
+class Tone:
+    """A colour of a piece: its name, its area [m2], whether it bleeds, its lightness [0..1]; None where nobody told."""
+
+    name: str
+    area_m2: float
+    bleeds: bool = False
+    light: float | None = None
+
+
+def order_of_tones(tones: Sequence[Tone]) -> list[tuple[Tone, str]]:
+    """Colours in the order in which they are sprayed, each with why: one that bleeds last, else the lighter first, for
+    a dark one covers it at the line; of equals the larger.
+    """
+    turn = sorted(tones, key=lambda t: (t.bleeds, -(t.light if t.light is not None else 0.5), -t.area_m2, t.name))
+    found = []
+    for n, tone in enumerate(turn):
+        if tone.bleeds:
+            why = "it bleeds: last, only clear over it"
+        elif n + 1 == len(turn):
+            why = "the darker covers the lighter at the line"
+        else:
+            why = "the lighter first, sprayed over the line"
+        found.append((tone, why))
+    return found
+
+
+def line_m(cells: Cells, other: Cells, edge_m: float) -> float:
+    """Length of the line between two faces [m], by the share of the first one's outline on the map that the other
+    touches, of its edges [m]: an estimate.
+    """
+    across = max(0, min(cells.x + cells.w, other.x + other.w) - max(cells.x, other.x))
+    down = max(0, min(cells.y + cells.h, other.y + other.h) - max(cells.y, other.y))
+    round_it = 2 * (cells.w + cells.h)
+    return edge_m * min(1.0, max(across, down) / round_it)
 
 
 @dataclass(frozen=True)
