@@ -1,11 +1,16 @@
 """The demo's last colour: a nose and two doors in three stages, a spot, a panel in sound factory paint beside them."""
 
+from importlib import resources
+
+import yaml
+
 from emplastra.core.piece.job_map import Cells
 from emplastra.core.surface.plan import read_steps
 from emplastra.jobs import colours
 from emplastra.jobs.models import Job
 from emplastra.jobs.services import add_zone, adopt_system
 from emplastra.logbook.models import KINDS, Kind
+from emplastra.materials.services import add_systems
 from emplastra.shared import clock
 
 from .teller import EPOXY, START, SURFACER, flat, moment
@@ -44,7 +49,8 @@ def make_livery(t, user, systems, places):
     panel = add_zone(
         job, "Side panel, factory paint", user, cells=cells, part="skin", shapes=[flat(1400, 900)], **measures
     )
-    adopt_system(panel, user, systems["Into sound factory paint"])
+    blend = yaml.safe_load((resources.files(__package__) / "blend.yaml").read_text())
+    adopt_system(panel, user, add_systems(blend)[0])
     for zone in (*zones, panel):
         t.tell(Kind.MOVED, zone, "Wed 07:30", "Wed 07:30", place=places["Booth"])
     for n, zone in enumerate(zones):

@@ -11,8 +11,8 @@ from emplastra.core.surface.names import StepKind
 
 @dataclass
 class Line:
-    """Where two faces of different colours meet: their states, the first to be sprayed leading; how long [m]; clock: the
-    window of the first toward masking (None: nothing lies on it yet).
+    """Where two faces of different colours meet: their states, the first to be sprayed leading; how long [m]; clock:
+    the window of the first toward masking (None: nothing lies on it yet).
     """
 
     first: object
