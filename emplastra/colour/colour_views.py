@@ -37,7 +37,7 @@ def colour(request, pk):
     job = job_or_404(pk)
     book = book_of_job(request, job)
     groups = groups_of(book, job)
-    here = _in_view(request, groups)
+    here = in_view(request, groups)
     context = {"job": job, "groups": groups, "g": here, "small": "colour", "token": new_token()}
     context["loose"] = ungrouped(book, job, groups)
     if here is not None:
@@ -53,9 +53,9 @@ def colour(request, pk):
     return render(request, "colour/colour.html", context)
 
 
-def _in_view(request, groups):
+def in_view(request, groups, name=""):
     """The group that is asked for by its name or one of its faces, else the first; None without one."""
-    zone, wanted = asked.an_id(request.GET, "zone"), request.GET.get("group", "")
+    zone, wanted = asked.an_id(request.GET, "zone"), name or request.GET.get("group", "")
     for group in groups:
         if group.name == wanted or zone in {row.zone.pk for row in group.rows}:
             return group

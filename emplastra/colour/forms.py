@@ -3,6 +3,8 @@
 from django import forms
 
 from emplastra.core.colour.card import COATS_MOST
+from emplastra.core.colour.lab import Lab
+from emplastra.core.errors import FieldError
 from emplastra.jobs.colours import LIMITS
 from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm, day_input
 
@@ -66,3 +68,35 @@ class GroupForm(WorkshopForm):
         if not data["zones"] and not self.errors:
             self.add_error("group", "tick at least one face for it")
         return data
+
+
+class BlendForm(forms.Form):
+    """How far a panel of sound paint is from the colour, and where a crease runs across it: asked with the page."""
+
+    panel = forms.IntegerField(widget=forms.HiddenInput)
+    off = PlainNumber(
+        label="Difference, CIEDE2000",
+        min_value=0,
+        max_value=30,
+        required=False,
+        help_text="Card beside panel, by an instrument",
+    )
+    lab = forms.CharField(
+        label="Or the panel’s L, a, b", max_length=40, required=False, help_text="As in 34.9 44.2 26.0"
+    )
+    broken = QuantityField(
+        "length", 10, 20000, label="A crease, bead or trim at", required=False, help_text="From the joint; blank: none"
+    )
+
+    def clean_lab(self):
+        """The colour as the core has it, None for none."""
+        text = self.cleaned_data["lab"].replace("−", "-")
+        if not text.strip():
+            return None
+        try:
+            figures = [float(x.replace(",", ".")) for x in text.replace(";", " ").split()]
+            return Lab(*figures).check()
+        except FieldError as error:
+            raise forms.ValidationError(str(error)) from error
+        except (TypeError, ValueError):
+            raise forms.ValidationError("write three figures, L, a and b, as in 34.9 44.2 26.0") from None

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import colour_views, masking_views
+from . import blend_views, colour_views, masking_views
 
 app_name = "colour"
 urlpatterns = [
@@ -13,5 +13,7 @@ urlpatterns = [
     path("jobs/<int:pk>/colour/choose", colour_views.choose, name="choose"),
     path("jobs/<int:pk>/colour/mend", colour_views.mend, name="mend"),
     path("jobs/<int:pk>/colour/ground-again", colour_views.ground_again, name="ground-again"),
+    path("jobs/<int:pk>/colour/blend", blend_views.blend, name="blend"),
+    path("jobs/<int:pk>/colour/blend/plan", blend_views.plan, name="plan-blend"),
     path("jobs/<int:pk>/masking", masking_views.masking, name="masking"),
 ]

@@ -182,3 +182,35 @@ def seen_even(zone, user):
         newest = finding.words.order_by("id").last()
         if newest is None or newest.said != "verified":
             say_of(finding, user, "verified", note="a lamp shows nothing any more")
+
+
+@writes
+@transaction.atomic
+def plan_blend(zone, user, stop, layers, batch=""):
+    """The plan of a panel of sound paint into which a colour is blended: keyed, masked, colour faded, clear to its break,
+    the rest polished. stop: the core's; layers: the steps (colour, clear) of the face that it is to match. Raises
+    Refused where work has begun on it.
+    """
+    plan = zone.build_ups.first()
+    if not stop.clear_m2:
+        raise Refused("nothing goes on it when it is stopped at the joint: mask it there")
+    rows = []
+    for layer in layers:
+        area = stop.clear_m2 if layer.kind == StepKind.CLEAR else stop.colour_m2
+        note = "to its break" if layer.kind == StepKind.CLEAR else "faded, half way at most"
+        note += f"; batch {batch}" if batch and layer.kind != StepKind.CLEAR else ""
+        kept = {key: getattr(layer, key) for key in ("kind", "product", "coats", "dft_um", "method", "thinner_pct")}
+        rows.append(kept | {"area_m2": round(area, 3), "note": note})
+    steps = [
+        {"kind": StepKind.DEGREASE, "note": "wax and silicone off"},
+        {"kind": StepKind.ABRADE, "grit": BLEND_GRIT, "note": "what takes clear; dents are pressed out, not filled"},
+        {"kind": StepKind.DEGREASE},
+        {"kind": StepKind.MASK, "note": "the rest, paper"},
+        *rows,
+        {"kind": StepKind.POLISH, "note": "the clear, and what got none"},
+    ]
+    return save_build_up(zone, user, steps, plan.number if plan else 0)
+
+
+BLEND_GRIT = "P1000"
+"""What sound paint is keyed with under a blend. Common practice, no source."""

@@ -117,6 +117,7 @@ JOB = (
         "Colour",
         (
             Page("Colour", "colour:colour", also=("colour:tell", "colour:card", "colour:group")),
+            Page("Blend", "colour:blend"),
             Page("Masking", "colour:masking"),
         ),
     ),

@@ -32,6 +32,8 @@ from emplastra.shared.times import from_epoch, turn
 
 from .known import salted
 
+BLENDED = frozenset({StepKind.BASE, StepKind.MID, StepKind.SINGLE_STAGE, StepKind.CLEAR})
+"""Steps whose own area, where one is told, is the part of the face that they are for."""
 EARLIER_S = 6 * 3600.0
 """Air from this long before the earliest clock [s], and for as long as a section looks back."""
 _held: dict = {}
@@ -108,8 +110,14 @@ class ZoneFacts:
         return self.kept.face
 
     def of_face(self, step):
-        """The share of it that a step of its plan is for [0..1]: less than 1 of a stripe coat."""
-        return stripe_share(step, self.asked) if step.kind == StepKind.STRIPE and self.asked else 1.0
+        """The share of it that a step of its plan is for [0..1]: less than 1 of a stripe coat, and of colour or clear
+        that is blended into it.
+        """
+        if step.kind == StepKind.STRIPE and self.asked:
+            return stripe_share(step, self.asked)
+        if step.kind in BLENDED and step.area_m2 and self.area_m2:
+            return min(1.0, step.area_m2 / self.area_m2)
+        return 1.0
 
     @property
     def tau_s(self):

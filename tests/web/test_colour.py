@@ -4,8 +4,9 @@ import re
 
 from emplastra.core.colour.hiding import paint_of
 from emplastra.core.colour.lab import light_of_hex
+from emplastra.core.piece.job_map import Cells
 from emplastra.jobs.models import Colour, ColourCard, Zone
-from emplastra.jobs.services import save_build_up
+from emplastra.jobs.services import add_zone, measures_of, place, save_build_up
 from emplastra.logbook.models import Kind
 from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
@@ -200,3 +201,49 @@ class ColourTests(ShopCase):
         steps = [s for s in self.faces[1].build_ups.first().steps if s["kind"] != "base"]
         save_build_up(self.faces[1], self.shop.user, steps, self.faces[1].build_ups.first().number)
         self.assertIn("Ground was chosen", text_of(self.client.get(f"/zones/{self.faces[1].pk}/")))
+
+    def test_blending_into_sound_paint_beside_it(self):
+        self.grouped()
+        measures = measures_of(self.faces[0]) | {"substrate": "old film", "colour_group": ""}
+        panel = add_zone(self.shop.job, "Wing", self.shop.user, **measures)
+        for zone, x in ((self.faces[0], 0), (panel, 4), (self.faces[1], 12)):
+            place(zone, Cells("top", "panel", x, 0, 4, 4))
+        url = f"{self.url}/blend"
+        self.assertIn("Wing : how far is it from red?", text_of(self.client.get(url)))
+        told = {"group": "red", "panel": panel.pk, "off": "", "lab": "", "broken": ""}
+        for lab, words in (
+            ("34 44", "write three figures"),
+            ("134 44 26", "L must be from 0 to 100"),
+            ("34 44 26", "there is no card"),
+        ):
+            self.assertIn(words, text_of(self.client.get(url, told | {"lab": lab})), lab)
+        self.assertIn("less than or equal to 30", text_of(self.client.get(url, told | {"off": "31"})))
+        self.post("card", text=CARD, made="2026-05-11", coat_um="10", over="Ground")
+        self.post("choose", mids="3", card=ColourCard.objects.get().pk)
+        self.post(
+            "tell", name="", formula="", variant="", batch="B-7", kept="", mids="3", limit="1", undertone="", awaited=""
+        )
+        # 3 units under the sky: faded over 300 mm of its 1000.
+        said = text_of(self.client.get(url, told | {"off": "3"}))
+        self.assertIn("Colour faded half way, clear to the panel’s end, colour ends 300 mm from the joint", said)
+        self.assertIn("Dents there are pressed out, not filled", said)
+        plan = {"zone": panel.pk, "off": "3", "broken": "", "stop": "half"}
+        self.post("blend/plan", **plan | {"stop": "joint"})
+        first = panel.build_ups.first()
+        self.assertIsNone(first)
+        self.post("blend/plan", **plan)
+        steps = panel.build_ups.first().steps
+        self.assertEqual(
+            [s["kind"] for s in steps], ["degrease", "abrade", "degrease", "mask", "base", "mid", "clear", "polish"]
+        )
+        self.assertEqual([s["area_m2"] for s in steps[4:7]], [0.3, 0.3, 1.0])
+        self.assertEqual(steps[5]["coats"], 3)
+        self.assertIn("batch B-7", steps[4]["note"])
+        # A coat on its part is all of that step, and lies on 30 % of the panel.
+        coat = self.client.post(f"/zones/{panel.pk}/log/coat", {"token": "b", "source": "product:Ground", "step": steps[4]["id"], "method": "hvlp", "share": "100", "began": "11:50", "ended": "11:55", "thinner_pct": "0", "reducer": "", "wft_um": ""})  # fmt: skip
+        self.assertEqual(coat.status_code, 302, text_of(coat)[:2000])
+        state = zone_state(panel)[0]
+        self.assertAlmostEqual(state.surface.layers[-1].share, 0.3)
+        self.assertEqual(next(s.coats_done for s in state.plan.states if s.step.kind == "base"), 1)
+        self.post("blend/plan", **plan)
+        self.assertEqual(panel.build_ups.count(), 1)

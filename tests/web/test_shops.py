@@ -12,7 +12,7 @@ from emplastra.shared import clock
 from tests.base import NOON, H, drop_caches
 from tests.shops import ShopByChance
 
-SHOPS = int(os.environ.get("EMPLASTRA_SHOPS", "2"))
+SHOPS = int(os.environ.get("EMPLASTRA_SHOPS", "1"))
 FIRST = int(os.environ.get("EMPLASTRA_SHOPS_FROM", "1"))
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from django.template import Library
 
 from emplastra.core.colour.lab import light_of_hex
+from emplastra.core.words import length_q
 from emplastra.state.colour import Coat
 
 from ..card_drawn import is_dark
@@ -59,3 +60,15 @@ def bar_x(x, w):
 def times_list(count):
     """So many things to go through."""
     return range(count)
+
+
+@register.filter
+def mm_run(value, workshop):
+    """A run along a panel [mm] as the workshop shows it."""
+    return length_q(round(value, -1))
+
+
+@register.filter
+def plain(value):
+    """A figure as a form sends it back, blank for none."""
+    return f"{value:g}" if isinstance(value, float) else value

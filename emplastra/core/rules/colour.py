@@ -81,3 +81,9 @@ def _bleeding_last(c: Case) -> Iterator[Said]:
     if c.act.tense == Tense.NOW and c.face.colours_beside:
         which = ", ".join(f"{product} on {name}" for name, product in c.face.colours_beside)
         yield Said(f"{c.act.name} bleeds: {which} comes first, this one last of all.", about="beside")
+
+
+@rule("press-out", Aspect.UNDER, "warns", "Dents in sound paint are pressed out", kinds={StepKind.FILL}, fix="product")
+def _press_out(c: Case) -> Iterator[Said]:
+    if c.face.substrate == "old film" and any(g.what == "old film" for g in c.face.grounds):
+        yield Said("Sound paint lies there: press the dent out from behind, or the filler has to be painted over.")
