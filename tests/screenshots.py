@@ -153,9 +153,10 @@ def main(root, folder):
         wide.page.get_by_role("link", name="Jobs", exact=True).first.click()
         wide.page.get_by_role("link", name="Inspection trolley").click()
         wide.shoot("job-map")
-        wide.tab_of_job("Decide")
-        wide.page.get_by_role("link", name="Access").click()
-        wide.shoot("access")
+        wide.page.get_by_role("link", name="Jobs", exact=True).first.click()
+        wide.page.get_by_role("link", name="Buffet trolley").click()
+        wide.tab_of_job("Colour")
+        wide.shoot("colour")
         for name, zone in (
             ("Film", "Roof, aluminium, outer"),
             ("Level", "Locker lid, outer"),

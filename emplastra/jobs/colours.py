@@ -187,8 +187,8 @@ def seen_even(zone, user):
 @writes
 @transaction.atomic
 def plan_blend(zone, user, stop, layers, batch=""):
-    """The plan of a panel of sound paint into which a colour is blended: keyed, masked, colour faded, clear to its break,
-    the rest polished. stop: the core's; layers: the steps (colour, clear) of the face that it is to match. Raises
+    """The plan of a panel of sound paint into which a colour is blended: keyed, masked, colour faded, clear to its
+    break, the rest polished. stop: the core's; layers: the steps (colour, clear) of the face that it is to match. Raises
     Refused where work has begun on it.
     """
     plan = zone.build_ups.first()

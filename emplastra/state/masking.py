@@ -132,7 +132,7 @@ def _sprayed(state, neighbours):
     if layer is None or each.revision is None or not each.is_free(state.surface.t_s):
         return None
     step, method = layer.step, METHODS.get(layer.step.method)
-    if method is None or not method.is_sprayed:
+    if method is None or not method.is_sprayed or any(mask.whole for mask in state.surface.masks):
         return None
     found, t_s = Sprayed(state, step), state.surface.t_s
     for other in neighbours.near(state.zone):

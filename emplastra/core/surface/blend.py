@@ -1,4 +1,4 @@
-"""Blending into sound paint: how far a difference is spread, where colour and clear stop, what each stop costs."""
+"""Blending into sound paint: how far a difference is spread, where colour and clear stop, what each stop costs.
 
 Where no source is named: common practice, no source.
 """
