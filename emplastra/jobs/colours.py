@@ -188,8 +188,8 @@ def seen_even(zone, user):
 @transaction.atomic
 def plan_blend(zone, user, stop, layers, batch=""):
     """The plan of a panel of sound paint into which a colour is blended: keyed, masked, colour faded, clear to its
-    break, the rest polished. stop: the core's; layers: the steps (colour, clear) of the face that it is to match. Raises
-    Refused where work has begun on it.
+    break, the rest polished. stop: the core's; layers: the steps (colour, clear) of the face that it is to match.
+    Raises Refused where nothing goes on it.
     """
     plan = zone.build_ups.first()
     if not stop.clear_m2:
