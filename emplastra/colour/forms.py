@@ -5,6 +5,7 @@ from django import forms
 from emplastra.core.colour.card import COATS_MOST
 from emplastra.core.colour.lab import Lab
 from emplastra.core.errors import FieldError
+from emplastra.core.surface import seams
 from emplastra.jobs.colours import LIMITS
 from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm, day_input
 
@@ -100,3 +101,30 @@ class BlendForm(forms.Form):
             raise forms.ValidationError(str(error)) from error
         except (TypeError, ValueError):
             raise forms.ValidationError("write three figures, L, a and b, as in 34.9 44.2 26.0") from None
+
+
+class SeamForm(forms.Form):
+    """A seam and its bead; a stitched lap has more."""
+
+    SIZES = ("run", "width", "height", "pitch", "stitch", "open", "depth")
+    shape = forms.ChoiceField(label="Bead", choices=[(k, f"{s.name}, {s.how}") for k, s in seams.SHAPES.items()])
+    run = QuantityField("length", 1, 100_000, label="Run of the seam")
+    width = QuantityField("length", 0.5, 200, label="Bead wide")
+    height = QuantityField("length", 0.2, 200, label="Bead high")
+    pitch = QuantityField(
+        "length", 1, 2000, label="Stitch to stitch", required=False, help_text="Blank: welded through"
+    )
+    stitch = QuantityField("length", 1, 2000, label="Each stitch long", required=False)
+    open = QuantityField("length", 0.05, 20, label="Lap open by", required=False)
+    depth = QuantityField("length", 0.5, 200, label="Lap deep", required=False)
+
+
+class CavityForm(forms.Form):
+    """A cavity that is waxed by a lance."""
+
+    length = QuantityField("length", 1, 100_000, label="Cavity long")
+    around = QuantityField("length", 1, 10_000, label="Around its inside")
+    film = QuantityField("film", 1, 2000, label="Dry film of wax")
+    solids = PlainNumber("%", label="Solids of the wax", min_value=1, max_value=100)
+    holes = forms.IntegerField(label="Holes for the lance", min_value=0, max_value=99, required=False)
+    reach = QuantityField("length", 10, 5000, label="Lance sprays to each side", required=False)

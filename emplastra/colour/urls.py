@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import blend_views, colour_views, masking_views
+from . import blend_views, colour_views, masking_views, seam_views
 
 app_name = "colour"
 urlpatterns = [
@@ -15,5 +15,8 @@ urlpatterns = [
     path("jobs/<int:pk>/colour/ground-again", colour_views.ground_again, name="ground-again"),
     path("jobs/<int:pk>/colour/blend", blend_views.blend, name="blend"),
     path("jobs/<int:pk>/colour/blend/plan", blend_views.plan, name="plan-blend"),
+    path("zones/<int:pk>/seams", seam_views.finish, name="finish"),
+    path("zones/<int:pk>/seams/plan", seam_views.plan, name="plan-seam"),
+    path("zones/<int:pk>/seams/texture", seam_views.plan_of_texture, name="plan-texture"),
     path("jobs/<int:pk>/masking", masking_views.masking, name="masking"),
 ]

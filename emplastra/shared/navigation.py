@@ -133,6 +133,7 @@ ZONE = (
             Page("Strip plan", "metal:strip"),
             Page("Treatment", "metal:treat"),
             Page("Solder", "metal:solder"),
+            Page("Seams and wax", "colour:finish"),
             Page("What if", "plans:zone-what-if"),
             Page("Quantities", "plans:zone-quantities"),
             Page("Mix", "work:mix"),

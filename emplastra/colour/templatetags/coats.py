@@ -72,3 +72,23 @@ def mm_run(value, workshop):
 def plain(value):
     """A figure as a form sends it back, blank for none."""
     return f"{value:g}" if isinstance(value, float) else value
+
+
+_BEADS = {
+    "fillet": "M90 52 L90 12 L230 52 Z",
+    "round": "M90 52 A70 40 0 0 1 230 52 Z",
+    "band": "M60 52 L60 40 L260 40 L260 52 Z",
+    "groove": "M130 52 L130 20 L190 20 L190 52 Z",
+}
+
+
+@register.filter
+def bead_path(shape):
+    """The section of a bead as drawn."""
+    return _BEADS[shape]
+
+
+@register.filter
+def mm_exact(value):
+    """A short length [mm]."""
+    return length_q(value)

@@ -138,6 +138,10 @@ _FOUND: dict[str, Holds] = {
     "grit-in": Holds(
         "film", frozenset({"dry-spray", "dust", "insects"}), "warns", "What is in a coat is sanded out before the next", lambda c: f"{c.of_finding.sentence}: sand it out when it is hard.", "mend", COATS
     ),
+    "seam-under": Holds(
+        "seams", frozenset({"under"}), "warns", "Under-filled seams are topped up", lambda c: "A seam is under-filled: top it up and tool it, or it is work to do again at hand-over.", "seal-first",
+        COLOURS | {StepKind.TEXTURE, StepKind.CLOSE},
+    ),
     "spit": Holds(
         "film", frozenset({"spit", "scratch", "shows"}), "stops", "What a lamp shows is put right before the mid-coats",
         lambda c: f"{c.of_finding.sentence}: sand it out there, bring it back to full coverage; then the mid-coats.", "mend", frozenset({StepKind.MID, StepKind.CLEAR}),

@@ -198,6 +198,20 @@ def _wax_inside_missing(c: Case) -> Iterator[Said]:
         yield Said("No cavity wax is planned: film does not reach laps and edges inside.")
 
 
+@rule(
+    "wax-before-weld",
+    Aspect.SAFETY,
+    "stops",
+    "No wax before the last weld",
+    kinds={StepKind.WAX},
+    fix="turn",
+    harm=True,
+)
+def _wax_before_weld(c: Case) -> Iterator[Said]:
+    if _to_come(c) and c.act.later(StepKind.WELD):
+        yield Said("A weld comes later in the plan: wax burns there, and nothing holds where it lay. Weld first.")
+
+
 @rule("wax-inside", Aspect.UNDER, "warns", "No wax in cavities", kinds={StepKind.WAX}, school=("wax-in", "no"))
 def _wax_inside(c: Case) -> Iterator[Said]:
     if c.face.part in CAVITIES:

@@ -242,7 +242,8 @@ _TOPICS = (
     Topic(
         "seams", "joints", "Seams",
         (Choice("sound", "Sound"), Choice("open", "Open", True), Choice("cracked", "Sealer cracked", True),
-         Choice("bridged", "Bridged with filler", True)), wants_cause=True,
+         Choice("bridged", "Bridged with filler", True), Choice("under", "Under-filled", True, "Top it up, tooled to the pattern that is recorded.")),
+        wants_cause=True,
     ),
     Topic(
         "layer", "layers", "Old layers, the outermost first",
