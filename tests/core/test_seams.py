@@ -77,5 +77,5 @@ class TextureTests(SimpleTestCase):
         sheet = sheet_of("chip-coat", methods=["brush"])
         kinds = [[step.kind for step in texture.steps(sheet, old)] for old in (False, True)]
         self.assertEqual(kinds, [["inspect", "mask", "texture"], ["inspect", "abrade", "mask", "texture"]])
-        self.assertIn("50 mm", texture.steps(sheet, True)[1].note)
+        self.assertIn("hand’s breadth", texture.steps(sheet, True)[1].note)
         self.assertIn("brushed", texture.steps(sheet, False)[-1].note)

@@ -104,9 +104,13 @@ def _stop(
         (
             Given("panel", round(whole, 2), "m²", Basis.COMPUTED, "shapes"),
             Given(
-                "colour ends at", round(colour_mm), "mm", Basis.ESTIMATED, f"{SPREAD_MM:g} mm a unit, at most half way"
+                "colour ends at",
+                round(colour_mm),
+                "mm",
+                Basis.ESTIMATED,
+                f"{length_q(SPREAD_MM)} a unit, at most half way",
             ),
-            Given("clear ends at", round(clear_mm), "mm", Basis.ESTIMATED, ""),
+            Given("clear ends at", length_q(round(clear_mm)), "", Basis.ESTIMATED, ""),
         ),
         (
             Line("colour on it", f"{whole:.2f} × {colour_mm / width:.0%}", round(colour, 2), "m²"),

@@ -7,8 +7,6 @@ from ..product.sheet import Sheet
 from .names import StepKind
 
 KINDS = frozenset({ProductKind.CHIP_COAT, ProductKind.UNDERBODY_COAT, ProductKind.TEXTURED_COATING})
-FEATHER_MM = 50.0
-"""Over how much of the old texture the new one runs out [mm]."""
 
 
 @dataclass(frozen=True)
@@ -39,7 +37,7 @@ def steps(sheet: Sheet | None, old: bool) -> list[TextureStep]:
     """What a texture takes, in order; old: it is blended into texture that stays."""
     found = [TextureStep(StepKind.INSPECT, "a card first: texture beside the recorded one, distance and bursts noted")]
     if old:
-        note = f"old texture keyed, its edge feathered over {FEATHER_MM:.0f} mm, loose parts off"
+        note = "old texture keyed, its edge feathered over a hand’s breadth, loose parts off"
         found.append(TextureStep(StepKind.ABRADE, note))
     found.append(
         TextureStep(StepKind.MASK, "trim fitted and masked before the last passes; paper, a soft line rolled back")
