@@ -3,7 +3,7 @@
 import math
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 
 from ..errors import FieldError
@@ -25,7 +25,6 @@ class Card:
 
     patches: tuple[tuple[int, Lab], ...]
     sample: Lab | None = None
-    found: dict = field(default_factory=dict, compare=False, repr=False)
 
     def lab_at(self, coats: float) -> Lab:
         """The colour at a number of coats, in between by its neighbours; at the ends that of the last patch."""
