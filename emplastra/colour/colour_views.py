@@ -100,6 +100,8 @@ class TellColour(OfJob):
         if told["mids"] != was.get("mids"):
             told["card"] = None  # told by eye, whatever a card says
         colours.tell_colour(self.job, self.request.user, self.group, **told)
+        if told["mids"] and told["mids"] != was.get("mids"):
+            _plan_mids(self.request, self.job, self.group, told["mids"])
         return address_of(self.job, self.group)
 
 
@@ -150,20 +152,26 @@ def choose(request, pk):
     job = job_or_404(pk)
     group, mids = request.POST.get("group", ""), asked.whole(request.POST.get("mids", ""))
     card = ColourCard.objects.filter(pk=asked.an_id(request.POST, "card") or 0, job=job, group=group).first()
-    book = book_of_job(request, job)
+    book_of_job(request, job)
 
     def carry_out():
         if mids is None:
             raise Refused("say how many mid-coats")
         colours.choose(job, request.user, group, mids, card)
-        t_s = book.facts.now.timestamp()
-        done = {pk: {s.step.id for s in plan_at(each, t_s).states if s.done} for pk, each in book.facts.zones.items()}
-        colours.plan_mids(job, request.user, group, mids, done)
+        _plan_mids(request, job, group, mids)
         return address_of(job, group)
 
     told = {"group": group, "mids": mids, "card": card.pk if card else 0}
     one_tap(request, "choose mid-coats", told, carry_out, group, f"{mids} mid-coats chosen, and planned on each face.")
     return HttpResponseRedirect(address_of(job, group))
+
+
+def _plan_mids(request, job, group, mids):
+    """As many mid-coats in the plan of every face of a group on which they are not all on."""
+    facts = book_of_job(request, job).facts
+    t_s = facts.now.timestamp()
+    done = {pk: {s.step.id for s in plan_at(each, t_s).states if s.done} for pk, each in facts.zones.items()}
+    colours.plan_mids(job, request.user, group, mids, done)
 
 
 @require_POST

@@ -94,6 +94,11 @@ class ColourTests(ShopCase):
         for zone in self.faces:
             coats = {s["kind"]: s["coats"] for s in zone.build_ups.first().steps}
             self.assertEqual(coats["mid"], 3, zone.name)
+        # Told by eye it is planned as well, and rests on no card.
+        self.post("tell", **told | {"mids": "4"})
+        self.assertEqual({s["coats"] for z in self.faces for s in z.build_ups.first().steps if s["kind"] == "mid"}, {4})
+        self.assertIsNone(Colour.objects.order_by("pk").last().card)
+        self.post("choose", mids="3", card=card.pk)
         said = self.page()
         self.assertIn("3 mid-coats chosen, on 0 of 2 faces so far", said)
         self.assertIn("Looks the same while a coat is", said)
