@@ -18,7 +18,7 @@ from emplastra.core.working import Basis
 from tests.base import PRIMER
 from tests.plain import Case
 
-CASES = 60
+CASES = 40
 
 
 def told(case):

@@ -398,8 +398,10 @@ class CommandTests(RecordCase, SimpleTestCase):
         self.modes_are_private()
 
     def test_the_folder_is_closed_though_the_secret_is_kept_elsewhere(self):
+        lay_out(self.data, "lan")
+        (self.data / "secret-key").unlink()
         self.data.chmod(0o755)
-        self.manage("migrate_safely", profile="production", EMPLASTRA_SECRET_KEY="k" * 60)
+        self.manage("check", profile="production", EMPLASTRA_SECRET_KEY="k" * 60)
         self.modes_are_private()
         self.assertFalse((self.data / "secret-key").exists())
 

@@ -55,7 +55,7 @@ class FuzzTests(TestCase):
             "weighings": [first["weighed"]],
             "entry": first,
         }
-        found = fuzz.fuzz_forms(self.client, ids, COUNT // 16, SEED)
+        found = fuzz.fuzz_forms(self.client, ids, COUNT // 24, SEED)
         self.assertEqual(found, [], "\n" + "\n".join(found))
 
     def test_a_first_run_with_spoilt_fields(self):
