@@ -13,9 +13,10 @@ from emplastra.shared.services import Refused, new_token
 from emplastra.shared.views import one_tap
 from emplastra.state.blend import off_by, pairs_of
 from emplastra.state.colour import groups_of
+from emplastra.work.job_views import job_or_404
 
 from .blend_drawn import drawn
-from .colour_views import in_view, job_or_404
+from .colour_views import in_view
 from .forms import BlendForm
 
 

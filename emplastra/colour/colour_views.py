@@ -7,7 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.jobs import colours
-from emplastra.jobs.models import ColourCard, Finding, Job
+from emplastra.jobs.models import ColourCard, Finding
 from emplastra.say.book import book_of_job
 from emplastra.shared import asked
 from emplastra.shared.links import Go
@@ -16,15 +16,11 @@ from emplastra.shared.views import OnceView, one_tap
 from emplastra.state.colour import groups_of, ungrouped
 from emplastra.state.selectors import plan_at
 from emplastra.state.undertone import of_store, shades
+from emplastra.work.job_views import job_or_404
 
 from .card_drawn import drawn
 from .colour_says import lead_of, ways_out
 from .forms import CardForm, ColourForm, GroupForm
-
-
-def job_or_404(pk):
-    """A job that is not removed."""
-    return get_object_or_404(Job, pk=pk, removed=False)
 
 
 def address_of(job, group):
@@ -170,7 +166,7 @@ def _plan_mids(request, job, group, mids):
     """As many mid-coats in the plan of every face of a group on which they are not all on."""
     facts = book_of_job(request, job).facts
     t_s = facts.now.timestamp()
-    done = {pk: {s.step.id for s in plan_at(each, t_s).states if s.done} for pk, each in facts.zones.items()}
+    done = {pk: plan_at(each, t_s).done_ids for pk, each in facts.zones.items()}
     colours.plan_mids(job, request.user, group, mids, done)
 
 
@@ -210,7 +206,7 @@ def ground_again(request, pk):
         messages.error(request, "It has not too many mid-coats any more: look again.")
         return HttpResponseRedirect(reverse("colour:colour", args=[job.pk]))
 
-    done = {s.step.id for s in row.state.plan.states if s.done}
+    done = row.state.plan.done_ids
 
     def carry_out():
         colours.plan_again(row.zone, request.user, group.ground_again, group.chosen, done)

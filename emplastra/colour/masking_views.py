@@ -1,13 +1,13 @@
 """Masking: what is sprayed next, what is open to it, what covers it, and which masks are on."""
 
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 
-from emplastra.jobs.models import Job
 from emplastra.say.book import book_of_job
 from emplastra.say.tape import tape_of, tape_says
 from emplastra.shared import asked
 from emplastra.state.masking import masking_of
 from emplastra.state.two_tone import two_tone_of
+from emplastra.work.job_views import job_or_404
 
 from .masking_drawn import drawn
 
@@ -17,7 +17,7 @@ MOST = 12
 
 def masking(request, pk):
     """A job's masking, stage by stage."""
-    job = get_object_or_404(Job, pk=pk, removed=False)
+    job = job_or_404(pk)
     book = book_of_job(request, job)
     found, zone = masking_of(book, job), asked.an_id(request.GET, "zone")
     most = len(found.sprayed) if request.GET.get("all") else MOST

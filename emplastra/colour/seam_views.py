@@ -103,7 +103,7 @@ def plan(request, pk):
     if sealed is None:
         messages.error(request, f"{zone.name}: the measures of the seam cannot be read; write them again.")
         return HttpResponseRedirect(here)
-    data, done = form.cleaned_data, {s.step.id for s in state.plan.states if s.done}
+    data, done = form.cleaned_data, state.plan.done_ids
     product = found.sealer.product if found.sealer else ""
 
     def carry_out():
@@ -120,7 +120,7 @@ def plan_of_texture(request, pk):
     """The texture with its card and its masks, in the zone's plan."""
     zone = zone_or_404(pk)
     state = book_of(request, zone).state(zone)
-    found, done = finish_of(state), {s.step.id for s in state.plan.states if s.done}
+    found, done = finish_of(state), state.plan.done_ids
 
     def carry_out():
         if found.texture is None:

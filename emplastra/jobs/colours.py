@@ -76,7 +76,7 @@ def add_card(job, user, group, text, made, coat_um=None, over=""):
 @transaction.atomic
 def choose(job, user, group, mids, card=None):
     """The number of mid-coats of a group: by its card, or by eye. Raises Refused."""
-    if card is not None and card.card.strays(mids, 100.0) is None:
+    if card is not None and not card.card.reaches(mids):
         raise Refused("the card has no patch of so many mid-coats: spray one", "mids")
     return tell_colour(job, user, group, mids=mids, card=card)
 

@@ -2,13 +2,13 @@
 
 from django.db import transaction
 
-from emplastra.core.surface.names import StepKind
+from emplastra.core.surface.names import COLOUR, StepKind
 from emplastra.core.surface.seams import SHAPES
 from emplastra.shared.services import Refused, writes
 
 from .services import new_step_id, save_build_up
 
-COVERS = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE, StepKind.TEXTURE, StepKind.WAX})
+COVERS = COLOUR | {StepKind.TEXTURE, StepKind.WAX}
 """Steps before which seams are sealed."""
 
 

@@ -33,8 +33,10 @@ class Neighbours:
         """ZoneFacts of the faces of a zone's panel, of those that share an act of access with it, and that touch it on
         the map.
         """
-        ids = (self._behind(zone) | self._touching(zone)) - {zone.pk}
-        return [self.each[pk] for pk in sorted(ids) if pk in self.each]
+        return self._each(zone, self._behind(zone) | self._touching(zone))
+
+    def _each(self, zone, ids):
+        return [self.each[pk] for pk in sorted(ids - {zone.pk}) if pk in self.each]
 
     def _behind(self, zone):
         """Ids of the faces of its panel, and of those that share an act of access: heat goes through to them."""
@@ -45,7 +47,8 @@ class Neighbours:
         """The core's Beside of its neighbours at a moment [epoch s], and of what else stands in its place under film
         that may be tacky.
         """
-        near, here, behind = self.near(zone), self.each[zone.pk].place, self._behind(zone)
+        behind, here = self._behind(zone), self.each[zone.pk].place
+        near = self._each(zone, behind | self._touching(zone))
         ids = {each.zone.pk for each in near} | {zone.pk}
         far = [self.seen(each, t_s, here) for each in self._fresh(here, t_s) if each.zone.pk not in ids]
         seen = [(each.zone.pk in behind, self.seen(each, t_s, here)) for each in near]

@@ -7,11 +7,10 @@ from emplastra.core.colour.card import LIMIT
 from emplastra.core.colour.lab import difference
 from emplastra.core.piece.areas import SHAPES
 from emplastra.core.surface.blend import Panel, best, stops
-from emplastra.core.surface.names import StepKind
+from emplastra.core.surface.names import COLOUR
 
 SOUND = frozenset({"old film"})
 """Substrates that are sound paint of somebody else."""
-LAYERS = (StepKind.BASE, StepKind.MID, StepKind.SINGLE_STAGE, StepKind.CLEAR)
 
 
 @dataclass
@@ -53,12 +52,12 @@ class Pair:
     @property
     def layers(self):
         """Steps of colour and clear of the face that it is to match."""
-        return [s for s in self.row.state.facts.steps if s.kind in LAYERS and not s.left_out]
+        return [s for s in self.row.state.facts.steps if s.kind in COLOUR and not s.left_out]
 
     @property
     def has_begun(self):
         """True once something was put on the panel by its plan."""
-        return any(s.coats_done or s.share for s in self.state.plan.states if s.step.kind in LAYERS)
+        return any(s.coats_done or s.share for s in self.state.plan.states if s.step.kind in COLOUR)
 
 
 def width_mm(shapes):

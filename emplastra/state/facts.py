@@ -20,7 +20,7 @@ from emplastra.core.piece.areas import edges_mm
 from emplastra.core.surface.events import Event
 from emplastra.core.surface.fold import Surface, build
 from emplastra.core.surface.integral import Crossing
-from emplastra.core.surface.names import StepKind
+from emplastra.core.surface.names import COLOUR, StepKind
 from emplastra.core.surface.plan import PlanStep, read_steps
 from emplastra.jobs.models import BuildUpVersion, Finding, FindingWord, Zone, ZoneRevision
 from emplastra.logbook.kinds.coat import film_from
@@ -32,8 +32,6 @@ from emplastra.shared.times import from_epoch, turn
 
 from .known import salted
 
-BLENDED = frozenset({StepKind.BASE, StepKind.MID, StepKind.SINGLE_STAGE, StepKind.CLEAR})
-"""Steps whose own area, where one is told, is the part of the face that they are for."""
 EARLIER_S = 6 * 3600.0
 """Air from this long before the earliest clock [s], and for as long as a section looks back."""
 _held: dict = {}
@@ -115,7 +113,7 @@ class ZoneFacts:
         """
         if step.kind == StepKind.STRIPE and self.asked:
             return stripe_share(step, self.asked)
-        if step.kind in BLENDED and step.area_m2 and self.area_m2:
+        if step.kind in COLOUR and step.area_m2 and self.area_m2:
             return min(1.0, step.area_m2 / self.area_m2)
         return 1.0
 

@@ -53,10 +53,11 @@ def nights_of(each, facts, start_s, end_s):
 
 def masked(each, t_s):
     """True if a mask is on a zone (ZoneFacts) at a moment [epoch s], told as such or as a step of its plan."""
-    steps, on = {step.id for step in each.steps if step.kind == StepKind.MASK}, False
-    for event in sorted(each.events, key=lambda e: e.turn):
-        if event.ended_s > t_s:
-            break
-        off = isinstance(event, events.Unmasked)
-        on = not off and (on or event.step in steps or (isinstance(event, events.Masked) and not event.whole))
-    return on
+    steps = {step.id for step in each.steps if step.kind == StepKind.MASK}
+    told = [e for e in each.events if e.ended_s <= t_s and (e.step in steps or _tells_masks(e))]
+    return bool(told) and not isinstance(max(told, key=lambda e: e.turn), events.Unmasked)
+
+
+def _tells_masks(event):
+    """True for masks taken off, and for masks put on but over all of a face: nothing is coated beside those."""
+    return isinstance(event, events.Unmasked) or (isinstance(event, events.Masked) and not event.whole)

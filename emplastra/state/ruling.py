@@ -315,7 +315,7 @@ class Rulings:
         at = next((i for i, step in enumerate(steps) if step.id == act.step), None)
         if at is None:
             return None
-        done = {s.step.id for s in state.plan.states if s.done}
+        done = state.plan.done_ids
         made = changed(verdict, Plan(steps, at, done, act, face, state.all.sheets))
         if made is None:
             return None

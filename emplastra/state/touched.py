@@ -40,7 +40,7 @@ def touched(book, product, revision):
     found = Touched()
     for pk in sorted(book.open_ids):
         each = book.facts.zones[pk]
-        done = {s.step.id for s in book.state(each.zone).plan.states if s.done}
+        done = book.state(each.zone).plan.done_ids
         if any(s.product == product.name and s.id not in done and not s.left_out for s in each.steps):
             found.plans.append(each.zone)
     found.pots = [pot for pot in book.pots() if pot.sheet.product == product.name]

@@ -33,11 +33,6 @@ class TwoTone:
     order: list = field(default_factory=list)
     lines: list = field(default_factory=list)
 
-    @property
-    def tape_m(self):
-        """Fine-line tape for all lines [m]."""
-        return sum(line.tape_m for line in self.lines)
-
 
 def _sheet(state):
     """The sheet of the colour that a face has or takes; None without one."""

@@ -34,15 +34,13 @@ MOST = 6
 @dataclass
 class Shade:
     """The colour over a ground: its name and shade, how it would look, how far that is from the card's (None: from
-    nothing); sheet: of the shop's product, None for a shade of no product; tin: it is in the store.
+    nothing).
     """
 
     name: str
     ground: str
     look: str
     off: float | None
-    sheet: object = None
-    tin: object = None
 
 
 def shades(group):
@@ -53,8 +51,8 @@ def shades(group):
     if mid is None or group.coat_um is None:
         return [], []
     coats, card = group.chosen or _planned(group), group.card.card if group.card else None
-    own = [(sheet.product, light_of_hex(sheet.colour), sheet) for sheet in shelf_sheets() if sheet.kind in UNDER]
-    told = [(name, light_of_hex(shade), None) for name, shade in GROUNDS]
+    own = [(sheet.product, light_of_hex(sheet.colour)) for sheet in shelf_sheets() if sheet.kind in UNDER]
+    told = [(name, light_of_hex(shade)) for name, shade in GROUNDS]
     found = [_shade(mid, coats, group, row, card) for row in (*told, *own)]
     of_shop = sorted(found[len(told) :], key=lambda shade: (shade.off is None, shade.off or 0.0, shade.name))[:MOST]
     return found[: len(told)], of_shop
@@ -65,14 +63,14 @@ def _planned(group):
 
 
 def _shade(mid, coats, group, row, card):
-    name, ground, sheet = row
+    name, ground = row
     if card is not None:
         ((_, lab, off),) = instead(mid, coats, group.coat_um, [(name, ground)], card)
     else:
         lab, off = lab_of(mid.over(ground, coats * group.coat_um)), None
         if group.ground_light is not None:
             off = difference(lab, lab_of(mid.over(group.ground_light, coats * group.coat_um)))
-    return Shade(name, hex_of(ground), hex_of(light_of(lab)), off, sheet)
+    return Shade(name, hex_of(ground), hex_of(light_of(lab)), off)
 
 
 def of_store(group, workshop):

@@ -63,8 +63,8 @@ def times_list(count):
 
 
 @register.filter
-def mm_run(value, workshop):
-    """A run along a panel [mm] as the workshop shows it."""
+def mm_run(value):
+    """A run along a panel [mm], to the centimetre."""
     return length_q(round(value, -1))
 
 

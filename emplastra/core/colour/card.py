@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..errors import FieldError
-from .hiding import Paint, inside, ks_ratio, outside, reflectance
+from .hiding import DARKEST, Paint, inside, ks_ratio, outside, reflectance
 from .lab import Lab, Light, difference, lab_of, light_of
 
 COATS_MOST = 20
@@ -54,15 +54,19 @@ class Card:
         """How far two faces with so many coats each look apart."""
         return difference(self.lab_at(one), self.lab_at(other))
 
+    def reaches(self, coats: float) -> bool:
+        """True if a number of coats lies between its fewest and its most."""
+        return self.patches[0][0] <= coats <= self.patches[-1][0]
+
     def strays(self, coats: int, limit: float) -> tuple[float, float] | None:
         """(fewest, most) coats by film that still look the same as the chosen number within a limit.
 
         Held beside the sample where the chosen number is within the limit of it, else beside the chosen patch; None
         where the card does not reach it.
         """
-        first, last = self.patches[0][0], self.patches[-1][0]
-        if not first <= coats <= last:
+        if not self.reaches(coats):
             return None
+        first, last = self.patches[0][0], self.patches[-1][0]
         off = self.off(coats)
         beside = self.sample if self.sample is not None and off is not None and off <= limit else self.lab_at(coats)
         return self._until(coats, -STEP, first, beside, limit), self._until(coats, STEP, last, beside, limit)
@@ -153,24 +157,23 @@ def _mean(labs: Sequence[Lab]) -> Lab:
     return Lab(*(sum(x) / len(labs) for x in zip(*(lab.coordinates for lab in labs), strict=True)))
 
 
-def mid_of(name: str, card: Card, ground: Light, coat_um: float) -> Paint | None:
-    """The mid-coat as its card draws it over a ground, in a film a coat [µm]; None where it draws none.
+def mid_of(name: str, card: Card, ground: Light, coat_um: float) -> Paint:
+    """The mid-coat as its card draws it over a ground, in a film a coat [µm].
 
     In each band the depth that fits its patches best; one scattering for all three. An estimate.
     """
     patches = [(n, light_of(lab)) for n, lab in card.patches]
-    best: tuple[float, Paint] | None = None
+    found = []
     for s in (10 ** (k / 12) / 1000 for k in range(-6, 37)):
         bands, wrong = [], 0.0
         for band in range(3):
-            under = inside(max(0.002, ground[band]))
-            seen = [(n, max(0.002, light[band])) for n, light in patches]
+            under = inside(max(DARKEST, ground[band]))
+            seen = [(n, max(DARKEST, light[band])) for n, light in patches]
             ks, off = _depth(under, seen, s * coat_um)
             bands.append(ks)
             wrong += off
-        if best is None or wrong < best[0]:
-            best = wrong, Paint(name, (bands[0], bands[1], bands[2]), s)
-    return best[1] if best is not None else None
+        found.append((wrong, Paint(name, (bands[0], bands[1], bands[2]), s)))
+    return min(found, key=lambda each: each[0])[1]
 
 
 def _depth(under: float, seen: Sequence[tuple[int, float]], sx: float) -> tuple[float, float]:

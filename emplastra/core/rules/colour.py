@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from ..surface.names import StepKind
+from ..surface.names import COLOUR, StepKind
 from .face import Tense
 from .registry import Aspect, Said, rule
 from .seen import Case
 
-COLOURED = {StepKind.BASE, StepKind.MID, StepKind.SINGLE_STAGE}
+COLOURED = COLOUR - {StepKind.CLEAR}
 """Steps that give the colour."""
 
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from ..product.kinds import ProductKind
-from ..surface.names import StepKind
+from ..surface.names import COLOUR, StepKind
 from ..survey.findings import CAUSES
 from ..survey.inspection import POINTS
 from ..words import length_q
@@ -15,7 +15,6 @@ from .face import COATS, Tense
 from .registry import COMMON, SEVERITIES, Aspect, Said, rule
 from .seen import Case
 
-COLOURS = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
 COVERS = COATS | {StepKind.CLOSE}
 """What shuts a face off."""
 TREATS = COVERS | {StepKind.ACID_PREP, StepKind.ABRADE, StepKind.BLOCK, StepKind.DEGREASE}
@@ -140,7 +139,7 @@ _FOUND: dict[str, Holds] = {
     ),
     "seam-under": Holds(
         "seams", frozenset({"under"}), "warns", "Under-filled seams are topped up", lambda c: "A seam is under-filled: top it up and tool it, or it is work to do again at hand-over.", "seal-first",
-        COLOURS | {StepKind.TEXTURE, StepKind.CLOSE},
+        COLOUR | {StepKind.TEXTURE, StepKind.CLOSE},
     ),
     "spit": Holds(
         "film", frozenset({"spit", "scratch", "shows"}), "stops", "What a lamp shows is put right before the mid-coats",
@@ -150,7 +149,7 @@ _FOUND: dict[str, Holds] = {
         "film", frozenset({"torn"}), "warns", "A torn edge is brought back", lambda c: f"{c.of_finding.sentence}: feather it, prime what is bare, bring its colour back.", "mend", COATS
     ),
     "told-cut": Holds(
-        "film", frozenset({"cut-through"}), "warns", "A cut-through is primed before colour", lambda c: f"{c.of_finding.sentence}: prime it first, its ring shows through.", "mend", COLOURS
+        "film", frozenset({"cut-through"}), "warns", "A cut-through is primed before colour", lambda c: f"{c.of_finding.sentence}: prime it first, its ring shows through.", "mend", COLOUR
     ),
 }  # fmt: skip
 """Rule -> the finding that it is about."""

@@ -2,8 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..surface.masks import COLOUR
-from ..surface.names import StepKind
+from ..surface.names import COLOUR, StepKind
 from ..words import lasting
 from .face import COATS, SANDS, Tense
 from .registry import Aspect, Said, rule

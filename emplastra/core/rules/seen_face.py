@@ -6,8 +6,8 @@ from ..metal.known import Metal
 from ..metal.strip import WAYS
 from ..surface.coats import most_mids
 from ..surface.fold import Clock, Surface
-from ..surface.masks import COLOUR, COVERS, masks_on
-from ..surface.names import Loss, Runs, Status, StepKind
+from ..surface.masks import COVERS, masks_on
+from ..surface.names import COLOUR, Loss, Runs, Status, StepKind
 from ..surface.steps import STEPS
 from ..survey.inspection import FAULT
 from ..words import TOLD_S

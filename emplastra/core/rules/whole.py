@@ -7,13 +7,12 @@ source, but where one is named.
 from collections.abc import Iterator
 
 from ..product.kinds import FILLER_MM, FILLERS, LIFT_MM, ProductKind
-from ..surface.names import StepKind
+from ..surface.names import COLOUR, StepKind
 from ..words import length_q
 from .face import CAVITIES, COATS, Tense
 from .registry import Aspect, Said, rule
 from .seen import Case
 
-COLOUR = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
 PRIMES = frozenset({StepKind.PRIME, StepKind.ENCAPSULATE})
 UNIFORM = frozenset({"sealer", "base coat", "single-stage colour"})
 """What a translucent colour goes over: one uniform layer. Common practice, no source."""

@@ -13,7 +13,7 @@ from ..words import area_q, length_q
 from ..working import Basis, Given, Line, Working
 from .events import Masked
 from .fold import Clock, Surface
-from .names import Runs, Status, StepKind
+from .names import COLOUR, Runs, Status, StepKind
 
 HOUR_S = 3600.0
 
@@ -47,7 +47,6 @@ TAPES: dict[str, Tape] = {
     "hot": Tape("Tape for the oven", 24.0),
     "none": Tape("No tape", 24.0 * 365),
 }
-COLOUR = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
 WARN_S = 4 * HOUR_S
 """From how long before its tape is spent a mask presses [s]."""
 REACH_M = {"hvlp": 0.9, "conventional": 1.5, "airless": 1.5, "aerosol": 0.6}

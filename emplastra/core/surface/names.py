@@ -93,6 +93,10 @@ class StepKind(StrEnum):
     POWDER = "powder"
 
 
+COLOUR = frozenset({StepKind.BASE, StepKind.MID, StepKind.CLEAR, StepKind.SINGLE_STAGE})
+"""Steps of the last colour, clear among them."""
+
+
 class Loss(StrEnum):
     """What took film off."""
 

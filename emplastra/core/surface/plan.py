@@ -201,6 +201,11 @@ class Progress:
         return {s.step.id: s.coats_done for s in self.states}
 
     @property
+    def done_ids(self) -> set[str]:
+        """Ids of the steps that are done."""
+        return {s.step.id for s in self.states if s.done}
+
+    @property
     def next(self) -> StepState | None:
         """The first undone step."""
         return None if self.next_index is None else self.states[self.next_index]

@@ -11,7 +11,7 @@ KINDS = frozenset({ProductKind.CHIP_COAT, ProductKind.UNDERBODY_COAT, ProductKin
 
 @dataclass(frozen=True)
 class TextureStep:
-    """A step of texture: its kind, what is to be minded; is_new: it is put into the plan."""
+    """A step of texture: its kind, what is to be minded."""
 
     kind: str
     note: str

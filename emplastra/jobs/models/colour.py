@@ -1,5 +1,7 @@
 """The colour of a group of faces: what it is mixed by, its spray-out cards, the number of mid-coats."""
 
+from functools import cached_property
+
 from django.db import models
 
 from emplastra.core.colour.card import LIMIT, Card
@@ -23,7 +25,7 @@ class ColourCard(Told):
     coat_um = models.FloatField(null=True)
     over = models.CharField(max_length=80, blank=True)
 
-    @property
+    @cached_property
     def card(self):
         """The core's value."""
         return Card(tuple((n, Lab(*lab)) for n, *lab in self.patches), Lab(*self.sample) if self.sample else None)
