@@ -50,7 +50,7 @@ class Card:
         """How far a number of coats is from the sample, None without one."""
         return difference(self.lab_at(coats), self.sample) if self.sample else None
 
-    def apart(self, one: int, other: int) -> float:
+    def apart(self, one: float, other: float) -> float:
         """How far two faces with so many coats each look apart."""
         return difference(self.lab_at(one), self.lab_at(other))
 
