@@ -5,6 +5,7 @@ from django import forms
 from emplastra.core.colour.card import COATS_MOST
 from emplastra.core.colour.lab import Lab
 from emplastra.core.errors import FieldError
+from emplastra.core.spray import bursts
 from emplastra.core.surface import seams
 from emplastra.jobs.colours import LIMITS
 from emplastra.shared.fields import PlainNumber, QuantityField, WorkshopForm, day_input
@@ -128,3 +129,14 @@ class CavityForm(forms.Form):
     solids = PlainNumber("%", label="Solids of the wax", min_value=1, max_value=100)
     holes = forms.IntegerField(label="Holes for the lance", min_value=0, max_value=99, required=False)
     reach = QuantityField("length", 10, 5000, label="Lance sprays to each side", required=False)
+
+
+class BurstForm(forms.Form):
+    """A card of texture beside what is to be matched."""
+
+    burst = PlainNumber("s", label="Burst on the card", min_value=0.05, max_value=10)
+    distance = QuantityField("length", 30, 1500, label="From")
+    passes = forms.IntegerField(label="Passes", min_value=1, max_value=bursts.PASSES_MOST)
+    covers = PlainNumber("%", label="The card is covered", min_value=1, max_value=99)
+    wanted = PlainNumber("%", label="What is to be matched", min_value=1, max_value=99)
+    new_distance = QuantityField("length", 30, 1500, label="On the piece, from", required=False)

@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.core.errors import FieldError
+from emplastra.core.spray import bursts
 from emplastra.core.surface import seams, texture
 from emplastra.jobs.finish import plan_seam, plan_texture
 from emplastra.say.book import book_of
@@ -15,7 +16,7 @@ from emplastra.shared.views import one_tap
 from emplastra.state.seams import finish_of, solids_of
 from emplastra.work.log_views import zone_or_404
 
-from .forms import CavityForm, SeamForm
+from .forms import BurstForm, CavityForm, SeamForm
 
 
 def finish(request, pk):
@@ -25,6 +26,7 @@ def finish(request, pk):
     found = finish_of(state)
     seam_form, sealed = _seam(request, found)
     wax_form, waxed = _wax(request, found)
+    burst_form, burst = _bursts(request)
     context = {
         "zone": zone,
         "state": state,
@@ -34,6 +36,9 @@ def finish(request, pk):
         "shape": seams.SHAPES[seam_form.cleaned_data["shape"]] if sealed else None,
         "wax_form": wax_form,
         "waxed": waxed,
+        "burst_form": burst_form,
+        "bursts": burst,
+        "coarser": bursts.COARSER,
         "texture_steps": texture.steps(found.texture, found.has_old) if found.texture else [],
         "texture_over": texture.OVER[texture.over(found.texture)],
         "token": new_token(),
@@ -79,6 +84,22 @@ def _lance(data):
     """What the wax of a cavity comes to."""
     sizes = (data[name] for name in ("length", "around", "film", "solids"))
     return seams.waxed(*sizes, data["holes"] or 0, data["reach"] or seams.REACH_MM)
+
+
+def _bursts(request):
+    """(the form of a card of texture, what matches)."""
+    if "burst" not in request.GET:
+        return _bound(BurstForm, request, None, {"burst": 0.5, "distance": 300.0, "passes": 2}), None
+    form = _bound(BurstForm, request, request.GET, {})
+    return form, _worked(form, _matched)
+
+
+def _matched(data):
+    """The bursts that cover as much as is to be matched."""
+    card = bursts.TextureCard(
+        data["burst"], data["distance"], data["passes"], data["covers"] / 100, data["wanted"] / 100
+    )
+    return bursts.bursts_for(card, data["new_distance"])
 
 
 def _worked(form, work):

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import blend_views, colour_views, masking_views, seam_views
+from . import blend_views, colour_views, masking_views, pass_views, seam_views
 
 app_name = "colour"
 urlpatterns = [
@@ -18,5 +18,9 @@ urlpatterns = [
     path("zones/<int:pk>/seams", seam_views.finish, name="finish"),
     path("zones/<int:pk>/seams/plan", seam_views.plan, name="plan-seam"),
     path("zones/<int:pk>/seams/texture", seam_views.plan_of_texture, name="plan-texture"),
+    path("zones/<int:pk>/pass", pass_views.pass_page, name="pass"),
+    path("zones/<int:pk>/pass/answer", pass_views.answer, name="pass-answer"),
+    path("zones/<int:pk>/pass/plan", pass_views.plan, name="plan-pass"),
+    path("zones/<int:pk>/pass/gun", pass_views.remember, name="remember-gun"),
     path("jobs/<int:pk>/masking", masking_views.masking, name="masking"),
 ]

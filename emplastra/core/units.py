@@ -24,6 +24,8 @@ CORE_UNIT = {
     "percent": "%",
     "coverage": "m2/L",
     "use": "mL/m2",
+    "speed": "m/s",
+    "flow": "mL/min",
 }
 
 #: spelling -> (dimension, name known to pint). Film and length share their units.
@@ -62,6 +64,18 @@ _SPELLINGS: dict[str, dict[str, tuple[str, ...]]] = {
     "percent": {"percent": ("%", "percent")},
     "coverage": {"metre**2/litre": ("m2/l", "m²/l"), "foot**2/US_liquid_gallon": ("sq ft/gal us",)},
     "use": {"millilitre/metre**2": ("ml/m2", "ml/m²"), "US_fluid_ounce/foot**2": ("fl oz us/sq ft",)},
+    "speed": {
+        "metre/second": ("m/s",),
+        "centimetre/second": ("cm/s",),
+        "metre/minute": ("m/min",),
+        "foot/second": ("ft/s",),
+        "inch/second": ("in/s",),
+    },
+    "flow": {
+        "millilitre/minute": ("ml/min",),
+        "litre/minute": ("l/min",),
+        "US_fluid_ounce/minute": ("fl oz us/min",),
+    },
 }
 _UNIT = {
     spelling: (dimension, name)
@@ -176,6 +190,8 @@ def _refuse(text: str, dimension: str, default: str) -> NoReturn:
         "percent": "10 or 10 %",
         "coverage": "8 m²/L, 320 sq ft/gal US",
         "use": "180 mL/m², 0.6 fl oz US/sq ft",
+        "speed": "0.45 m/s, 1.5 ft/s",
+        "flow": "180 mL/min, 6 fl oz US/min",
     }
     raise UnitError(
         f"“{text[:MAX_CHARACTERS]}” is not understood: write for example {examples[dimension]} ({default} is "
@@ -270,6 +286,8 @@ _US = {
     "pressure": "psi",
     "coverage": "sq ft/gal US",
     "use": "fl oz US/sq ft",
+    "speed": "ft/s",
+    "flow": "fl oz US/min",
 }
 """What a US workshop reads where it is not the core's unit; masses stay in g, as scales show them."""
 _USUAL = {
@@ -286,6 +304,8 @@ _USUAL = {
     "sq ft": 1,
     "sq ft/gal US": 0,
     "fl oz US/sq ft": 2,
+    "m/s": 2,
+    "mL/min": 0,
 }
 """Digits after the point, by unit."""
 
@@ -321,8 +341,8 @@ def show(value: float, dimension: str, system: str = "metric", digits: int | Non
 
 
 def _places(shown: float, unit: str) -> int:
-    """Digits after the point; thin sheet in inches has one more."""
-    return 3 if unit == "in" and 0 < abs(shown) < 0.5 else _USUAL.get(unit, 1)
+    """Digits after the point; thin sheet in inches and thin films in mils have one more."""
+    return _USUAL.get(unit, 1) + (unit in {"in", "mil"} and 0 < abs(shown) < 0.5)
 
 
 def in_system(

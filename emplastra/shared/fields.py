@@ -46,7 +46,8 @@ class QuantityField(forms.CharField):
             (self.high, self.high is not None and number > self.high, "at most"),
         ):
             if wrong:
-                raise forms.ValidationError(f"must be {word} {units.show(bound, self.dimension, self.system, 1)}")
+                digits = 2 if 0 < abs(bound) < 0.1 else 1
+                raise forms.ValidationError(f"must be {word} {units.show(bound, self.dimension, self.system, digits)}")
         return number
 
 

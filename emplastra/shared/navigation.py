@@ -150,7 +150,15 @@ ZONE = (
             Page("Put off", "survey:put-off"),
         ),
     ),
-    Tab("Film", (Page("Film", "measure:film"), Page("Level", "measure:level"), Page("Heat", "measure:heat"))),
+    Tab(
+        "Film",
+        (
+            Page("Film", "measure:film"),
+            Page("Pass", "colour:pass"),
+            Page("Level", "measure:level"),
+            Page("Heat", "measure:heat"),
+        ),
+    ),
     Tab("Record", (Page("Record", "record:zone"),)),
 )
 

@@ -200,6 +200,7 @@ class PanelTests(SimpleTestCase):
         lying, standing = panel_of(door, 0.792), panel_of(door, 0.792, upright=True)
         self.assertEqual((lying.w_mm, lying.h_mm, standing.w_mm, standing.h_mm), (1200, 760, 760, 1200))
         self.assertEqual(lying.openings, ((400, 230, 800, 530),))
+        self.assertEqual(standing.openings, ((230, 400, 530, 800),))
         self.assertAlmostEqual(lying.area_mm2, 1200 * 760 - 400 * 300)
         self.assertRaises(FieldError, panel_of, [], 1.0)
 
@@ -218,12 +219,18 @@ class AdviceTests(SimpleTestCase):
         panel = Panel(900, 700, ((200, 150, 600, 350),))
         found = advise.best(panel, GUN, WANTED)
         self.assertAlmostEqual(found.film.mean_um, 10.0, places=6)
-        spread = found.film.spread_um / 10
-        for overlap in (0.5, 0.6, 0.75):
-            for first in (0.0, 60.0):
-                hand = Hand(1.0, overlap, found.hand.overrun_mm, first)
-                other = film_of(panel, GUN, strokes_of(panel, GUN, hand), WANTED)
-                self.assertLess(spread, other.spread_um / other.mean_um + advise.AS_GOOD)
+        # ±10 % counts as even: a third of that is as good as any, and no even way takes less paint.
+        good, tried = max(0.1 / 3, found.film.spread_um / 10), 0
+        for overlap in (0.5, 0.6, 0.67, 0.75):
+            for first in (-60.0, 0.0, 60.0):
+                for released in (True, False):
+                    hand = Hand(1.0, overlap, found.hand.overrun_mm, first, released=released)
+                    at = film_of(panel, GUN, strokes_of(panel, GUN, hand), WANTED)
+                    ml = at.gun_s * 10 / at.mean_um * 3.0
+                    if at.spread_um / at.mean_um <= good - 0.005:
+                        tried += 1
+                        self.assertGreater(ml, found.film.paint.sprayed_ml - 0.5)
+        self.assertGreater(tried, 0)
         # By its balance: 10 µm on 0.55 m² at 20 % solids are 27.5 mL; all that is sprayed besides has its place.
         self.assertAlmostEqual(found.film.paint.face_ml, 27.5, delta=0.1)
         self.assertIsNone(found.flow_ml_min)

@@ -3,11 +3,15 @@
 Film grows as the speed falls, so each set of rows is laid down once and its speed follows from the film that is wanted.
 """
 
+import itertools
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
-from .film import FINE, PassMap, Wanted, cells_of, film_of
+from ..errors import FieldError
+from .film import PassMap, Wanted, cells_of, film_of
 from .gun import Gun
 from .panel import Panel
 from .strokes import EDGE_FAN, OVERRUN_SIGMAS, Hand, strokes_of
@@ -23,8 +27,8 @@ STEADY = 0.45
 """The speed that is easiest to keep [m/s]. Common practice, no source."""
 SHORT_MM = (0.0, -20.0, -40.0, -60.0)
 """How far short of an edge rows are released where the edges were sprayed first."""
-AS_GOOD = 0.005
-"""Rows whose spread is within so much of the best are as good: of those the least paint."""
+AS_GOOD = 1 / 3
+"""A spread within this share of what counts as even is as good as any: of those the least paint."""
 
 
 @dataclass(frozen=True)
@@ -38,17 +42,23 @@ class Advice:
     flow_ml_min: float | None = None
 
 
+@lru_cache(maxsize=32)
 def best(panel: Panel, gun: Gun, wanted: Wanted, edges: str | None = None) -> Advice:
-    """The way of least spread; edges: "" or "tilted" (None: tilted where the face has returns, which get no film else).
+    """The most even way, of those that are even enough the one of least paint; edges: "" or "tilted" (None: tilted where the face has returns, which get no film else).
 
     Raises FieldError for a gun or a face that cannot be.
     """
     panel.check(), gun.check()
     edges = edges if edges is not None else "tilted" if panel.return_mm else ""
-    tried = [each for hand in _hands(panel, gun, wanted, edges) if (each := _tried(panel, gun, wanted, hand))]
-    least = min(spread for spread, _, _ in tried)
-    hand = min(((ml, hand.overlap, hand) for spread, ml, hand in tried if spread <= least + AS_GOOD), key=_first)[2]
-    hand = (_tried(panel, gun, wanted, replace(hand, speed_m_s=1.0), FINE) or (0.0, 0.0, hand))[2]
+    strokes = [stroke for stroke in strokes_of(panel, gun, _edged(panel, gun, wanted, edges)) if stroke.edge]
+    rim = film_of(panel, gun, strokes, wanted, cells_of(panel, COARSE))
+    tried = [each for hand in _hands(panel, gun, wanted, edges) if (each := _tried(rim, hand))]
+    if not tried:
+        raise FieldError("returns", "the strokes over the edges alone leave more than is wanted: take a smaller fan")
+    good = max(min(tried, key=_spread)[0], AS_GOOD * (wanted.high_um - wanted.low_um) / 2.0 / wanted.film_um)
+    hand = min((each for each in tried if each[0] <= good), key=_paint)[2]
+    fine = film_of(panel, gun, strokes, wanted)
+    hand = (_tried(fine, replace(hand, speed_m_s=1.0)) or (0.0, 0.0, hand))[2]
     flow = None
     if not HAND[0] <= hand.speed_m_s <= HAND[1]:
         flow = gun.flow_ml_min * STEADY / hand.speed_m_s
@@ -58,22 +68,39 @@ def best(panel: Panel, gun: Gun, wanted: Wanted, edges: str | None = None) -> Ad
     return Advice(hand, film, flow)
 
 
-def _first(row: tuple[float, float, Hand]) -> tuple[float, float]:
-    return round(row[0], 3), -row[1]
+_Tried = tuple[float, float, Hand]
+"""(its spread as a share, mL, the hand at the speed that leaves the wanted film)."""
 
 
-def _hands(panel: Panel, gun: Gun, wanted: Wanted, edges: str) -> list[Hand]:
+def _spread(row: _Tried) -> float:
+    return row[0]
+
+
+def _paint(row: _Tried) -> tuple[float, float]:
+    return row[1], row[0]
+
+
+def _edged(panel: Panel, gun: Gun, wanted: Wanted, edges: str) -> Hand:
+    """The hand that goes over the edges alone."""
+    speed = edge_speed_for(panel, gun, wanted) if edges == "tilted" and panel.return_mm else None
+    return Hand(1.0, 0.5, OVERRUN_SIGMAS * gun.sigma_mm, 0.0, edges, speed)
+
+
+def _hands(panel: Panel, gun: Gun, wanted: Wanted, edges: str) -> Iterator[Hand]:
     """Ways that are tried, at a speed of 1 m/s."""
-    tilted = edges == "tilted" and panel.return_mm > 0
-    overs = SHORT_MM if tilted else (OVERRUN_SIGMAS * gun.sigma_mm,)
-    edge_speed = edge_speed_for(panel, gun, wanted) if tilted else None
-    found = []
-    for first in FIRST:
+    edged = _edged(panel, gun, wanted, edges)
+    tilted = edged.edge_speed_m_s is not None
+    overs = SHORT_MM if tilted else (edged.overrun_mm,)
+    released, none = (True, False) if panel.openings else (True,), True
+    for first in (f for f in FIRST if f >= 0 or not tilted):
         room = panel.h_mm - 2.0 * first * gun.width_mm
         for gaps in sorted({max(1, round(room / (gun.width_mm * (1.0 - o)))) for o in OVERLAPS} if room > 0 else ()):
             overlap = min(max(1.0 - room / gaps / gun.width_mm, 0.0), 0.95)
-            found += [Hand(1.0, overlap, over, first * gun.width_mm, edges, edge_speed) for over in overs]
-    return found or [Hand(1.0, 0.5, overs[0], panel.h_mm / 2.0, edges, edge_speed)]
+            for over, free in itertools.product(overs, released):
+                none = False
+                yield replace(edged, overlap=overlap, overrun_mm=over, first_mm=first * gun.width_mm, released=free)
+    if none:
+        yield replace(edged, overrun_mm=overs[0], first_mm=panel.h_mm / 2.0)
 
 
 def edge_speed_for(panel: Panel, gun: Gun, wanted: Wanted) -> float:
@@ -82,17 +109,14 @@ def edge_speed_for(panel: Panel, gun: Gun, wanted: Wanted) -> float:
     return EDGE_FAN * gun.dry_mm3_s(wanted.solids) * on_it / panel.return_mm / wanted.low_um
 
 
-def _tried(panel: Panel, gun: Gun, wanted: Wanted, hand: Hand, fine: int = COARSE) -> tuple[float, float, Hand] | None:
-    """(its spread as a share, mL, the hand at the speed that leaves the wanted film); None where its edges alone leave
-    more than is wanted.
-    """
-    strokes, shape = strokes_of(panel, gun, hand), cells_of(panel, fine)
-    rows = film_of(panel, gun, [s for s in strokes if not s.edge], wanted, shape)
-    edge = film_of(panel, gun, [s for s in strokes if s.edge], wanted, shape)
-    rest = wanted.film_um - edge.mean_um
+def _tried(rim: PassMap, hand: Hand) -> _Tried | None:
+    """A hand over a face whose edges were gone over (their map); None where those leave more than is wanted."""
+    panel, gun, wanted = rim.panel, rim.gun, rim.wanted
+    rows = film_of(panel, gun, [s for s in strokes_of(panel, gun, hand) if not s.edge], wanted, rim.um.shape)
+    rest = wanted.film_um - rim.mean_um
     if rest <= 0.05 * wanted.film_um:
         return None
     speed = rows.mean_um / rest
-    film = edge.on_um + rows.on_um / speed
-    seconds = edge.gun_s + rows.gun_s / speed
+    film = rim.on_um + rows.on_um / speed
+    seconds = rim.gun_s + rows.gun_s / speed
     return float(film.std() / film.mean()), seconds * gun.flow_ml_min / 60.0, replace(hand, speed_m_s=speed)

@@ -70,8 +70,8 @@ def bursts_for(card: TextureCard, distance_mm: float | None = None) -> Bursts:
     working = Working(
         "Texture by its card",
         (
-            Given("the card covers", 100 * card.covers, "%", Basis.MEASURED, "seen on the card"),
-            Given("wanted", 100 * card.wanted, "%", Basis.MEASURED, "seen on what is to be matched"),
+            Given("the card covers", round(100 * card.covers, 1), "%", Basis.MEASURED, "seen on the card"),
+            Given("wanted", round(100 * card.wanted, 1), "%", Basis.MEASURED, "seen on what is to be matched"),
             Given("burst of the card", card.burst_s, "s", Basis.TYPED),
             Given("passes of the card", card.passes, "", Basis.TYPED),
         ),

@@ -12,9 +12,9 @@ import numpy as np
 from ..errors import FieldError
 
 BODIES = {
-    "even": ("Even, with sharp ends", 0),
-    "round": ("Full in the middle, tapering", 1),
-    "peaked": ("Heavy in the middle", 2),
+    "even": ("Even", 0),
+    "round": ("Tapering", 1),
+    "peaked": ("Heavy middle", 2),
 }
 """Ways in which the paint lies across a fan: name, power of the parabola."""
 USUAL_MM = {"hvlp": 150.0, "conventional": 200.0, "airless": 300.0, "aerosol": 250.0}

@@ -62,7 +62,10 @@ def panel_of(shapes: Sequence[Mapping], whole_m2: float, upright: bool = False) 
         raise FieldError("shape", "the face has no measures: tell how wide and how high it is")
     grid = grid_of(shapes, whole_m2)
     w, h = (grid.h_mm, grid.w_mm) if upright else (grid.w_mm, grid.h_mm)
-    sizes = [size for s in shapes if s.get("less") for size in [_size_of(s)] * s.get("count", 1)][:OPENINGS_MOST]
+    turn = -1 if upright else 1
+    sizes = [size[::turn] for s in shapes if s.get("less") for size in [_size_of(s)] * s.get("count", 1)][
+        :OPENINGS_MOST
+    ]
     sizes = [(min(a, 0.8 * w / len(sizes)), min(b, 0.8 * h)) for a, b in sizes]
     gap = (w - sum(a for a, _ in sizes)) / (len(sizes) + 1)
     boxes, x = [], gap

@@ -93,15 +93,16 @@ def strokes_of(panel: Panel, gun: Gun, hand: Hand, rows: Sequence[float] | None 
     places = rows_at(panel, gun, hand) if rows is None else list(rows)
     if len(places) > STROKES_MOST:
         raise FieldError("rows", f"at most {STROKES_MOST} rows")
-    found = list(_round_edges(panel, hand)) if hand.edges else []
+    found = list(_round_edges(panel, gun, hand)) if hand.edges else []
     for number, at in enumerate(places, 1):
         found += _row(panel, hand, at, number)
     return tuple(found)
 
 
-def _round_edges(panel: Panel, hand: Hand) -> Iterator[Stroke]:
+def _round_edges(panel: Panel, gun: Gun, hand: Hand) -> Iterator[Stroke]:
     """Strokes along the edges of the face and of its openings."""
-    speed, over, tilted = hand.edge_speed_m_s or hand.speed_m_s, max(0.0, hand.overrun_mm), hand.edges == "tilted"
+    speed, tilted = hand.edge_speed_m_s or hand.speed_m_s, hand.edges == "tilted"
+    over = OVERRUN_SIGMAS * gun.sigma_mm * EDGE_FAN if tilted else max(0.0, hand.overrun_mm)
     speed = min(max(speed, SPEEDS[0]), SPEEDS[1])
     for box, (left, top, right, bottom) in enumerate(panel.boxes):
         past = over if box == 0 else 0.0

@@ -1,6 +1,6 @@
 """Jobs and zones, and what was found on them."""
 
-from .colour import Colour, ColourCard
+from .colour import Colour, ColourCard, GunSetting
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
 from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, Quiet, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
@@ -14,6 +14,7 @@ __all__ = [
     "Estimate",
     "Finding",
     "FindingWord",
+    "GunSetting",
     "Job",
     "MapPlace",
     "OwnerDecision",

@@ -54,3 +54,16 @@ class Colour(Told):
 
     class Meta:
         indexes = [models.Index(fields=["job", "group"])]
+
+
+class GunSetting(Told):
+    """How a gun of a method was measured and is held; the newest row of a method holds.
+
+    told: {field of the pass: figure in the core's unit}, only what somebody measured.
+    """
+
+    method = models.CharField(max_length=14)
+    told = models.JSONField()
+
+    class Meta:
+        indexes = [models.Index(fields=["method"])]

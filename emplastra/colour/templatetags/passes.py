@@ -1,0 +1,57 @@
+"""Figures of a pass as pages write them."""
+
+from functools import partial
+
+from django.template import Library
+
+from emplastra.core import words
+from emplastra.shared.templatetags.show import _marked
+
+register = Library()
+register.filter("speed_q", partial(_marked, partial(words.quantity, "speed", digits=2)))
+register.filter("flow_q", partial(_marked, partial(words.quantity, "flow", digits=0)))
+register.filter("mm_q", partial(_marked, partial(words.length_q, digits=0)))
+
+
+@register.filter
+def returns_span(ends):
+    """Films of returns from the least to the most [µm], once where they are alike."""
+    low, high = ends
+    return words.film_q(*((low,) if high - low < 0.1 else (low, high)), digits=1)
+
+
+@register.filter
+def film_tenth(um):
+    """A film to a tenth [µm], its unit said elsewhere."""
+    return words.film_q(um, digits=1, unit=False)
+
+
+@register.simple_tag
+def film_and_spread(film):
+    """ "6.0 µm ± 5 %" of a film of a pass."""
+    spread = f" ± {100 * film.spread_um / film.mean_um:.0f} %" if film.mean_um > 0 else ""
+    return f"{words.film_q(film.mean_um, digits=1)}{spread}"
+
+
+@register.simple_tag
+def edge_build(film):
+    """How much more there is at its edges: "+31 %"."""
+    return f"{100 * film.edge_build:+.0f} %".replace("-", "−")
+
+
+@register.filter
+def above(value):
+    """A figure without its sign."""
+    return abs(value)
+
+
+@register.filter
+def plus(value, other):
+    """The sum of two figures."""
+    return value + other
+
+
+@register.filter
+def times(value, by):
+    """The product of two figures, to a tenth."""
+    return round(value * by, 1)
