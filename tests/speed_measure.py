@@ -57,3 +57,34 @@ def measure(shop):
     face = [Depth(*point) for point in depths]
     each = 1000 * best(lambda: relief_of(face, 1400, 900).islands(0.15), 9)
     print(f"{'Lows and highs of 91 places':<40} {each:>5.1f} ms")
+    spray(client, shop)
+
+
+def spray(client, shop):
+    """A map of a million cells and 200 strokes beside one pass over its memory; a row that was moved, as it is answered."""
+    import tracemalloc
+
+    import numpy as np
+
+    from emplastra.core.spray.film import Wanted, film_of
+    from emplastra.core.spray.gun import Gun
+    from emplastra.core.spray.panel import Panel
+    from emplastra.core.spray.strokes import Stroke
+    from tests.speed import best
+
+    panel, gun, wanted = Panel(3000, 3000), Gun(180, 240, 200, 200, 0.6), Wanted(10, 9, 11, 0.2, 80)
+    strokes = [Stroke("x", 15.0 * n, -50, 3050, 0.5, n + 1) for n in range(200)]
+    film_of(panel, gun, strokes, wanted, (1000, 1000))
+    each = best(lambda: film_of(panel, gun, strokes, wanted, (1000, 1000)), 9) / len(strokes)
+    cells = np.ones((1000, 1000))
+    over = best(lambda: np.add(cells, 1.0, out=cells), 25)
+    tracemalloc.start()
+    film_of(panel, gun, strokes, wanted, (1000, 1000))
+    peak = tracemalloc.get_traced_memory()[1] / 1e6
+    tracemalloc.stop()
+    print(f"{'Spray map, 1,000,000 cells, 200 strokes':<40} {each / over:>5.1f}      passes over memory a stroke; 10; at most {peak:.0f} MB")  # fmt: skip
+    url = f"/zones/{shop.zone.pk}/pass/answer"
+    asked = {"film": "20", "solids": "40", "returns": "20", "rows": "0 120 240 360 480 600 720 840 990"}
+    client.get(url, asked)
+    took = best(lambda: client.get(url, asked | {"rows": f"0 120 240 360 480 600 720 840 {990 - time.perf_counter() % 9:.3f}"}), 15)  # fmt: skip
+    print(f"{'Pass, a row moved':<40} {1000 * took:>5.0f} ms   under 200 ms; {took / best(lambda: client.get('/more/'), 15):.1f} x the shell")  # fmt: skip

@@ -1,10 +1,13 @@
 """A three-stage colour on four faces and a spot: a card, a number, a lamp, one mid-coat too many."""
 
+import re
 from datetime import timedelta
 
 from playwright.sync_api import expect
 
-from emplastra.jobs.services import save_build_up
+from emplastra.core.piece.job_map import Cells
+from emplastra.jobs.models import Zone
+from emplastra.jobs.services import add_zone, measures_of, place, save_build_up
 from emplastra.logbook.models import Kind
 from emplastra.materials.models import Product
 from emplastra.shared import clock
@@ -31,6 +34,10 @@ class ThreeStageTests(BrowserCase):
                 product = Product.objects.get(name=name)
                 told = {"product": product, "revision": product.revisions.first(), "method": "hvlp", "plan_um": 10.0}
                 self.shop.tell(Kind.COAT, n - 3, n - 2.9, kind, zone=zone, **told)
+        door = Zone.objects.get(name="Door")
+        measures = measures_of(door) | {"substrate": "old film"}
+        place(door, Cells("top", "panel", 0, 0, 4, 4))
+        place(add_zone(self.shop.job, "Wing", self.shop.user, **measures), Cells("top", "panel", 4, 0, 4, 4))
 
     def later(self, minutes):
         clock.freeze(NOON + timedelta(minutes=minutes))
@@ -75,8 +82,47 @@ class ThreeStageTests(BrowserCase):
         page.get_by_role("button", name="Save").click()
         page.get_by_role("button", name="Choose 3 mid-coats").click()
         expect(page.locator(".lead-line")).to_contain_text("3 mid-coats chosen, on 0 of 4 faces")
+        self.pass_over()
+        self.blend()
         self.lamp_and_spot()
         self.mid_coats()
+
+    def pass_over(self):
+        """The door with a window and returns: what its edges build up, a row moved by keys, a hand that stands still."""
+        page = self.page
+        self.open_zone("Door")
+        page.get_by_label("Zone", exact=True).get_by_role("link", name="Film").click()
+        page.get_by_role("link", name="Pass", exact=True).click()
+        page.get_by_label("Film wanted").fill("10")
+        page.get_by_label("Openings", exact=True).fill("200 150 600 300")
+        page.get_by_label("Edges return by").fill("20")
+        page.get_by_label("Edges return by").press("Tab")
+        expect(page.locator(".pass-side")).to_contain_text("over openings")
+        expect(page.locator(".lead-line")).to_contain_text("tilted over the edges first at")
+        expect(page.locator(".is-advised .pass-film")).to_have_text(
+            re.compile(r"edges\s+\+\d+ %: like \d\.\d\s+mid-coats more there after 3")
+        )
+        page.get_by_role("slider", name="Row 2").focus()
+        at = page.evaluate("Number(document.activeElement.dataset.mm)")
+        page.keyboard.press("ArrowDown")
+        expect(page.get_by_role("slider", name="Row 2")).to_have_attribute("data-mm", f"{round(at + 10)}.0")
+        page.get_by_label("Speed of the hand").fill("0")
+        expect(page.locator(".pass-errors")).to_contain_text("must be at least 0.02 m/s")
+        page.get_by_label("Speed of the hand").fill("0.3")
+        page.get_by_role("button", name="Put it into the plan").click()
+        expect(page.get_by_text("In the plan: how it is sprayed.")).to_be_visible()
+        expect(page.get_by_label("Note").nth(2)).to_have_value(re.compile("pass: .*m/s"))
+
+    def blend(self):
+        """Sound paint beside the door: half way, and its plan."""
+        page = self.page
+        self.colour()
+        page.get_by_role("link", name="Blend", exact=True).click()
+        page.get_by_label("Difference, CIEDE2000").fill("3")
+        page.get_by_role("button", name="Where to stop").click()
+        expect(page.locator(".lead-line")).to_contain_text("colour ends 300 mm from the joint")
+        page.locator(".blend-stop.is-best").get_by_role("button", name="Plan it so").click()
+        expect(page.get_by_text("Planned: key, mask, fade, clear, polish.")).to_be_visible()
 
     def lamp_and_spot(self):
         page = self.page
