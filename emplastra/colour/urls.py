@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import blend_views, colour_views, masking_views, pass_views, seam_views
+from . import blend_views, colour_views, fault_views, masking_views, pass_views, seam_views
 
 app_name = "colour"
 urlpatterns = [
@@ -22,5 +22,8 @@ urlpatterns = [
     path("zones/<int:pk>/pass/answer", pass_views.answer, name="pass-answer"),
     path("zones/<int:pk>/pass/plan", pass_views.plan, name="plan-pass"),
     path("zones/<int:pk>/pass/gun", pass_views.remember, name="remember-gun"),
+    path("zones/<int:pk>/faults", fault_views.faults_page, name="faults"),
+    path("zones/<int:pk>/faults/note", fault_views.note, name="note-fault"),
+    path("zones/<int:pk>/faults/plan", fault_views.plan, name="plan-remedy"),
     path("jobs/<int:pk>/masking", masking_views.masking, name="masking"),
 ]

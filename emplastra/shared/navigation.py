@@ -155,6 +155,7 @@ ZONE = (
         (
             Page("Film", "measure:film"),
             Page("Pass", "colour:pass"),
+            Page("Faults", "colour:faults"),
             Page("Level", "measure:level"),
             Page("Heat", "measure:heat"),
         ),

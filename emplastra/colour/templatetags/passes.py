@@ -55,3 +55,35 @@ def plus(value, other):
 def times(value, by):
     """The product of two figures, to a tenth."""
     return round(value * by, 1)
+
+
+@register.filter
+def film_tenth_unit(um):
+    """A film to a tenth [µm], with its unit."""
+    return words.film_q(um, digits=1)
+
+
+@register.filter
+def lower_first(text):
+    """A name within a sentence."""
+    return text[:1].lower() + text[1:]
+
+
+BAR = 318.0
+"""How wide the bar of a film is."""
+
+
+@register.filter
+def film_bars(remedy):
+    """Where the film that is there, what a remedy takes and what is to be kept stand in one bar of a remedy."""
+    there, takes, keep = remedy.film.there_um or 0.0, remedy.takes_um, remedy.film.keep_um
+    scale = BAR / max(there, keep * 1.25, takes, 1.0)
+    off = min(takes, there)
+    x = round(keep * scale, 1)
+    found = {
+        "there": round(there * scale, 1),
+        "left": round((there - off) * scale, 1),
+        "takes": round(off * scale, 1),
+        "keep": x,
+    }
+    return found | {"keep_x": x, "keep_at": "end" if x > BAR / 2 else "start"}

@@ -135,7 +135,13 @@ _FOUND: dict[str, Holds] = {
     ),
     "runs": Holds("film", frozenset({"runs"}), "warns", "Runs are flat before the next coat", lambda c: f"{c.of_finding.sentence}: let it harden through, shave and sand them flat first.", "mend", COATS),
     "grit-in": Holds(
-        "film", frozenset({"dry-spray", "dust", "insects"}), "warns", "What is in a coat is sanded out before the next", lambda c: f"{c.of_finding.sentence}: sand it out when it is hard.", "mend", COATS
+        "film", frozenset({"dry-spray", "dust", "insects", "orange-peel", "popping", "pinholes", "sunk"}), "warns", "What is in a coat is sanded out before the next", lambda c: f"{c.of_finding.sentence}: sand it out when it is hard.", "mend", COATS
+    ),
+    "loose-film": Holds(
+        "film", frozenset({"lifts", "peels", "blistered", "cracks"}), "stops", "Nothing holds on a film that is loose", lambda c: f"{c.of_finding.sentence}: off as far as it does not hold, its edge feathered, before anything goes over it.", "mend", COATS
+    ),
+    "off-look": Holds(
+        "film", frozenset({"blush", "dull", "mottled", "bleeds"}), "warns", "What is seen in a coat is put right before it is covered", lambda c: f"{c.of_finding.sentence}: put it right first, it shows through what comes over it.", "mend", COATS
     ),
     "seam-under": Holds(
         "seams", frozenset({"under"}), "warns", "Under-filled seams are topped up", lambda c: "A seam is under-filled: top it up and tool it, or it is work to do again at hand-over.", "seal-first",

@@ -1,0 +1,65 @@
+"""Faults of a coat: written down, and what puts them right in the plan."""
+
+from django.db import transaction
+
+from emplastra.core.surface.names import StepKind
+from emplastra.shared.services import Refused, writes
+
+from .models import Finding
+from .services import new_step_id, save_build_up
+from .surveying import in_film, say_of
+
+TOPIC = "film"
+
+
+def open_faults(zone):
+    """[Finding] in the film of a zone that hold and are not verified, the newest first."""
+    found = {}
+    for finding in Finding.objects.filter(zone=zone, topic=TOPIC).order_by("id").prefetch_related("words"):
+        found[finding.mark] = finding
+    kept = [f for f in found.values() if not any(w.said == "verified" for w in list(f.words.all())[-1:])]
+    return sorted(kept, key=lambda f: f.pk, reverse=True)
+
+
+@writes
+@transaction.atomic
+def note_fault(zone, user, choice, where, step, seen):
+    """A fault as it is seen in a coat. Raises Refused where the same is open there already."""
+    if any(f.choice == choice and f.text == where for f in open_faults(zone)):
+        raise Refused("is written down already")
+    in_film(zone, user, [(choice, where)], step, seen)
+
+
+@writes
+@transaction.atomic
+def plan_remedy(zone, user, acts, coat, finding, done):
+    """What puts a fault right, before the first undone step of a plan: acts (core defects Act); coat: the row of the step
+    whose coat goes on again, None where none does; finding: answered by it, None for one that nobody wrote down; done:
+    ids of steps that are done. Raises Refused.
+    """
+    plan = zone.build_ups.first()
+    rows = plan.steps if plan else []
+    new = []
+    for act in acts:
+        if act.kind in {StepKind.ABRADE, StepKind.DEGREASE, StepKind.POLISH}:
+            new.append(
+                {
+                    "id": new_step_id(),
+                    "kind": act.kind,
+                    "note": act.words[:200],
+                    **({"grit": act.grit} if act.grit else {}),
+                }
+            )
+        elif coat is None:
+            raise Refused("no step of its plan tells which coat goes on again: put it in first")
+        else:
+            new.append(
+                coat | {"id": new_step_id(), "coats": 1, "note": "once more, where it was put right", "sanded_um": 0.0}
+            )
+    at = next((i for i, s in enumerate(rows) if s["id"] not in done), len(rows))
+    if rows[at : at + 1] and [s.get("note") for s in rows[at : at + len(new)]] == [s.get("note") for s in new]:
+        raise Refused("it is in the plan already")
+    saved = save_build_up(zone, user, [*rows[:at], *new, *rows[at:]], plan.number if plan else 0)
+    if finding is not None:
+        say_of(finding, user, "answered", step=new[-1]["id"])
+    return saved
