@@ -52,25 +52,31 @@ def _context(request, pk, data):
     book = book_of(request, zone)
     state = book.state(zone)
     coats, found = coats_of(book, state), told.open_faults(zone)
-    finding = next((f for f in found if f.pk == asked.an_id(data, "finding")), None)
-    finding = finding or (found[0] if found and not data.get("see") else None)
-    first = {"see": finding.choice if finding else "", "where": finding.text if finding else ""}
-    first["coat"] = str(_coat_of(coats, finding).entry.pk) if coats else ""
-    typed = {name: data[name] for name in FaultForm.base_fields if name in data}
-    form = FaultForm(first | typed, coats=coats, system=request.workshop.units)
-    context = {
-        "zone": zone,
-        "state": state,
-        "form": form,
-        "found": [(f, NAMES.get(f.choice, "")) for f in found],
-        "finding": finding,
-    }
-    context |= {"token": new_token(), "coats": coats}
-    if not form.is_valid() or form.cleaned_data["see"] not in faults() or not coats:
+    finding = _meant(found, data)
+    form = FaultForm(_first(coats, finding) | _typed(data), coats=coats, system=request.workshop.units)
+    context = {"zone": zone, "state": state, "form": form, "finding": finding, "token": new_token(), "coats": coats}
+    context["found"] = [(f, NAMES.get(f.choice, "")) for f in found]
+    fault = faults().get(form.cleaned_data["see"]) if form.is_valid() and coats else None
+    if fault is None:
         return context
-    fault = faults()[form.cleaned_data["see"]]
     coated = next((c for c in coats if str(c.entry.pk) == form.cleaned_data["coat"]), coats[0])
     return context | _answered(state, fault, coated, form.cleaned_data["stands"])
+
+
+def _meant(found, data):
+    """The finding that is asked for, else the newest, unless something else is asked about."""
+    asked_for = next((f for f in found if f.pk == asked.an_id(data, "finding")), None)
+    return asked_for or (found[0] if found and not data.get("see") else None)
+
+
+def _first(coats, finding):
+    """What the form stands with before anything is typed."""
+    told_of = {"see": finding.choice, "where": finding.text} if finding else {}
+    return told_of | {"coat": str(_coat_of(coats, finding).entry.pk) if coats else ""}
+
+
+def _typed(data):
+    return {name: data[name] for name in FaultForm.base_fields if name in data}
 
 
 def _coat_of(coats, finding):
@@ -117,7 +123,8 @@ def note(request, pk):
         told.note_fault(zone, request.user, key, where, context["coated"].event.step, clock.now())
         return here
 
-    one_tap(request, "note fault", {"see": key, "where": where}, carry_out, zone.name, f"{NAMES[key]}: written down. It holds the next coat until it is put right.")  # fmt: skip
+    words = f"{NAMES[key]}: written down. It holds the next coat until it is put right."
+    one_tap(request, "note fault", {"see": key, "where": where}, carry_out, zone.name, words)
     return HttpResponseRedirect(here)
 
 

@@ -1,4 +1,4 @@
-"""A pass as it is drawn: strokes as the hand goes, the film in hatch, a section down the face, one bar of its shares."""
+"""A pass as it is drawn: strokes as the hand goes, film in hatch, a section down the face, one bar of shares."""
 
 import itertools
 from dataclasses import dataclass

@@ -29,7 +29,7 @@ from .pass_forms import PassForm, first_data
 
 @dataclass
 class Way:
-    """One way over the face: how the hand goes, its film drawn, what its edges do to the colour, where its paint goes."""
+    """One way over the face: how the hand goes, its film drawn, what its edges do to the colour, row to row [mm]."""
 
     name: str
     hand: object

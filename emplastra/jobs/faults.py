@@ -33,33 +33,27 @@ def note_fault(zone, user, choice, where, step, seen):
 @writes
 @transaction.atomic
 def plan_remedy(zone, user, acts, coat, finding, done):
-    """What puts a fault right, before the first undone step of a plan: acts (core defects Act); coat: the row of the step
-    whose coat goes on again, None where none does; finding: answered by it, None for one that nobody wrote down; done:
+    """What puts a fault right, before the first undone step of a plan: acts (core defects Act); coat: the row of the
+    step whose coat goes on again, None where none does; finding: answered by it, None for one that nobody wrote down; done:
     ids of steps that are done. Raises Refused.
     """
     plan = zone.build_ups.first()
     rows = plan.steps if plan else []
-    new = []
-    for act in acts:
-        if act.kind in {StepKind.ABRADE, StepKind.DEGREASE, StepKind.POLISH}:
-            new.append(
-                {
-                    "id": new_step_id(),
-                    "kind": act.kind,
-                    "note": act.words[:200],
-                    **({"grit": act.grit} if act.grit else {}),
-                }
-            )
-        elif coat is None:
-            raise Refused("no step of its plan tells which coat goes on again: put it in first")
-        else:
-            new.append(
-                coat | {"id": new_step_id(), "coats": 1, "note": "once more, where it was put right", "sanded_um": 0.0}
-            )
+    new = [_row(act, coat) for act in acts]
     at = next((i for i, s in enumerate(rows) if s["id"] not in done), len(rows))
-    if rows[at : at + 1] and [s.get("note") for s in rows[at : at + len(new)]] == [s.get("note") for s in new]:
+    if [s.get("note") for s in rows[at : at + len(new)]] == [s["note"] for s in new]:
         raise Refused("it is in the plan already")
     saved = save_build_up(zone, user, [*rows[:at], *new, *rows[at:]], plan.number if plan else 0)
     if finding is not None:
         say_of(finding, user, "answered", step=new[-1]["id"])
     return saved
+
+
+def _row(act, coat):
+    """An act as a step of a plan. Raises Refused where a coat goes on again and no step tells which."""
+    if act.kind in {StepKind.ABRADE, StepKind.DEGREASE, StepKind.POLISH}:
+        row = {"id": new_step_id(), "kind": act.kind, "note": act.words[:200]}
+        return row | {"grit": act.grit} if act.grit else row
+    if coat is None:
+        raise Refused("no step of its plan tells which coat goes on again: put it in first")
+    return coat | {"id": new_step_id(), "coats": 1, "note": "once more, where it was put right", "sanded_um": 0.0}

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 from emplastra.core.defects.causes import Says, Sign
 from emplastra.core.defects.remedy import KEEP_UM, Film
-from emplastra.core.product.kinds import ProductKind
+from emplastra.core.product.kinds import FILLERS, ProductKind
 from emplastra.core.rules.registry import Aspect
 from emplastra.core.spray.gun import USUAL_MM
 from emplastra.core.surface import events
@@ -41,7 +41,7 @@ BY_RULE = {
     "wrong-thinner": (Aspect.POT, ("reducer",)),
 }
 """Sign -> the rules of the one judge that show it, and the aspect that is clean where they had nothing to say."""
-POROUS = frozenset({ProductKind.BODY_FILLER, ProductKind.FIBRE_FILLER, ProductKind.FINE_FILLER, ProductKind.SPRAYABLE_FILLER})  # fmt: skip
+POROUS = FILLERS | {ProductKind.SPRAYABLE_FILLER}
 SHRINKS = POROUS | {ProductKind.TWO_PACK_SURFACER}
 YOUNG_H = 24.0
 """Filler and surfacer younger than this still shrink [h]. Common practice, no source."""
@@ -145,7 +145,7 @@ def _outdoors(coated):
     if place is None:
         return Sign(Says.UNTOLD)
     out = coated.state.all.is_out(place)
-    return Sign(Says.SHOWS if out else Says.NOT, f"it stands in {place.name}")
+    return _sign(out, f"it stands in {place.name}")
 
 
 def _thinner(coated):
@@ -158,8 +158,8 @@ def _thinner(coated):
     words = f"{used:g} % thinner, its sheet names {named:g}"
     much, little = used > named + 1.0, used < 0.5 * named
     return {
-        "much-thinner": Sign(Says.SHOWS if much else Says.NOT, words),
-        "little-thinner": Sign(Says.SHOWS if little else Says.NOT, words),
+        "much-thinner": _sign(much, words),
+        "little-thinner": _sign(little, words),
     }
 
 
@@ -170,15 +170,15 @@ def _gun(coated):
     distance, usual = told.get("distance"), USUAL_MM.get(method)
     if distance and usual:
         words = f"held at {length_q(distance)}, usual {length_q(usual)}"
-        found["far"] = Sign(Says.SHOWS if distance > FAR * usual else Says.NOT, words)
-        found["near"] = Sign(Says.SHOWS if distance < NEAR * usual else Says.NOT, words)
+        found["far"] = _sign(distance > FAR * usual, words)
+        found["near"] = _sign(distance < NEAR * usual, words)
     speed = told.get("speed")
     if speed:
         words = f"{quantity('speed', speed, digits=2)} as it was timed"
-        found["slow"] = Sign(Says.SHOWS if speed < SLOW_M_S else Says.NOT, words)
+        found["slow"] = _sign(speed < SLOW_M_S, words)
     overlap = coated.entry.coat.gun.get("overlap_pct") or told.get("overlap")
     if overlap:
-        found["uneven"] = Sign(Says.SHOWS if overlap < WIDE_PCT else Says.NOT, f"overlap {overlap:g} %")
+        found["uneven"] = _sign(overlap < WIDE_PCT, f"overlap {overlap:g} %")
     return found
 
 
@@ -190,34 +190,40 @@ def _line(coated):
     looked = rows.filter(entry__ended__gte=day, entry__ended__lte=began).order_by("-entry__ended").first()
     if looked is None:
         return {}
-    return {
-        "line": Sign(Says.NOT, "looked at that day") if looked.passed else Sign(Says.SHOWS, "oil or water that day")
-    }
+    return {"line": _sign(not looked.passed, "looked at that day" if looked.passed else "oil or water that day")}
 
 
 def _under(coated):
     """What lay under it when it was begun: filler, its age, a dye."""
     event, each = coated.event, coated.state.facts
-    below = [
-        e for e in each.events if isinstance(e, events.Coated) and e.ended_s <= event.began_s and e.entry != event.entry
-    ]
+    coats = (e for e in each.events if isinstance(e, events.Coated) and e.ended_s <= event.began_s)
+    below = [e for e in coats if e.sheet is not None]
     if not below:
         return {}
-    sheets = [e.sheet for e in below if e.sheet is not None]
-    porous = [s.product for s in sheets if s.kind in POROUS]
-    dyes = [s.product for s in sheets if s.bleeding]
-    found = {
-        "porous": Sign(Says.SHOWS if porous else Says.NOT, f"over {porous[-1]}" if porous else "no filler under it")
-    }
-    if any(s.bleeding is not None for s in sheets):
-        words = f"{dyes[-1]} lies under it" if dyes else "none that bleeds under it"
-        found["bleeding"] = Sign(Says.SHOWS if dyes else Says.NOT, words)
-    soft = [e for e in below if e.sheet is not None and e.sheet.kind in SHRINKS]
-    if soft:
-        hours = (event.began_s - soft[-1].ended_s) / 3600.0
-        words = f"{soft[-1].product} {lasting(60 * hours)} old"
-        found["young"] = Sign(Says.SHOWS if hours < YOUNG_H else Says.NOT, words)
-    return found
+    porous = [e.sheet.product for e in below if e.sheet.kind in POROUS]
+    found = {"porous": _sign(porous, f"over {porous[-1]}" if porous else "no filler under it")}
+    return found | _dye(below) | _young(event, below)
+
+
+def _sign(shows, words):
+    return Sign(Says.SHOWS if shows else Says.NOT, words)
+
+
+def _dye(below):
+    """Whether any of the coats below bleeds, where a sheet of them tells it."""
+    if all(e.sheet.bleeding is None for e in below):
+        return {}
+    dyes = [e.sheet.product for e in below if e.sheet.bleeding]
+    return {"bleeding": _sign(dyes, f"{dyes[-1]} lies under it" if dyes else "none that bleeds under it")}
+
+
+def _young(event, below):
+    """How old the last of what shrinks was when a coat was begun."""
+    soft = [e for e in below if e.sheet.kind in SHRINKS]
+    if not soft:
+        return {}
+    hours = (event.began_s - soft[-1].ended_s) / 3600.0
+    return {"young": _sign(hours < YOUNG_H, f"{soft[-1].product} {lasting(60 * hours)} old")}
 
 
 def _warmed(coated):
@@ -263,12 +269,18 @@ def film_there(state):
     mine = [layer for layer in layers if layer.key == top.key]
     told = [layer.least_um for layer in mine]
     there = None if any(um is None for um in told) else sum(told)
-    basis = _weakest(layer.film.basis for layer in mine)
-    limits = top.sheet.film if top.sheet else None
-    # Its sheet's least in each coat that it asks for; what was put on beyond those is to spare.
-    keep = limits.min_um * (limits.coats or len(mine)) if limits and limits.min_um else KEEP_UM
-    kind = top.sheet.kind if top.sheet else ""
-    return Film(there, basis, keep, Basis.SHEET if limits and limits.min_um else Basis.ASSUMED, kind in POLISHED)
+    keep, basis = _to_keep(top.sheet.film if top.sheet else None, len(mine))
+    polishes = top.sheet is not None and top.sheet.kind in POLISHED
+    return Film(there, _weakest(layer.film.basis for layer in mine), keep, basis, polishes)
+
+
+def _to_keep(limits, coats):
+    """(the least film to be left [µm], Basis) of so many coats of a sheet with these limits: its least in each that it
+    asks for, what was put on beyond those is to spare.
+    """
+    if limits is None or not limits.min_um:
+        return KEEP_UM, Basis.ASSUMED
+    return limits.min_um * (limits.coats or coats), Basis.SHEET
 
 
 def _weakest(bases):

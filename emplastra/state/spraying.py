@@ -1,4 +1,4 @@
-"""What a pass over a face begins with: the coat of its plan, the gun as it was measured, when its film counts as even."""
+"""What a pass over a face begins with: the coat of its plan, the gun as it was measured, what counts as even."""
 
 from dataclasses import dataclass
 
@@ -68,7 +68,7 @@ class Spraying:
         return panel_of(revision.shapes, self.state.facts.area_m2, upright)
 
     def planned_ml(self, film_um, solids_pct, stays):
-        """What the plan takes for this film [mL ready to use], without what stays in the gun: a share on a whole face."""
+        """What the plan takes for this film [mL ready to use] but for what stays in the gun: a share on a whole face."""
         facts = self.state.facts
         asked = CoatAsked(facts.area_m2, film_um, solids_pct, self.method, facts.revision.form, efficiency=stays)
         return need(asked).on_face_ml
@@ -81,13 +81,17 @@ def sprayed(step):
 
 def spraying_of(book, state, step_id=""):
     """The Spraying of a zone (its ZoneState): of the step that is asked for, else of the next that is sprayed."""
-    undone = [each.step for each in state.plan.states if not each.done]
     steps = [s for s in state.facts.steps if sprayed(s)]
-    step = next((s for s in steps if s.id == step_id), None) or next((s for s in undone if s in steps), None)
-    step = step or next(reversed(steps), None)
+    step = _meant(steps, {each.step.id for each in state.plan.states if not each.done}, step_id)
     sheet = state.all.sheets.get(step.product) if step else None
     group = _group(book, state) if step and step.kind == StepKind.MID else None
     return Spraying(state, steps, step, sheet, _figures(step, sheet), group)
+
+
+def _meant(steps, undone, wanted):
+    """Of steps that are sprayed the one that is asked for by its id, else the first undone, else the last; or None."""
+    named = (s for s in steps if s.id == wanted)
+    return next(named, None) or next((s for s in steps if s.id in undone), None) or next(reversed(steps), None)
 
 
 def _group(book, state):

@@ -49,7 +49,7 @@ SIGNS = {
 
 @dataclass(frozen=True)
 class Cause:
-    """What may have made a fault; usual: 0 rare to 2; signs: keys of SIGNS; the test that decides; what is done next time."""
+    """What may have made a fault; usual: 0 rare to 2; signs: keys of SIGNS; the test that decides; what to do then."""
 
     name: str
     usual: int

@@ -9,12 +9,12 @@ from ..working import Basis, Given, Line, Working
 from .causes import Fault
 
 FIRST: tuple[tuple[float, str], ...] = ((40.0, "P800"), (15.0, "P1200"), (5.0, "P1500"), (0.0, "P2000"))
-"""(stands out by so much at least [µm], the first grit that takes it down to be polished). Common practice, no source."""
+"""(stands out by so much at least [µm], the first grit before polish). Common practice, no source."""
 LAST = "P2500"
 POLISH_UM = 1.0
 """What a compound takes [µm]. Common practice, no source."""
 KEEP_UM = 40.0
-"""The least clear or gloss coat that is left under light and weather [µm]. Common practice, no source: its sheet first."""
+"""The least clear or gloss coat that is left [µm]. Common practice, no source: its sheet comes first."""
 STANDS_MOST = 2000.0
 
 
@@ -43,8 +43,8 @@ class Act:
 
 @dataclass(frozen=True)
 class Remedy:
-    """What puts a fault right. way: polish, again, off; acts in order; takes_um: what they cost of the film; left_um: of
-    the least that is there (None: cannot be said); why: it is not the first choice, "" where it is.
+    """What puts a fault right. way: polish, again, off; acts in order; takes_um: what they cost of the film; left_um:
+    of the least that is there (None: cannot be said); why: it is not the first choice, "" where it is.
     """
 
     way: str

@@ -44,28 +44,34 @@ class Advice:
 
 @lru_cache(maxsize=32)
 def best(panel: Panel, gun: Gun, wanted: Wanted, edges: str | None = None) -> Advice:
-    """The most even way, of those that are even enough the one of least paint; edges: "" or "tilted" (None: tilted where the face has returns, which get no film else).
+    """The most even way, of those that are even enough the one of least paint; edges: "" or "tilted" (None: tilted
+    where the face has returns, which get no film else).
 
     Raises FieldError for a gun or a face that cannot be.
     """
     panel.check(), gun.check()
     edges = edges if edges is not None else "tilted" if panel.return_mm else ""
     strokes = [stroke for stroke in strokes_of(panel, gun, _edged(panel, gun, wanted, edges)) if stroke.edge]
-    rim = film_of(panel, gun, strokes, wanted, cells_of(panel, COARSE))
-    tried = [each for hand in _hands(panel, gun, wanted, edges) if (each := _tried(rim, hand))]
-    if not tried:
-        raise FieldError("returns", "the strokes over the edges alone leave more than is wanted: take a smaller fan")
-    good = max(min(tried, key=_spread)[0], AS_GOOD * (wanted.high_um - wanted.low_um) / 2.0 / wanted.film_um)
-    hand = min((each for each in tried if each[0] <= good), key=_paint)[2]
-    fine = film_of(panel, gun, strokes, wanted)
-    hand = (_tried(fine, replace(hand, speed_m_s=1.0)) or (0.0, 0.0, hand))[2]
-    flow = None
+    hand = _chosen(film_of(panel, gun, strokes, wanted, cells_of(panel, COARSE)), edges)
+    fine = _tried(film_of(panel, gun, strokes, wanted), replace(hand, speed_m_s=1.0))
+    hand, flow = (fine[2] if fine else hand), None
     if not HAND[0] <= hand.speed_m_s <= HAND[1]:
         flow = gun.flow_ml_min * STEADY / hand.speed_m_s
         edge = hand.edge_speed_m_s * STEADY / hand.speed_m_s if hand.edge_speed_m_s else None
         gun, hand = gun.with_flow(flow), replace(hand, speed_m_s=STEADY, edge_speed_m_s=edge)
-    film = film_of(panel, gun, strokes_of(panel, gun, hand), wanted)
-    return Advice(hand, film, flow)
+    return Advice(hand, film_of(panel, gun, strokes_of(panel, gun, hand), wanted), flow)
+
+
+def _chosen(rim: PassMap, edges: str) -> Hand:
+    """Of the ways over a face whose edges were gone over (their map) the one of least paint that is even enough. Raises
+    FieldError where those leave more than is wanted.
+    """
+    panel, gun, wanted = rim.panel, rim.gun, rim.wanted
+    tried = [each for hand in _hands(panel, gun, wanted, edges) if (each := _tried(rim, hand))]
+    if not tried:
+        raise FieldError("returns", "the strokes over the edges alone leave more than is wanted: take a smaller fan")
+    good = max(min(tried, key=_spread)[0], AS_GOOD * (wanted.high_um - wanted.low_um) / 2.0 / wanted.film_um)
+    return min((each for each in tried if each[0] <= good), key=_paint)[2]
 
 
 _Tried = tuple[float, float, Hand]

@@ -67,6 +67,7 @@ def bursts_for(card: TextureCard, distance_mm: float | None = None) -> Bursts:
     passes = max(1, round(seconds / card.burst_s))
     if passes > PASSES_MOST:
         raise FieldError("wanted", f"that takes {passes} passes: come nearer, or open the can or gun further")
+    way = f"−ln(1 − {card.covers:g}) / ({card.passes} × {card.burst_s:g}) × ({card.distance_mm:g} / {away:g})²"
     working = Working(
         "Texture by its card",
         (
@@ -76,12 +77,11 @@ def bursts_for(card: TextureCard, distance_mm: float | None = None) -> Bursts:
             Given("passes of the card", card.passes, "", Basis.TYPED),
         ),
         (
-            Line("a second leaves", f"−ln(1 − {card.covers:g}) / ({card.passes} × {card.burst_s:g}) × ({card.distance_mm:g} / {away:g})²",
-                 round(per_second, 4), "dots on a place"),
+            Line("a second leaves", way, round(per_second, 4), "dots on a place"),
             Line("on one place", f"−ln(1 − {card.wanted:g}) / {per_second:.4f}", round(seconds, 2), "s"),
         ),
         "random dots: n passes leave open what one leaves, n times over",
-    )  # fmt: skip
+    )
     burst = seconds / passes
     return Bursts(passes, burst, away, 1.0 - math.exp(-passes * burst * per_second), working)
 

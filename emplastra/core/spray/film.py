@@ -117,7 +117,7 @@ class PassMap:
         return float(self.um[self.edge].mean()) / rest - 1.0 if rest > 0 else None
 
     def share(self, low_um: float, high_um: float) -> float:
-        """Share of the face with a film from so much, and below so much [0..1]."""
+        """Share of the face [0..1] with a film from so much, and below so much [µm]."""
         return float(((self.on_um >= low_um) & (self.on_um < high_um)).mean())
 
     @property

@@ -96,7 +96,7 @@ class Gun:
         return min(1.0, self.stays * math.exp((self.fan_at_mm - self.distance_mm) / FADES_MM))
 
     def below(self, mm: np.ndarray) -> np.ndarray:
-        """Share of a fan's paint that lies on one side of a place [mm from its middle]: 0 at one end, 1 at the other."""
+        """Share of a fan's paint on one side of a place [mm from its middle]: 0 at one end, 1 at the other."""
         t = np.clip(2.0 * np.asarray(mm, dtype=float) / self.width_mm, -1.0, 1.0)
         power = BODIES[self.body][1]
         whole = (t, t - t**3 / 3.0, t - 2.0 * t**3 / 3.0 + t**5 / 5.0)[power]
@@ -112,12 +112,12 @@ class Gun:
         return replace(self, flow_ml_min=ml_min)
 
 
-def uniform_um(gun: Gun, solids: float, speed_m_s: float, pitch_mm: float) -> float:
+def uniform_um(gun: Gun, solids: float, speed: float, pitch_mm: float) -> float:
     """The dry film [µm] that strokes leave in the middle of a wide face: what lands ÷ (speed × pitch).
 
     solids in the gun [0..1], speed [m/s], from stroke to stroke [mm].
     """
-    return gun.dry_mm3_s(solids) / (speed_m_s * 1000.0 * pitch_mm) * 1000.0
+    return gun.dry_mm3_s(solids) / (speed * 1000.0 * pitch_mm) * 1000.0
 
 
 def erf(x: np.ndarray) -> np.ndarray:

@@ -20,8 +20,8 @@ class Stroke:
 
     at_mm: where it runs across the face [mm]; from_mm, to_mm: where the trigger is pulled and released [mm]; speed_m_s;
     row: which row it is in (several where it is released over an opening), 0 for one round an edge; edge: of such a one
-    which side of which box ("upper 0" of the face itself); tilted: at 45° over the edge, so that half goes on the return;
-    fan: how far fan and flow are open, as a share.
+    which side of which box ("upper 0" of the face itself); tilted: at 45° over the edge, so that half goes on the
+    return; fan: how far fan and flow are open, as a share.
     """
 
     along: str
@@ -50,8 +50,8 @@ class Hand:
     """How a face is gone over.
 
     speed_m_s; overlap: of one fan on the one before [0..1]; overrun_mm: how far past an edge the trigger is pulled and
-    released (below 0: short of it); first_mm: where the first row runs, from the edge inward [mm]; edges: "" none, "flat"
-    round the edges first, "tilted" at 45° over them; edge_speed_m_s: of those (None: as the others); released: over
+    released (below 0: short of it); first_mm: where the first row runs, from the edge inward [mm]; edges: "" none,
+    "flat" round the edges first, "tilted" at 45° over them; edge_speed_m_s: of those (None: as the others); released: over
     openings.
     """
 

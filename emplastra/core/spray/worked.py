@@ -7,25 +7,36 @@ from .gun import Gun, uniform_um
 _PRACTICE = "common practice, no source"
 
 
-def film_worked(gun: Gun, wanted: Wanted, speed_m_s: float, pitch_mm: float) -> Working:
+def film_worked(gun: Gun, wanted: Wanted, speed: float, pitch_mm: float) -> Working:
     """The film in the middle of a wide face, from flow, solids, what lands, speed [m/s] and row to row [mm]."""
     lands = gun.dry_mm3_s(wanted.solids)
+    way = f"{gun.flow_ml_min:.0f} / 60 × {wanted.solids:.4f} × {gun.lands:.3f}"
     return Working(
         "Film of a pass",
         (
             Given("flow", round(gun.flow_ml_min), "mL/min", Basis.TYPED),
             Given("solids in the gun", round(100 * wanted.solids, 2), "%", Basis.TYPED),
-            Given("lands on the face", round(100 * gun.lands, 1), "%", Basis.ASSUMED, f"5 % less for 25 mm more: {_PRACTICE}"),
-            Given("speed", round(speed_m_s, 3), "m/s", Basis.COMPUTED),
+            Given(
+                "lands on the face",
+                round(100 * gun.lands, 1),
+                "%",
+                Basis.ASSUMED,
+                f"5 % less for 25 mm more: {_PRACTICE}",
+            ),
+            Given("speed", round(speed, 3), "m/s", Basis.COMPUTED),
             Given("row to row", round(pitch_mm, 1), "mm", Basis.COMPUTED),
         ),
         (
-            Line("lands, dry", f"{gun.flow_ml_min:.0f} / 60 × {wanted.solids:.4f} × {gun.lands:.3f}", round(lands / 1000, 4), "mL/s"),
-            Line("film", f"{lands:.1f} mm³/s / ({1000 * speed_m_s:.0f} mm/s × {pitch_mm:.0f} mm)",
-                 round(uniform_um(gun, wanted.solids, speed_m_s, pitch_mm), 2), "µm"),
+            Line("lands, dry", way, round(lands / 1000, 4), "mL/s"),
+            Line(
+                "film",
+                f"{lands:.1f} mm³/s / ({1000 * speed:.0f} mm/s × {pitch_mm:.0f} mm)",
+                round(uniform_um(gun, wanted.solids, speed, pitch_mm), 2),
+                "µm",
+            ),
         ),
         "what lands ÷ (speed × row to row); edges, openings and the ripple of the fans by the map",
-    )  # fmt: skip
+    )
 
 
 def paint_worked(film: PassMap, planned_ml: float) -> Working:
@@ -36,7 +47,9 @@ def paint_worked(film: PassMap, planned_ml: float) -> Working:
         (
             Given("trigger pulled", round(film.seconds, 1), "s", Basis.COMPUTED),
             Given("flow", round(film.gun.flow_ml_min), "mL/min", Basis.TYPED),
-            Given("the plan, for this film", round(planned_ml), "mL", Basis.COMPUTED, "its share stays on a whole face"),
+            Given(
+                "the plan, for this film", round(planned_ml), "mL", Basis.COMPUTED, "its share stays on a whole face"
+            ),
         ),
         (
             Line("on the face", "film × area ÷ solids", round(paint.face_ml, 1), "mL"),
@@ -46,4 +59,4 @@ def paint_worked(film: PassMap, planned_ml: float) -> Working:
             Line("sprayed", "seconds × flow", round(paint.sprayed_ml, 1), "mL"),
         ),
         "the plan counts what stays of a spray on a whole face; what goes past its edges belongs to the pass",
-    )  # fmt: skip
+    )
