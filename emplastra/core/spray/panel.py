@@ -55,8 +55,8 @@ class Panel:
 
 
 def panel_of(shapes: Sequence[Mapping], whole_m2: float, upright: bool = False) -> Panel:
-    """The face of stored shapes (dims [mm]) and an area [m2]: its largest laid flat; openings stand in the middle of it,
-    side by side, until somebody says where; upright: its longer side stands. Raises FieldError for a face without measures.
+    """The face of stored shapes (dims [mm]) and an area [m2]: its largest laid flat; openings stand in its middle, side
+    by side, until somebody says where; upright: its longer side stands. Raises FieldError for a face without measures.
     """
     if not shapes:
         raise FieldError("shape", "the face has no measures: tell how wide and how high it is")
