@@ -34,8 +34,8 @@ def note_fault(zone, user, choice, where, step, seen):
 @transaction.atomic
 def plan_remedy(zone, user, acts, coat, finding, done):
     """What puts a fault right, before the first undone step of a plan: acts (core defects Act); coat: the row of the
-    step whose coat goes on again, None where none does; finding: answered by it, None for one that nobody wrote down; done:
-    ids of steps that are done. Raises Refused.
+    step whose coat goes on again, None where none does; finding: answered by it, None for one that nobody wrote down;
+    done: ids of steps that are done. Raises Refused.
     """
     plan = zone.build_ups.first()
     rows = plan.steps if plan else []

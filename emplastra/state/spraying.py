@@ -68,7 +68,7 @@ class Spraying:
         return panel_of(revision.shapes, self.state.facts.area_m2, upright)
 
     def planned_ml(self, film_um, solids_pct, stays):
-        """What the plan takes for this film [mL ready to use] but for what stays in the gun: a share on a whole face."""
+        """What the plan takes for this film [mL ready to use] but for the gun's rest: a share stays on a whole face."""
         facts = self.state.facts
         asked = CoatAsked(facts.area_m2, film_um, solids_pct, self.method, facts.revision.form, efficiency=stays)
         return need(asked).on_face_ml

@@ -51,8 +51,8 @@ class Hand:
 
     speed_m_s; overlap: of one fan on the one before [0..1]; overrun_mm: how far past an edge the trigger is pulled and
     released (below 0: short of it); first_mm: where the first row runs, from the edge inward [mm]; edges: "" none,
-    "flat" round the edges first, "tilted" at 45° over them; edge_speed_m_s: of those (None: as the others); released: over
-    openings.
+    "flat" round the edges first, "tilted" at 45° over them; edge_speed_m_s: of those (None: as the others);
+    released: over openings.
     """
 
     speed_m_s: float
