@@ -32,7 +32,7 @@ class PassTests(ShopCase):
 
     def test_it_says_how_to_go_and_where_the_paint_goes(self):
         said = text_of(self.client.get(self.url))
-        self.assertIn("Clear coat, Test clear-coat: 8 rows", said)
+        self.assertIn("Test clear-coat: 8 rows", said)
         # Overlap 50 % of 240 mm: rows every 117 mm, 7 of them over 700; what is assumed says so.
         page = self.client.get(self.url, GUN | {"speed": "0.4", "overlap": "50", "overrun": "50"})
         found = page.context

@@ -18,7 +18,7 @@ from .strokes import EDGE_FAN, OVERRUN_SIGMAS, Hand, strokes_of
 
 COARSE = 64
 """Cells along the longer side while looking."""
-OVERLAPS = (0.5, 0.6, 0.67, 0.75)
+OVERLAPS = (0.5, 0.6, 0.67, 0.75, 0.8)
 FIRST = (-0.25, -0.125, 0.0, 0.125, 0.25, 0.375)
 """Where the first row is tried, in fans from the edge inward."""
 HAND = (0.15, 0.9)
