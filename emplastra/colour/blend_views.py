@@ -30,7 +30,15 @@ def blend(request, pk):
     context = {
         "job": job,
         "g": group,
-        "pairs": [(p, _form_of(request, form, p), [(stop, drawn(p, stop)) for stop in _best_first(p)]) for p in pairs],
+        "currency": request.workshop.currency,
+        "pairs": [
+            (
+                p,
+                _form_of(request, form, p),
+                [(stop, drawn(p, stop), stop.minutes / 60.0 * request.workshop.hourly_rate) for stop in _best_first(p)],
+            )
+            for p in pairs
+        ],
         "token": new_token(),
     }
     return render(request, "colour/blend.html", context)

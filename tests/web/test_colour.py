@@ -232,6 +232,8 @@ class ColourTests(ShopCase):
         said = text_of(self.client.get(url, told | {"off": "3"}))
         self.assertIn("Colour faded half way, clear to the panel’s end, colour ends 300 mm from the joint", said)
         self.assertIn("Dents there are pressed out, not filled", said)
+        # 12 min of keying, 8 for each m² of colour (0.3), 6 of clear, 20 of masking: 40 min at 60 € an hour.
+        self.assertIn("about 40 min, 40 € of hands", said)
         plan = {"zone": panel.pk, "off": "3", "broken": "", "stop": "half"}
         self.post("blend/plan", **plan | {"stop": "joint"})
         first = panel.build_ups.first()
