@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from emplastra.core.buying.amounts import variant_for
 from emplastra.core.errors import FieldError
 from emplastra.core.product.film import METHODS, CoatAsked, need
 from emplastra.core.spray.gun import FANS_MM, FLOWS_ML_MIN, USUAL_MM
@@ -12,6 +13,7 @@ from emplastra.core.working import Basis, Figure
 from emplastra.jobs.guns import told_of
 
 from .colour import groups_of
+from .needs import temp_for
 
 EVEN = 0.10
 """A film counts as even within so much of what is wanted, where no card says otherwise. Common practice, no source."""
@@ -85,7 +87,7 @@ def spraying_of(book, state, step_id=""):
     step = _meant(steps, {each.step.id for each in state.plan.states if not each.done}, step_id)
     sheet = state.all.sheets.get(step.product) if step else None
     group = _group(book, state) if step and step.kind == StepKind.MID else None
-    return Spraying(state, steps, step, sheet, _figures(step, sheet), group)
+    return Spraying(state, steps, step, sheet, _figures(state, step, sheet), group)
 
 
 def _meant(steps, undone, wanted):
@@ -101,17 +103,24 @@ def _group(book, state):
     return None
 
 
-def _figures(step, sheet):
+def _figures(state, step, sheet):
     """{field: (figure in the core's unit, Basis)} with which a pass begins; shares in percent."""
     method = step.method if step else "hvlp"
     at, fan, flow = USUAL_MM.get(method, 200.0), FANS_MM.get(method, 250.0), FLOWS_ML_MIN.get(method, 180.0)
     assumed = {
-        "fan": fan, "fan_at": at, "distance": at, "flow": flow, "body": "round", "stays": 100 * METHODS[method].stays,
-        "speed": SPEED, "overlap": 100 * OVERLAP, "overrun": OVERRUN_MM,
-    }  # fmt: skip
+        "fan": fan,
+        "fan_at": at,
+        "distance": at,
+        "flow": flow,
+        "body": "round",
+        "stays": 100 * METHODS[method].stays,
+        "speed": SPEED,
+        "overlap": 100 * OVERLAP,
+        "overrun": OVERRUN_MM,
+    }
     told = told_of(method)
     found = {name: (told.get(name, value), _basis(name in told)) for name, value in assumed.items()}
-    found["solids"] = _solids(step, sheet)
+    found["solids"] = _solids(state, step, sheet)
     if step and step.dft_um:
         found["film"] = step.dft_um, Basis.TYPED
     elif sheet and sheet.aim_um:
@@ -125,9 +134,15 @@ def _basis(is_told):
     return Basis.MEASURED if is_told else Basis.ASSUMED
 
 
-def _solids(step, sheet):
+def _variant(state, step, sheet):
+    """The ratio of a sheet as the plan's quantities take it: by the temperature, else its first."""
+    temp_c = temp_for(state.facts, state.all, state.surface.t_s)
+    return variant_for(sheet, temp_c, step.method)[0] or next(iter(sheet.variants), None)
+
+
+def _solids(state, step, sheet):
     """(solids in the gun [%], Basis); None where nobody told."""
-    variant = sheet.variants[-1] if sheet and sheet.variants else None
+    variant = _variant(state, step, sheet) if sheet else None
     solids = sheet.solids_pct(variant) if sheet else None
     if not isinstance(solids, Figure):
         return None, Basis.ASSUMED

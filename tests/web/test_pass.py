@@ -5,6 +5,7 @@ import re
 from emplastra.accounts.models import Role
 from emplastra.jobs.models import GunSetting, Zone
 from emplastra.jobs.services import add_zone, save_build_up
+from emplastra.logbook.models import Kind
 from emplastra.materials.services import add_sheet
 from tests.base import ShopCase, text_of
 from tests.rulings import document_of
@@ -26,6 +27,10 @@ class PassTests(ShopCase):
         self.zone = add_zone(self.shop.job, "Door", self.shop.user, **measures, shapes=[face, hole])
         save_build_up(self.zone, self.shop.user, STEPS, 0)
         self.url = f"/zones/{self.zone.pk}/pass"
+
+    def told_of_primer(self):
+        primer = self.shop.primer
+        return {"product": primer, "revision": primer.revisions.first(), "variant": "mild", "method": "brush", "plan_um": 50.0}  # fmt: skip
 
     def ask(self, **told):
         return text_of(self.client.get(self.url, GUN | told))
@@ -110,6 +115,10 @@ class PassTests(ShopCase):
         plan = self.zone.build_ups.first()
         self.assertEqual(plan.number, 2)
         self.assertRegex(plan.steps[1]["note"], r"^pass: 0\.\d\d m/s, rows every \d+ mm")
+        self.shop.tell(Kind.COAT, -2, -1, "p", zone=self.zone, **self.told_of_primer())
+        self.assertRegex(
+            text_of(self.client.get(f"/zones/{self.zone.pk}/")), r"Clear coat, as planned: pass: 0\.\d\d m/s"
+        )
         self.assertNotIn("note", {k for k, v in plan.steps[0].items() if v})
         self.client.post(f"{self.url}/plan", told | {"token": "e", "step": "c", "film": "20"})
         self.assertEqual(self.zone.build_ups.first().steps[1]["note"].count("pass:"), 1)
