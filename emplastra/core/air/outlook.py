@@ -53,8 +53,10 @@ def spans(t_s: np.ndarray, margin: np.ndarray) -> tuple[Span, ...]:
     return tuple(found)
 
 
-def _at_night(t: np.ndarray, air: np.ndarray, dew: np.ndarray, metal: np.ndarray, span: Span) -> tuple[np.ndarray, ...]:
-    """Times, air, dew point and metal, the metal as cold as a night sky makes it in a span; it steps at both ends."""
+def at_night(t: np.ndarray, air: np.ndarray, dew: np.ndarray, metal: np.ndarray, span: Span) -> tuple[np.ndarray, ...]:
+    """Times [epoch s], air, dew point and metal [°C], the metal as cold as a night sky makes it in a span [epoch s]; it
+    steps at both ends.
+    """
     edges = np.array([span[0], span[0] + STEP_S, span[1], span[1] + STEP_S])
     times = np.union1d(t, edges[(edges > t[0]) & (edges < t[-1])])
     air, dew, metal = (np.interp(times, t, x) for x in (air, dew, metal))
@@ -70,7 +72,7 @@ def outlook(cut: Cut, tau_s: float, metal_c: float, limits: Limits, nights: Sequ
     met = behind(cut, metal_c, tau_s)
     t, air, dew, metal = met.t_s, met.air_c, met.dew_c, met.metal_c
     for span in nights:
-        t, air, dew, metal = _at_night(t, air, dew, metal, span)
+        t, air, dew, metal = at_night(t, air, dew, metal, span)
     low = limits.surface_c[0]
     warm = metal - low if low is not None else np.zeros_like(t)
     margins = [metal - dew - limits.spread_k]
