@@ -7,6 +7,8 @@ from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 from django.core.cache import cache
 
+from emplastra.core.errors import FieldError
+from emplastra.core.schedule import shop_hours
 from emplastra.shared.fields import QuantityField, WorkshopForm, ZoneField
 
 from . import setup
@@ -86,6 +88,19 @@ class SettingsForm(WorkshopForm):
     uneven_brushed = forms.FloatField(label="A least film brushed takes", min_value=1, max_value=3)
     hourly_rate = forms.FloatField(label="An hour costs", min_value=0, max_value=10000)
     currency = forms.CharField(label="Currency", max_length=4)
+    open_hours = forms.CharField(
+        label="Somebody is there",
+        max_length=200,
+        required=False,
+        help_text="As in Mon–Fri 7:00–17:00, Sat 8:00–12:00. Blank: at any hour.",
+    )
+
+    def clean_open_hours(self):
+        """Hours as they are read back."""
+        try:
+            return shop_hours.read(self.cleaned_data["open_hours"]).text
+        except FieldError as error:
+            raise forms.ValidationError(str(error)) from error
 
     def clean(self):
         data = super().clean()

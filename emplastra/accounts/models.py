@@ -53,6 +53,7 @@ class Workshop(models.Model):
     uneven_brushed = models.FloatField(default=UNEVEN_BRUSHED, validators=[MinValueValidator(1), MaxValueValidator(3)])
     hourly_rate = models.FloatField(default=60.0, validators=[MinValueValidator(0), MaxValueValidator(10000)])
     currency = models.CharField(max_length=4, default="€")
+    open_hours = models.CharField(max_length=200, blank=True)
 
     def __str__(self):
         return self.name

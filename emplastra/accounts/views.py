@@ -115,6 +115,7 @@ class Settings(OnceView):
         "uneven_brushed",
         "hourly_rate",
         "currency",
+        "open_hours",
     )
 
     def initial(self):

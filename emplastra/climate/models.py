@@ -88,7 +88,9 @@ class Reading(AppendOnly):
 
 
 class Forecast(AppendOnly):
-    """What was forecast of a place: hours as [epoch s, °C, dew point °C], rising in time."""
+    """What was forecast of a place: hours as [epoch s, °C, dew point °C], rising in time; sky: rain and wind of them as
+    [epoch s, mm, m/s], None where it does not tell, none at all where it tells neither.
+    """
 
     place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="forecasts")
     filename = models.CharField(max_length=200)
@@ -96,6 +98,7 @@ class Forecast(AppendOnly):
     issued = models.DateTimeField()
     last = models.DateTimeField()
     hours = models.JSONField()
+    sky = models.JSONField(default=list)
     who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
 
     class Meta:

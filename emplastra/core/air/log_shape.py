@@ -27,6 +27,7 @@ _NAMES: dict[str, tuple[str, ...]] = {
     "time": ("time_hour", "timestamp", "datetime", "date time", "date/time", "date_time", "zeitstempel", "date", "datum", "recorded", "time", "zeit", "moment"),
 }  # fmt: skip
 _WHOLE = {"air": {"t", "c", "f", "air"}, "rh": {"h", "rh", "u"}}
+_SKY = {"rain_mm": "rain", "wind_m_s": "wind"}
 CALENDAR = ("year", "month", "day", "hour", "minute")
 DATE_FORMS = {"iso": "year-month-day", "dmy": "day.month.year", "mdy": "month/day/year", "epoch": "seconds since 1970"}
 PARTS = {"iso": ("a", "b", "c"), "dmy": ("c", "b", "a"), "mdy": ("c", "a", "b")}
@@ -147,6 +148,8 @@ def _meant(name: str) -> str:
     """What a column of this name holds, "" if nothing that is known."""
     if name in CALENDAR:
         return name
+    if name in _SKY:
+        return _SKY[name]
     for what, words in _NAMES.items():
         if name in _WHOLE.get(what, ()) or any(name.startswith(word) or f" {word}" in name for word in words):
             return what

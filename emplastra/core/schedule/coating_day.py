@@ -102,9 +102,9 @@ def without(some: Sequence[Span], gone: Sequence[Span]) -> tuple[Span, ...]:
 
 @dataclass(frozen=True)
 class Coming:
-    """What is to come of a section: its air knot by knot, the metal [°C] as it begins, its lag [s]; what the product asks;
-    nights [epoch s] under the sky, none indoors; sky: rain and wind outdoors, None indoors or where nobody told; hands:
-    stretches [epoch s] in which somebody is there.
+    """What is to come of a section: its air knot by knot, the metal [°C] as it begins, its lag [s]; what the product
+    asks; nights [epoch s] under the sky, none indoors; sky: rain and wind outdoors, None indoors or where nobody told;
+    hands: stretches [epoch s] in which somebody is there, None for at any hour.
     """
 
     air: Cut
@@ -113,7 +113,7 @@ class Coming:
     limits: Limits
     nights: Sequence[Span] = ()
     sky: Sky | None = None
-    hands: Sequence[Span] = ()
+    hands: Sequence[Span] | None = None
 
     def closes(self) -> tuple[dict[str, tuple[Span, ...]], dict[str, str]]:
         """(by reason the stretches that it closes [epoch s], in words how bad it gets)."""
@@ -131,7 +131,7 @@ class Coming:
         if self.sky is not None:
             found |= self.sky.closes()
         whole = [(float(t[0]), float(t[-1]))]
-        found["shut"] = without(whole, self.hands) if self.hands else ()
+        found["shut"] = without(whole, self.hands) if self.hands is not None else ()
         return {name: some for name, some in found.items() if some}, worst
 
 
@@ -181,7 +181,8 @@ def look(
 ) -> CoatingDay:
     """The first slot of a coat that takes so long to put on [s], not before a moment [epoch s].
 
-    ways: what is to come, in each way of taking what nobody knows; flashed: when a coat that is on at a moment [epoch s] has flashed (None: cannot be said, taken as at once); need_s:
+    ways: what is to come, in each way of taking what nobody knows; flashed: when a coat that is on at a moment
+    [epoch s] has flashed (None: cannot be said, taken as at once); need_s:
     how long the climate has to hold at least [s].
     """
     closed, worst = dict[str, tuple[Span, ...]](), dict[str, str]()

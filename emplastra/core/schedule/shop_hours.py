@@ -59,27 +59,38 @@ def _clock(minute: int) -> str:
 
 def read(text: str) -> ShopHours:
     """Hours as they are typed; "" is always. Raises FieldError saying which part cannot be read."""
-    found = list[tuple[int, int, int]]()
-    days = ""
+    found, days = list[tuple[int, int, int]](), ""
     for part in (p for p in re.split(r"[,;\n]", text) if p.strip()):
         match = _PART.match(part)
         if match:
             days, hours = f"{match[1]}–{match[2] or match[1]}", match[3]
         else:
             hours = part.strip()  # the same days once more, as in Mon–Fri 7–12, 13–17
-        times = _HOURS.match(hours)
-        if not days or times is None:
+        if not days:
             raise FieldError("open_hours", f"“{part.strip()[:40]}” cannot be read: {WANTED}")
-        begin, end = (int(times[i]) * 60 + int(times[i + 1] or 0) for i in (1, 3))
-        if not 0 <= begin < end <= 24 * 60:
-            raise FieldError("open_hours", f"“{part.strip()[:40]}” ends before it begins: {WANTED}")
+        begin, end = _times(hours, part)
         first, last = (_day(name, part) for name in days.split("–"))
         found += [(d % 7, begin, end) for d in range(first, last + 1 if last >= first else last + 8)]
-    rows = sorted(set(found))
+    return ShopHours(_apart(sorted(set(found))))
+
+
+def _apart(rows: list[tuple[int, int, int]]) -> tuple[tuple[int, int, int], ...]:
+    """Hours in order. Raises FieldError where two of a day overlap."""
     for (d, _, end), (e, begin, _) in itertools.pairwise(rows):
         if d == e and begin < end:
             raise FieldError("open_hours", f"hours of {DAYS[d]} overlap: {WANTED}")
-    return ShopHours(tuple(rows))
+    return tuple(rows)
+
+
+def _times(hours: str, part: str) -> tuple[int, int]:
+    """(from, to [min of the day]) of hours as they are typed."""
+    times = _HOURS.match(hours)
+    if times is None:
+        raise FieldError("open_hours", f"“{part.strip()[:40]}” cannot be read: {WANTED}")
+    begin, end = (int(times[i]) * 60 + int(times[i + 1] or 0) for i in (1, 3))
+    if not 0 <= begin < end <= 24 * 60:
+        raise FieldError("open_hours", f"“{part.strip()[:40]}” ends before it begins: {WANTED}")
+    return begin, end
 
 
 def _day(name: str, part: str) -> int:

@@ -1,5 +1,6 @@
 """A pass opened to its working."""
 
+from ..words import length_q
 from ..working import Basis, Given, Line, Working
 from .film import PassMap, Wanted
 from .gun import Gun, uniform_um
@@ -21,7 +22,7 @@ def film_worked(gun: Gun, wanted: Wanted, speed: float, pitch_mm: float) -> Work
                 round(100 * gun.lands, 1),
                 "%",
                 Basis.ASSUMED,
-                f"5 % less for 25 mm more: {_PRACTICE}",
+                f"5 % less for {length_q(25)} more: {_PRACTICE}",
             ),
             Given("speed", round(speed, 3), "m/s", Basis.COMPUTED),
             Given("row to row", round(pitch_mm, 1), "mm", Basis.COMPUTED),
@@ -30,7 +31,7 @@ def film_worked(gun: Gun, wanted: Wanted, speed: float, pitch_mm: float) -> Work
             Line("lands, dry", way, round(lands / 1000, 4), "mL/s"),
             Line(
                 "film",
-                f"{lands:.1f} mm³/s / ({1000 * speed:.0f} mm/s × {pitch_mm:.0f} mm)",
+                "what lands / (speed × row to row)",
                 round(uniform_um(gun, wanted.solids, speed, pitch_mm), 2),
                 "µm",
             ),
