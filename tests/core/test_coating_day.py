@@ -132,6 +132,7 @@ class HoursTests(SimpleTestCase):
         self.assertEqual(read(found.text), found)
         self.assertEqual(read("fri-mo 9-10").text, "Mon 9:00–10:00, Fri–Sun 9:00–10:00")
         self.assertEqual(read(" "), ShopHours())
+        self.assertEqual(len(read("Mon 7–12, 12–17").open), 2)
         for wrong in ("Mon 12–7", "Mo", "7–12", "Xyz 7–12", "Mon 7–25", "Mon 7–12, Mon 11–13", "M 7–12"):
             with self.subTest(wrong), self.assertRaises(FieldError) as caught:
                 read(wrong)

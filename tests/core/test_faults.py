@@ -92,7 +92,8 @@ class RemedyTests(SimpleTestCase):
     def test_what_does_not_hold_goes_off(self):
         found = remedy_for(faults()["peels"], CLEAR)
         self.assertEqual((found.way, found.left_um, found.takes_um), ("off", 0.0, 90.0))
-        self.assertIsNone(remedy_for(faults()["peels"], Film(None, Basis.ASSUMED)).left_um)
+        untold = remedy_for(faults()["peels"], Film(None, Basis.ASSUMED))
+        self.assertEqual((untold.left_um, untold.takes_um), (None, 0.0))
         self.assertEqual(remedy_for(faults()["craters"], CLEAR, 30).way, "again")
         self.assertAlmostEqual(remedy_for(faults()["craters"], CLEAR, 30).takes_um, 30 + 35 / 5)
         for wrong in (-1.0, 2001.0, float("nan")):
