@@ -42,9 +42,11 @@ class CoatingView:
     steps: list
 
 
-def coating_view(state, step_id, scale):
-    """The CoatingView of a zone (its ZoneState) on the scale of its lifeline, None where nothing is to be coated."""
-    day = day_of(state, step_id)
+def coating_view(state, step_id, scale, hours=0.0):
+    """The CoatingView of a zone (its ZoneState) on the scale of its lifeline, None where nothing is to be coated;
+    hours: for which the climate is to hold at least.
+    """
+    day = day_of(state, step_id, 3600.0 * hours)
     if day is None:
         return None
     now_s, segments = state.surface.t_s, day.segments

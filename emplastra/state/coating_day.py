@@ -66,9 +66,9 @@ class Day:
         return rows
 
 
-def day_of(state, step_id=""):
+def day_of(state, step_id="", need_s=0.0):
     """The Day of a zone (its ZoneState) for a step of its plan, by its id, else for the next layer; None without air,
-    measures, or a layer to come.
+    measures, or a layer to come. need_s: how long the climate has to hold at least [s].
     """
     each, facts, now_s = state.facts, state.all, state.surface.t_s
     step = _step(state, step_id)
@@ -83,7 +83,7 @@ def day_of(state, step_id=""):
     def look(kelvin=0.0, change=lambda way: way):
         where = each.where.shifted(kelvin, now_s)
         ways = [change(_coming(each, facts, sheet, where, way, now_s, there, sky)) for way in ("damp", "warm")]
-        return core.look(ways, put_on_s, lambda on_s: _flashed(sheet, step, where, on_s), opens_s)
+        return core.look(ways, put_on_s, lambda on_s: _flashed(sheet, step, where, on_s), opens_s, need_s)
 
     found = look()
     basis = each.where.at(found.slot.begin_s).basis if found.slot else None

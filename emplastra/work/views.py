@@ -20,6 +20,7 @@ from emplastra.say.metal import metal_of
 from emplastra.say.taps import watches
 from emplastra.say.whatif import WhatIf, state_if
 from emplastra.say.window import window_view
+from emplastra.shared import asked
 from emplastra.shared.services import Refused
 from emplastra.state.lifeline import Scale, marks, ticks
 from emplastra.state.trail import recalled_on
@@ -144,7 +145,9 @@ def now(request, pk):
         "view": window_view(state, book.facts),
         "working": spread_working(state),
         "metal": metal_of(state),
-        "coating": coating_view(state, request.GET.get("day", ""), scale),
+        "coating": coating_view(
+            state, request.GET.get("day", ""), scale, asked.a_figure(request.GET, "hours", 0.0, 48.0)
+        ),
         "works": watches({zone.pk}),
         "recalled": recalled_on(zone),
         "alive": True,
@@ -160,7 +163,7 @@ def working(request, pk):
     book = book_of(request, zone)
     state = state_if(book.state(zone), WhatIf.read(request.GET))
     now_s = book.facts.now.timestamp()
-    coating = coating_view(state, "", Scale(now_s - 24 * 3600, now_s + 72 * 3600, 1200.0))
+    coating = coating_view(state, "", Scale(now_s, now_s + 72 * 3600, 1200.0))
     context = {"view": window_view(state, book.facts), "state": state, "coating": coating, "zone": zone}
     return render(request, "work/working.html", context)
 

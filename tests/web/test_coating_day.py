@@ -32,6 +32,11 @@ class CoatingDayTests(ShopCase):
         self.assertIn("shop shut", said)
         self.assertNotIn("What would change it", said)
         self.assertIn("Test primer", text_of(self.client.get(f"/zones/{self.shop.zone.pk}/working")))
+        # Forty hours in a row: put on on Wednesday, flashed whatever the clock says.
+        self.assertEqual(
+            self.client.get(self.url, {"hours": "40"}).context["coating"].day.slot.end_s - NOON.timestamp(),
+            (19 + 40) * 3600,
+        )
         self.hours("Sat 8:00–8:01")
         self.assertIn("No hours for Test primer within three days: shop shut", text_of(self.client.get(self.url)))
 

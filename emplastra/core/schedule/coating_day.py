@@ -5,7 +5,7 @@ while it is put on, not while it flashes.
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -71,7 +71,11 @@ class CoatingDay:
     worst: Mapping[str, str]
     looked: Span
     need_s: float = 0.0
-    kept: Mapping[str, float] = field(default_factory=dict)
+
+    @property
+    def hours(self) -> float:
+        """How long the climate was to hold at least [h]."""
+        return self.need_s / 3600.0
 
     def why(self, start_s: float, end_s: float) -> str:
         """The first reason that closes any of a stretch [epoch s], "" where none does."""
