@@ -6,6 +6,7 @@ from functools import partial
 from ..air.dewpoint import Breach
 from ..air.sun import NIGHT_K
 from ..product.film import dft_from_wft_um
+from ..surface.names import StepKind
 from ..surface.steps import STEPS
 from ..words import film_q, hour_q, kelvin_q, lasting
 from ..working import Basis
@@ -50,9 +51,19 @@ def _late(c: Case) -> Iterator[Said]:
         yield Said(f"The window of the film under it has been closed for {lasting(late)}: {key}.")
 
 
-@rule("soft", Aspect.WINDOW, "stops", "Film is sanded once it can be", source=SHEET, kinds=SANDS, by_clock=True)
+@rule(
+    "soft",
+    Aspect.WINDOW,
+    "stops",
+    "Film is sanded once it can be",
+    source=SHEET,
+    kinds=SANDS | {StepKind.POLISH},
+    by_clock=True,
+)
 def _soft(c: Case) -> Iterator[Said]:
-    if c.face.soft:
+    if c.face.soft and c.act.kind == StepKind.POLISH:
+        yield Said("The film on it cannot be polished yet: it drags, and dulls again.")
+    elif c.face.soft:
         yield Said("The film on it cannot be sanded yet: it tears and clogs.")
 
 

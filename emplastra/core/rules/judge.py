@@ -58,6 +58,7 @@ CONCERNS: dict[str, tuple[Aspect, ...]] = {
     StepKind.CLEAN: (Aspect.SAFETY,),
     StepKind.FORCE_DRY: (Aspect.SAFETY,),
     StepKind.MASK: (Aspect.WINDOW,),
+    StepKind.POLISH: (Aspect.WINDOW,),
     StepKind.TRIAL_FIT: (Aspect.WINDOW,),
     StepKind.CONTRACTOR: (Aspect.WINDOW,),
     StepKind.CLOSE: (
