@@ -153,6 +153,14 @@ def shelf_sheets():
     return [sheet for sheet in found if sheet is not None]
 
 
+def sheet_for(step, kinds, shelf=None):
+    """The sheet of a step's product (step: None without one), else of a product of these kinds on the shelf; None where
+    there is none. shelf: shelf_sheets(), where they are read already.
+    """
+    shelf, named = shelf_sheets() if shelf is None else shelf, step.product if step else ""
+    return next((s for s in shelf if s.product == named), None) or next((s for s in shelf if s.kind in kinds), None)
+
+
 def all_systems():
     """The newest version of each system, with `trouble` for those that cannot be read."""
     newest = {}

@@ -12,7 +12,7 @@ from emplastra.core.surface.events import Coated, Keyed
 from emplastra.core.surface.names import StepKind
 from emplastra.core.survey.findings import STILL_OPEN
 from emplastra.logbook.models import Entry, Kind
-from emplastra.materials.selectors import shelf_sheets
+from emplastra.materials.selectors import sheet_for
 
 from .known import known
 from .needs import temp_for
@@ -219,11 +219,10 @@ def _letters(text):
     return text.upper().replace(",", " ").split()
 
 
-def _filler(each, facts):
+def _filler(each):
     """The sheet of the filler that the plan has, else of one on the shelf; None where there is none."""
     step = next((s for s in each.steps if s.kind == StepKind.FILL and not s.left_out), None)
-    planned = facts.sheets.get(step.product) if step else None
-    return planned or next((sheet for sheet in shelf_sheets() if sheet.kind in FILLERS), None)
+    return sheet_for(step, FILLERS)
 
 
 def paste_of(sheet, temp_c):
@@ -256,7 +255,7 @@ def level_of(state):
             measured += [Measuring(entry, found)] if found is not None else []
     flat = FLAT_MM[each.revision.finish_class] if each.revision else FLAT_MM["show"]
     told = known([each.zone], {each.zone.pk: each}).get(each.zone.pk, {})
-    paste = paste_of(_filler(each, state.all), temp_for(each, state.all, state.surface.t_s))
+    paste = paste_of(_filler(each), temp_for(each, state.all, state.surface.t_s))
     return Level(each, measured, paste, flat, told, [entry.levelled for entry in rows])
 
 

@@ -6,7 +6,7 @@ from emplastra.core.product.kinds import ProductKind
 from emplastra.core.surface import seams
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.texture import KINDS
-from emplastra.materials.selectors import shelf_sheets
+from emplastra.materials.selectors import sheet_for, shelf_sheets
 
 from .known import known
 
@@ -41,25 +41,16 @@ def finish_of(state):
     return Finish(
         steps.get(StepKind.SEAM_SEAL),
         steps.get(StepKind.WAX),
-        _sheet(steps.get(StepKind.SEAM_SEAL), ProductKind.SEAM_SEALER, shelf),
-        _sheet(steps.get(StepKind.WAX), ProductKind.CAVITY_WAX, shelf),
+        sheet_for(steps.get(StepKind.SEAM_SEAL), {ProductKind.SEAM_SEALER}, shelf),
+        sheet_for(steps.get(StepKind.WAX), {ProductKind.CAVITY_WAX}, shelf),
         length,
         around,
         _said(told, "marks"),
         _said(told, "seams"),
         sorted(mark for topic, mark in told if topic == "drain"),
-        _of_kinds(steps.get(StepKind.TEXTURE), KINDS, shelf),
+        sheet_for(steps.get(StepKind.TEXTURE), KINDS, shelf),
         any(layer.sheet is not None and layer.sheet.kind in KINDS for layer in state.surface.layers),
     )
-
-
-def _sheet(step, kind, shelf):
-    return _of_kinds(step, {kind}, shelf)
-
-
-def _of_kinds(step, kinds, shelf):
-    named = step.product if step else ""
-    return next((s for s in shelf if s.product == named), None) or next((s for s in shelf if s.kind in kinds), None)
 
 
 def _said(told, topic):
