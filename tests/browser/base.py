@@ -42,7 +42,7 @@ def _stop(driver):
 
 
 TAB_OF = {
-    "Build-up": "Plan", "Strip plan": "Plan", "Treatment": "Plan", "What if": "Plan", "Quantities": "Plan", "Mix": "Plan", "Pots": "Plan", "Measures": "Plan", "Survey": "Inspect", "Found more": "Inspect", "Level": "Film", "Heat": "Film",
+    "Build-up": "Plan", "Strip plan": "Plan", "Treatment": "Plan", "What if": "Plan", "Quantities": "Plan", "Mix": "Plan", "Pots": "Plan", "Measures": "Plan", "Survey": "Inspect", "Found more": "Inspect", "Pass": "Film", "Level": "Film", "Heat": "Film",
 }  # fmt: skip
 """The tab under which a zone's page stands, where it is not a tab itself."""
 

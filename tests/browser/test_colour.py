@@ -94,10 +94,11 @@ class ThreeStageTests(BrowserCase):
         page.get_by_label("Zone", exact=True).get_by_role("link", name="Film").click()
         page.get_by_role("link", name="Pass", exact=True).click()
         page.get_by_label("Film wanted").fill("10")
-        page.get_by_label("Openings", exact=True).fill("200 150 600 300")
         page.get_by_label("Edges return by").fill("20")
-        page.get_by_label("Edges return by").press("Tab")
+        page.get_by_label("Openings", exact=True).fill("200 150 600 300")
+        page.get_by_label("Openings", exact=True).press("Tab")
         expect(page.locator(".pass-side")).to_contain_text("over openings")
+        expect(page.locator("h1")).to_have_count(1)
         expect(page.locator(".lead-line")).to_contain_text("tilted over the edges first at")
         for words in ("edges +", "mid-coats more there after 3", "returns"):
             expect(page.locator(".is-advised .pass-film")).to_contain_text(words)
