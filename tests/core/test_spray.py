@@ -261,6 +261,15 @@ class AdviceTests(SimpleTestCase):
         self.assertGreater(found.flow_ml_min, 180)
         self.assertAlmostEqual(found.film.mean_um, 100.0, places=4)
 
+    def test_a_face_of_too_many_rows_takes_fewer(self):
+        # 29 m by fans of 160 mm: half over each other 362 rows, at 60 % over 450; 400 are the most.
+        small = Gun(45.0, 160.0, 250.0, 250.0, 0.5, method="aerosol")
+        found = advise.best(Panel(3000, 29_000), small, WANTED)
+        self.assertLessEqual(len(found.film.strokes), 400)
+        self.assertRaisesRegex(
+            FieldError, "too small", advise.best, Panel(3000, 29_000), Gun(45.0, 80.0, 250.0, 250.0, 0.5), WANTED
+        )
+
     def test_returns_are_sprayed_over_their_edges(self):
         found = advise.best(Panel(900, 700, (), 20), GUN, WANTED)
         self.assertEqual(found.hand.edges, "tilted")

@@ -12,9 +12,9 @@ import numpy as np
 
 from ..errors import FieldError
 from .film import PassMap, Wanted, cells_of, film_of
-from .gun import Gun
+from .gun import OVERLAP_MOST, Gun
 from .panel import Panel
-from .strokes import EDGE_FAN, OVERRUN_SIGMAS, Hand, strokes_of
+from .strokes import EDGE_FAN, OVERRUN_SIGMAS, STROKES_MOST, Hand, strokes_of
 
 COARSE = 64
 """Cells along the longer side while looking."""
@@ -93,7 +93,7 @@ def _edged(panel: Panel, gun: Gun, wanted: Wanted, edges: str) -> Hand:
 
 
 def _hands(panel: Panel, gun: Gun, wanted: Wanted, edges: str) -> Iterator[Hand]:
-    """Ways that are tried, at a speed of 1 m/s."""
+    """Ways that are tried, at a speed of 1 m/s. Raises FieldError for a face that takes too many strokes of its fan."""
     edged = _edged(panel, gun, wanted, edges)
     tilted = edged.edge_speed_m_s is not None
     overs = SHORT_MM if tilted else (edged.overrun_mm,)
@@ -101,10 +101,14 @@ def _hands(panel: Panel, gun: Gun, wanted: Wanted, edges: str) -> Iterator[Hand]
     for first in (f for f in FIRST if f >= 0 or not tilted):
         room = panel.h_mm - 2.0 * first * gun.width_mm
         for gaps in sorted({max(1, round(room / (gun.width_mm * (1.0 - o)))) for o in OVERLAPS} if room > 0 else ()):
-            overlap = min(max(1.0 - room / gaps / gun.width_mm, 0.0), 0.95)
+            if (gaps + 1) * (1 + len(panel.openings)) > STROKES_MOST:
+                continue
+            overlap = min(max(1.0 - room / gaps / gun.width_mm, 0.0), OVERLAP_MOST)
             for over, free in itertools.product(overs, released):
                 none = False
                 yield replace(edged, overlap=overlap, overrun_mm=over, first_mm=first * gun.width_mm, released=free)
+    if none and panel.h_mm > 4.0 * gun.width_mm:
+        raise FieldError("fan", f"is too small for this face: it would take more than {STROKES_MOST} strokes")
     if none:
         yield replace(edged, overrun_mm=overs[0], first_mm=panel.h_mm / 2.0)
 
