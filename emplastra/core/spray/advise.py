@@ -51,7 +51,7 @@ def best(panel: Panel, gun: Gun, wanted: Wanted, edges: str | None = None) -> Ad
     """
     panel.check(), gun.check()
     edges = edges if edges is not None else "tilted" if panel.return_mm else ""
-    strokes = [stroke for stroke in strokes_of(panel, gun, _edged(panel, gun, wanted, edges)) if stroke.edge]
+    strokes = strokes_of(panel, gun, _edged(panel, gun, wanted, edges), ())
     hand = _chosen(film_of(panel, gun, strokes, wanted, cells_of(panel, COARSE)), edges)
     fine = _tried(film_of(panel, gun, strokes, wanted), replace(hand, speed_m_s=1.0))
     hand, flow = (fine[2] if fine else hand), None
@@ -97,20 +97,21 @@ def _hands(panel: Panel, gun: Gun, wanted: Wanted, edges: str) -> Iterator[Hand]
     edged = _edged(panel, gun, wanted, edges)
     tilted = edged.edge_speed_m_s is not None
     overs = SHORT_MM if tilted else (edged.overrun_mm,)
-    released, none = (True, False) if panel.openings else (True,), True
+    found = list(_rows(panel, gun, tilted))
+    if not found and panel.h_mm > 4.0 * gun.width_mm:
+        raise FieldError("fan", f"is too small for this face: it would take more than {STROKES_MOST} strokes")
+    for first, overlap in found or [(panel.h_mm / 2.0, 0.5)]:
+        for over, free in itertools.product(overs, (True, False) if panel.openings else (True,)):
+            yield replace(edged, overlap=overlap, overrun_mm=over, first_mm=first, released=free)
+
+
+def _rows(panel: Panel, gun: Gun, tilted: bool) -> Iterator[tuple[float, float]]:
+    """(where the first row runs [mm], how far they lie over each other [0..1]) of the rows that are tried."""
     for first in (f for f in FIRST if f >= 0 or not tilted):
         room = panel.h_mm - 2.0 * first * gun.width_mm
         for gaps in sorted({max(1, round(room / (gun.width_mm * (1.0 - o)))) for o in OVERLAPS} if room > 0 else ()):
-            if (gaps + 1) * (1 + len(panel.openings)) > STROKES_MOST:
-                continue
-            overlap = min(max(1.0 - room / gaps / gun.width_mm, 0.0), OVERLAP_MOST)
-            for over, free in itertools.product(overs, released):
-                none = False
-                yield replace(edged, overlap=overlap, overrun_mm=over, first_mm=first * gun.width_mm, released=free)
-    if none and panel.h_mm > 4.0 * gun.width_mm:
-        raise FieldError("fan", f"is too small for this face: it would take more than {STROKES_MOST} strokes")
-    if none:
-        yield replace(edged, overrun_mm=overs[0], first_mm=panel.h_mm / 2.0)
+            if (gaps + 1) * (1 + len(panel.openings)) <= STROKES_MOST:
+                yield first * gun.width_mm, min(max(1.0 - room / gaps / gun.width_mm, 0.0), OVERLAP_MOST)
 
 
 def edge_speed_for(panel: Panel, gun: Gun, wanted: Wanted) -> float:
