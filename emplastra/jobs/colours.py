@@ -6,9 +6,9 @@ from emplastra.core.colour import card as cards
 from emplastra.core.surface.names import StepKind
 from emplastra.shared.services import Refused, as_refused, writes
 
-from .models import Colour, ColourCard, Finding, Zone, ZoneRevision
+from .models import Colour, ColourCard, Zone, ZoneRevision
 from .services import add_zone, measures_of, new_step_id, revise_zone, save_build_up
-from .surveying import say_of
+from .surveying import say_of, seen_in_film
 
 FIELDS = ("name", "formula", "variant", "batch", "kept", "mids", "limit", "card", "undertone", "awaited")
 MIDS_MOST = cards.COATS_MOST
@@ -175,12 +175,8 @@ def plan_again(zone, user, ground_coats, mids, done):
 @writes
 def seen_even(zone, user):
     """A lamp shows nothing any more: what it showed there before is verified."""
-    open_now = {}
-    for finding in Finding.objects.filter(zone=zone, topic="film", choice__in=SHOWN).order_by("id"):
-        open_now[finding.mark] = finding
-    for finding in open_now.values():
-        newest = finding.words.order_by("id").last()
-        if newest is None or newest.said != "verified":
+    for finding, verified in seen_in_film([zone], SHOWN):
+        if not verified:
             say_of(finding, user, "verified", note="a lamp shows nothing any more")
 
 

@@ -5,20 +5,13 @@ from django.db import transaction
 from emplastra.core.surface.names import StepKind
 from emplastra.shared.services import Refused, writes
 
-from .models import Finding
 from .services import new_step_id, save_build_up
-from .surveying import in_film, say_of
-
-TOPIC = "film"
+from .surveying import in_film, say_of, seen_in_film
 
 
 def open_faults(zone):
     """[Finding] in the film of a zone that hold and are not verified, the newest first."""
-    found = {}
-    for finding in Finding.objects.filter(zone=zone, topic=TOPIC).order_by("id").prefetch_related("words"):
-        found[finding.mark] = finding
-    kept = [f for f in found.values() if not any(w.said == "verified" for w in list(f.words.all())[-1:])]
-    return sorted(kept, key=lambda f: f.pk, reverse=True)
+    return [finding for finding, verified in seen_in_film([zone])[::-1] if not verified]
 
 
 @writes

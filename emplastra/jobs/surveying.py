@@ -54,6 +54,17 @@ def in_film(zone, user, seen_in, step, seen):
         state(zone, user, "coated", [(answer, "")], step, seen)
 
 
+def seen_in_film(zones, choices=None):
+    """[(Finding, whether it is verified)] of what was seen in films of zones, in the order of telling; choices: keys of
+    the topic, None for all.
+    """
+    rows = Finding.objects.filter(zone__in=zones, topic="film").select_related("zone").prefetch_related("words")
+    held = {}
+    for row in (rows if choices is None else rows.filter(choice__in=choices)).order_by("id"):
+        held[row.zone_id, row.mark] = row
+    return [(row, any(word.said == "verified" for word in list(row.words.all())[-1:])) for row in held.values()]
+
+
 @writes
 def write(zone, user, stage, answer, seen, step=""):
     """One statement of a pass as a row; answer: the core's value, checked."""

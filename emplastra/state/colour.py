@@ -18,7 +18,7 @@ from emplastra.core.surface.coats import (
 from emplastra.core.surface.lasts import waits_of
 from emplastra.core.surface.names import StepKind
 from emplastra.jobs.colours import SHOWN, cards_of, colours_of
-from emplastra.jobs.models import Finding
+from emplastra.jobs.surveying import seen_in_film
 from emplastra.logbook.models import Entry, Kind
 
 from .history import joined
@@ -321,10 +321,8 @@ def _lit(groups):
         for place in entry.places_on.all():
             if place.zone_id in by_zone:
                 by_zone[place.zone_id].lit.append((entry, place.zone))
-    shown = Finding.objects.filter(zone__in=by_zone, topic="film", choice__in=SHOWN)
-    for finding in shown.select_related("zone").prefetch_related("words").order_by("pk"):
-        words = list(finding.words.all())
-        by_zone[finding.zone_id].seen.append((finding, bool(words) and words[-1].said == "verified"))
+    for finding, verified in seen_in_film(by_zone, SHOWN):
+        by_zone[finding.zone_id].seen.append((finding, verified))
 
 
 def ungrouped(book, job, groups):
