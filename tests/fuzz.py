@@ -23,7 +23,10 @@ from emplastra.climate.services import Choices, understand
 from emplastra.core import units
 from emplastra.core.air.log_shape import LogError
 from emplastra.core.document import DocumentError
+from emplastra.core.errors import FieldError
 from emplastra.core.product.sheet import SheetError
+from emplastra.core.schedule import shop_hours
+from emplastra.core.spray.panel import openings_of
 from emplastra.core.surface import system_file
 from emplastra.core.survey import file as survey_file
 from emplastra.jobs import photos
@@ -112,6 +115,13 @@ def parsers():
     yield "survey, CSV", SURVEY_CSV, lambda t: survey_file.read("s.csv", encode(t), NOW), survey_file.SurveyFileError
     yield "data sheet", SHEET, lambda t: check_sheet(read_document(encode(t))), (Refused, SheetError)
     yield "systems", SYSTEMS, lambda t: system_file.read(read_document(encode(t))), (Refused, DocumentError)
+    yield (
+        "hours of the shop",
+        "Mon–Fri 7:00–17:00, Sat 8 to 12",
+        lambda t: shop_hours.read(shop_hours.read(t).text),
+        FieldError,
+    )
+    yield "openings", "90 80 520 340; 700, 80, 100 x 100", openings_of, FieldError
     yield "photo", _picture(), photos.clean, Refused
 
 
