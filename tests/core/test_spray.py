@@ -97,20 +97,20 @@ class FilmTests(SimpleTestCase):
         self.assertEqual(cut.hole.sum(), 35 * 150)
 
     def test_a_return_gets_what_is_tilted_over_its_edge(self):
-        # Fan closed to 48 mm (a fifth), 45° over the upper edge: down a return of 20 mm goes, of a parabola,
-        # F(20/√2 ÷ 24) − ½ with F(t) = ½ + ¾(t − t³/3).
-        panel, t = Panel(1000, 600, (), 20), 20 / math.sqrt(2) / 24
+        # Fan closed to 72 mm (three tenths), 45° over the upper edge: down a return of 20 mm goes, of a parabola,
+        # F(20/√2 ÷ 36) − ½ with F(t) = ½ + ¾(t − t³/3).
+        panel, t = Panel(1000, 600, (), 20), 20 / math.sqrt(2) / 36
         on_it = 0.75 * (t - t**3 / 3)
         hand = Hand(0.5, 0.5, 60, edges="tilted", edge_speed_m_s=0.1)
         film = film_of(panel, GUN, [s for s in strokes_of(panel, GUN, hand) if s.edge == "upper 0"], WANTED, (300, 500))
         upper, right, lower, left = film.returns
-        um = flow(GUN, 0.2) * 0.2 * on_it / 100 / 20 * 1000
+        um = flow(GUN, 0.2) * 0.3 * on_it / 100 / 20 * 1000
         self.assertLess(abs(upper.mean_um / um - 1), 0.005)
         self.assertEqual((right.mean_um, lower.mean_um, left.mean_um), (0.0, 0.0, 0.0))
-        # The other half is on the face, and nowhere deeper than the fan reaches: 24 × √2 = 34 mm.
-        self.assertLess(abs(film.um.sum() * 4 / 1e6 / 0.2 / (180 / 60 * 0.2 * 10.0 * 0.6 * 0.5) - 1), 0.01)
-        self.assertEqual(film.um[18:].max(), 0.0)
-        self.assertGreater(film.um[:16].min(axis=1)[0], 0.0)
+        # The other half is on the face, and nowhere deeper than the fan reaches: 36 × √2 = 51 mm.
+        self.assertLess(abs(film.um.sum() * 4 / 1e6 / 0.2 / (180 / 60 * 0.3 * 10.0 * 0.6 * 0.5) - 1), 0.01)
+        self.assertEqual(film.um[26:].max(), 0.0)
+        self.assertGreater(film.um[:25].min(axis=1)[0], 0.0)
         self.assertAlmostEqual(film.paint.returns_ml / (1000 * 20 * um / 1e6 / 0.2), 1.0, places=2)
 
     def test_shares_sags_and_dry(self):
@@ -169,10 +169,10 @@ class StrokesTests(SimpleTestCase):
         self.assertEqual(edged[4].length_mm, 300)
         self.assertEqual([(s.from_mm, s.to_mm, s.fan) for s in edged[:2]], [(-50, 1050, 1.0), (-50, 650, 1.0)])
         self.assertEqual([(s.from_mm, s.to_mm) for s in edged[2:4]], [(1050, -50), (650, -50)])
-        # Tilted, past a corner by its own spot: 2.5 × 240 ÷ 16, at a fifth of the fan.
+        # Tilted, past a corner by its own spot: 2.5 × 240 ÷ 16, at three tenths of the fan.
         tilted = strokes_of(panel, GUN, Hand(0.5, 0.5, -40, edges="tilted", edge_speed_m_s=0.1))
         self.assertEqual(
-            (tilted[0].from_mm, tilted[0].to_mm, tilted[0].fan, tilted[0].speed_m_s), (-7.5, 1007.5, 0.2, 0.1)
+            (tilted[0].from_mm, tilted[0].to_mm, tilted[0].fan, tilted[0].speed_m_s), (-11.25, 1011.25, 0.3, 0.1)
         )
         self.assertEqual((tilted[8].fan, tilted[8].speed_m_s), (1.0, 0.5))
         self.assertAlmostEqual(found[0].seconds, 2.2)

@@ -8,7 +8,7 @@ from .gun import SPEEDS, Gun, checked
 from .panel import SIDES, Panel
 
 STROKES_MOST = 400
-EDGE_FAN = 0.2
+EDGE_FAN = 0.3
 """Over edges that return the fan is closed down to this share, and the flow with it. Common practice, no source."""
 OVERRUN_SIGMAS = 2.5
 """The trigger is pulled so far before an edge, in sigmas of the spot, that the edge gets its film."""
