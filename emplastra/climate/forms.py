@@ -32,8 +32,8 @@ class ImportForm(PlaceForm):
     file = forms.FileField(
         label="File (CSV)",
         widget=file_input(MAX_BYTES),
-        help_text="With a header: time, temperature, humidity or dew point; of a forecast rain_mm and wind_m_s too, if it "
-        "tells them. Most loggers’ files are recognised; nothing is used before you have seen how it is read.",
+        help_text="With a header: time, temperature, humidity or dew point; of a forecast rain_mm and wind_m_s too, if "
+        "it tells them. Most loggers’ files are recognised; nothing is used before you have seen how it is read.",
     )
 
 

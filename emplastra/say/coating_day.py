@@ -8,6 +8,8 @@ from emplastra.state.coating_day import day_of, layers_to_come
 from emplastra.state.lifeline import Scale
 
 SHOWN = 4
+HOURS = (0, 2, 4, 8, 24)
+"""For how long the climate is asked to hold at least [h]; 0: for its flash."""
 LABEL_W = 7.2
 """How wide a letter of a label is at most, on the wide band."""
 
@@ -40,6 +42,7 @@ class CoatingView:
     closed: list
     more: int
     steps: list
+    hours: tuple = HOURS
 
 
 def coating_view(state, step_id, scale, hours=0.0):
