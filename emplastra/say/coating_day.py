@@ -27,7 +27,7 @@ class Stretch:
 @dataclass
 class CoatingView:
     """What a page shows of a Day: words, the wide and the narrow band with the slot on them, [(from, to, why, how bad)]
-    of closed stretches (from: None where it is closed now), how many more, the steps it may be asked for.
+    of closed stretches (from: None where it is closed now), how many more, [(step, name)] that it may be asked for.
     """
 
     day: object
@@ -70,7 +70,7 @@ def coating_view(state, step_id, scale, hours=0.0):
         _slot(day.slot, narrow),
         shut[:SHOWN],
         max(0, len(shut) - SHOWN),
-        layers_to_come(state),
+        [(step, _what(step)) for step in layers_to_come(state)],
     )
 
 
