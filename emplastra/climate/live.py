@@ -352,6 +352,12 @@ def forecasts_of(places, known_at):
     return found
 
 
+def sky_of(place, known_at):
+    """[[epoch s, rain mm, wind m/s]] of the newest forecast of a place that holds, [] where it tells neither."""
+    rows = _held_at(Forecast, known_at).filter(place=place).order_by("-issued", "-id")
+    return rows.values_list("sky", flat=True).first() or []
+
+
 def _make(place, sources, now_s, assumed, forecasts, zone, cut_s=None, before=None, known_at=None):
     """A PlaceAir from its sources; with `cut_s`, only from the last reading at or before it on (None if `before`
     has not got that).

@@ -14,7 +14,7 @@ from emplastra.jobs import faults as told
 from emplastra.say.book import book_of
 from emplastra.shared import asked, clock
 from emplastra.shared.fields import QuantityField
-from emplastra.shared.services import Refused, new_token
+from emplastra.shared.services import new_token
 from emplastra.shared.views import one_tap
 from emplastra.state.faults import coats_of, film_there, record_of, waits_until
 from emplastra.work.log_views import zone_or_404
@@ -110,10 +110,8 @@ def _answered(state, fault, coated, stands_um):
 @require_POST
 def note(request, pk):
     """A fault, written down as it is seen."""
-    zone = zone_or_404(pk)
     context = _context(request, pk, request.POST)
-    form = context["form"]
-    here = reverse("colour:faults", args=[pk])
+    zone, form, here = context["zone"], context["form"], reverse("colour:faults", args=[pk])
     if "fault" not in context:
         messages.error(request, f"{zone.name}: say what is seen, and in which coat.")
         return HttpResponseRedirect(here)
@@ -131,9 +129,8 @@ def note(request, pk):
 @require_POST
 def plan(request, pk):
     """What puts a fault right, in the plan."""
-    zone = zone_or_404(pk)
     context = _context(request, pk, request.POST)
-    here = reverse("colour:faults", args=[pk])
+    zone, here = context["zone"], reverse("colour:faults", args=[pk])
     if "fault" not in context:
         messages.error(request, f"{zone.name}: say what is seen, and in which coat.")
         return HttpResponseRedirect(here)
@@ -143,8 +140,6 @@ def plan(request, pk):
     row = next((s for s in rows if s["id"] == context["coated"].event.step), None)
 
     def carry_out():
-        if remedy.bears is False and remedy.way == "again" and row is None:
-            raise Refused("the film does not bear it, and no step tells which coat goes on again")
         told.plan_remedy(zone, request.user, remedy.acts, row, context["finding"], state.plan.done_ids)
         return reverse("plans:build-up", args=[zone.pk])
 

@@ -100,7 +100,7 @@ def _worked(form, spraying, whole):
     best = advise.best(panel, gun, wanted)
     advised = _way("As advised", best.hand, best.film, spraying)
     planned_ml = spraying.planned_ml(wanted.film_um, 100 * wanted.solids, gun.stays)
-    limits = {"even": even, "even_basis": even_basis, "wanted": wanted, "gun": gun, "flow": best.flow_ml_min}
+    limits = {"even_basis": even_basis, "wanted": wanted, "flow": best.flow_ml_min}
     pitch = advised.rows_mm or advised.film.gun.width_mm
     return limits | {
         "ways": (yours, advised),

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from emplastra.climate.live import forecasts_of
+from emplastra.climate.live import sky_of
 from emplastra.core.air.dewpoint import Limits
 from emplastra.core.schedule import coating_day as core
 from emplastra.core.schedule.shop_hours import read
@@ -147,8 +147,8 @@ def _sky(each, facts):
     """Rain and wind of the place where a zone stands outdoors, None indoors or where no forecast tells them."""
     if not facts.is_out(each.place):
         return None
-    newest = next(iter(forecasts_of([each.place], facts.now).get(each.place.pk, ())), None)
-    if newest is None or not newest.sky:
+    told = sky_of(each.place, facts.now)
+    if not told:
         return None
-    t, rain, wind = np.array(newest.sky, float).T
+    t, rain, wind = np.array(told, float).T
     return core.Sky(t, rain, wind)

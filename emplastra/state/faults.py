@@ -19,7 +19,6 @@ from emplastra.logbook.models import Entry
 from .coats import judged_coats
 
 BY_RULE = {
-    "wet": (Aspect.FILM, ("sag",)),
     "thick": (Aspect.FILM, ("thick", "too-much")),
     "thin": (Aspect.FILM, ("thin",)),
     "thick-under": (Aspect.FILM, ("stack-thick", "too-much")),

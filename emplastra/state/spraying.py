@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 from emplastra.core.buying.amounts import variant_for
-from emplastra.core.errors import FieldError
 from emplastra.core.product.film import METHODS, CoatAsked, need
 from emplastra.core.spray.gun import FANS_MM, FLOWS_ML_MIN, USUAL_MM
 from emplastra.core.spray.panel import panel_of
@@ -64,10 +63,9 @@ class Spraying:
 
     def panel(self, upright):
         """The face laid flat. Raises FieldError for one without measures."""
-        revision = self.state.facts.revision
-        if revision is None:
-            raise FieldError("shape", "the face has no measures: tell how wide and how high it is")
-        return panel_of(revision.shapes, self.state.facts.area_m2, upright)
+        facts = self.state.facts
+        shapes, area_m2 = (facts.revision.shapes, facts.area_m2) if facts.revision else ((), 0.0)
+        return panel_of(shapes, area_m2, upright)
 
     def planned_ml(self, film_um, solids_pct, stays):
         """What the plan takes for this film [mL ready to use] but for the gun's rest: a share stays on a whole face."""

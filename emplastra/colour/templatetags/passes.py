@@ -46,18 +46,6 @@ def above(value):
 
 
 @register.filter
-def plus(value, other):
-    """The sum of two figures."""
-    return value + other
-
-
-@register.filter
-def times(value, by):
-    """The product of two figures, to a tenth."""
-    return round(value * by, 1)
-
-
-@register.filter
 def film_tenth_unit(um):
     """A film to a tenth [µm], with its unit."""
     return words.film_q(um, digits=1)

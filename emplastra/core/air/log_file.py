@@ -6,7 +6,7 @@ import json
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta, tzinfo
 from functools import lru_cache
-from typing import TypeGuard
+from typing import Any, TypeGuard
 
 from ..document import plain
 from ..words import celsius_q
@@ -24,6 +24,8 @@ _RANGES = {
     "dew": (-60.0, 60.0, "°C"),
     "surface": (-45.0, 120.0, "°C"),
 }
+Sky = tuple[float | None, float | None]
+"""(rain [mm in the hour], wind [m/s]), None where nobody told."""
 SKY, SKY_MOST = ("rain", "wind"), 200.0
 """What a forecast may tell of the sky: rain [mm in the hour] and wind [m/s]; more is no figure."""
 _NAMED = {"air": "air", "rh": "humidity", "dew": "dew point", "surface": "surface"}
@@ -94,14 +96,17 @@ def read_log(text: str, shape: LogShape, zone: tzinfo | None, now_s: float, ahea
     return LogRead(tuple(state.rows), tuple(problems[:MAX_PROBLEMS]), len(problems), state.blank, state.repeated)
 
 
-def _hourly(text: str) -> tuple[list[list[object]], bool]:
-    """(times, air, humidity or dew point; whether these are dew points). Raises ValueError, KeyError, TypeError."""
+def _hourly(text: str) -> tuple[list[list[object]], bool, list[Sky]]:
+    """(times, air, humidity or dew point; whether these are dew points; rain and wind of each hour).
+
+    Raises ValueError, KeyError, TypeError.
+    """
     hourly = plain(json.loads(text))["hourly"]
     is_dew = "dew_c" in hourly
     lists = [hourly["time"], hourly["air_c"], hourly["dew_c" if is_dew else "rh_pct"]]
     if not all(isinstance(each, list) for each in lists) or len({len(each) for each in lists}) != 1 or not lists[0]:
         raise ValueError("time, air_c and rh_pct or dew_c must be lists of one length")
-    return lists, is_dew
+    return lists, is_dew, _sky_of(hourly, len(lists[0]))
 
 
 def read_hours(text: str, now_s: float, ahead_s: float) -> LogRead:
@@ -111,15 +116,14 @@ def read_hours(text: str, now_s: float, ahead_s: float) -> LogRead:
     now_s [epoch s]; ahead_s: how far ahead they may lie [s]. Raises LogError naming the first hour that cannot be.
     """
     try:
-        lists, is_dew = _hourly(text)
+        lists, is_dew, sky = _hourly(text)
     except (ValueError, KeyError, TypeError, RecursionError) as error:
         reason = f"this JSON is no forecast: “hourly” needs time, air_c and rh_pct or dew_c ({str(error)[:120]})"
         raise LogError([(0, reason)]) from error
     rows: list[LogRow] = []
-    sky = _sky_of(text, len(lists[0]))
     for n, (stamp, air, humid) in enumerate(zip(*lists, strict=True), 1):
         try:
-            rows.append(replace(_hour(stamp, air, humid, is_dew), rain_mm=sky[0][n - 1], wind_m_s=sky[1][n - 1]))
+            rows.append(replace(_hour(stamp, air, humid, is_dew), rain_mm=sky[n - 1][0], wind_m_s=sky[n - 1][1]))
             in_time(rows[-1].t_s, now_s, ahead_s)
             if n > 1 and rows[-1].t_s <= rows[-2].t_s:
                 raise ValueError("hours must rise")
@@ -128,15 +132,14 @@ def read_hours(text: str, now_s: float, ahead_s: float) -> LogRead:
     return LogRead(tuple(rows))
 
 
-def _sky_of(text: str, count: int) -> tuple[list[float | None], list[float | None]]:
-    """(rain, wind) of so many hours; None for an hour of which it is not told."""
-    hourly = plain(json.loads(text))["hourly"]
+def _sky_of(hourly: dict[str, Any], count: int) -> list[Sky]:
+    """(rain, wind) of so many hours, None where it is not told."""
     found = []
     for name in ("rain_mm", "wind_m_s"):
         values = hourly.get(name)
         told = values if isinstance(values, list) and len(values) == count else [None] * count
         found.append([float(v) if _is_number(v) and 0 <= v <= SKY_MOST else None for v in told])
-    return found[0], found[1]
+    return list(zip(*found, strict=True))
 
 
 def _is_number(value: object) -> TypeGuard[int | float]:

@@ -1,7 +1,7 @@
 """The film that strokes leave on a face: its map, its returns, where the paint goes."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -78,7 +78,7 @@ class PassMap:
     wanted: Wanted
     um: np.ndarray
     hole: np.ndarray
-    returns: tuple[Return, ...] = field(default=())
+    returns: tuple[Return, ...] = ()
 
     @cached_property
     def on_um(self) -> np.ndarray:
