@@ -20,6 +20,8 @@ class User(AbstractUser):
     """Somebody at the bench. Deactivated, never deleted: the record names them."""
 
     role = models.CharField(max_length=12, choices=Role.choices, default=Role.VIEWER)
+    # When they are at the bench, as shop hours are typed; blank: as the shop is open, "none": never.
+    bench_hours = models.CharField(max_length=200, blank=True)
 
     @property
     def may_write(self):
@@ -54,6 +56,7 @@ class Workshop(models.Model):
     hourly_rate = models.FloatField(default=60.0, validators=[MinValueValidator(0), MaxValueValidator(10000)])
     currency = models.CharField(max_length=4, default="€")
     open_hours = models.CharField(max_length=200, blank=True)
+    guns = models.PositiveSmallIntegerField(default=1, validators=[MinValueValidator(1), MaxValueValidator(20)])
 
     def __str__(self):
         return self.name

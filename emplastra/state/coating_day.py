@@ -78,7 +78,7 @@ def day_of(state, step_id="", need_s=0.0):
     opens_s, closes_s = _window(state, step, now_s)
     hands = read(facts.workshop.open_hours)
     there = hands.spans(now_s, now_s + AHEAD_S, facts.workshop.zone) if hands.open else None
-    sky = _sky(each, facts)
+    sky = sky_over(each, facts)
 
     def look(kelvin=0.0, change=lambda way: way):
         where = each.where.shifted(kelvin, now_s)
@@ -143,7 +143,7 @@ def _flashed(sheet, step, where, on_s):
     return crossing(where, sheet.times[Runs.FLASH], on_s, longer).t_s
 
 
-def _sky(each, facts):
+def sky_over(each, facts):
     """Rain and wind of the place where a zone stands outdoors, None indoors or where no forecast tells them."""
     if not facts.is_out(each.place):
         return None

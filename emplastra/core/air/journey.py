@@ -250,6 +250,13 @@ class Section:
             found = self._tails[way] = Section(self.air, self.tau_s, start, float(self.air.t_s[-1]), way)
         return found
 
+    def stretch(self, start_s: float, end_s: float, way: str = "") -> Cut:
+        """The stretch between two moments [epoch s], what nobody knows taken in a way from where that begins on."""
+        tail = self.air.tail_s
+        if way and start_s < tail < end_s:
+            return joined([self.between(start_s, tail), self._at(tail, way).between(tail, end_s)])
+        return self._at(start_s, way).between(start_s, end_s)
+
     def between(self, start_s: float, end_s: float) -> Cut:
         """The stretch between two moments [epoch s]; the last ones are kept."""
         key = (start_s, end_s)

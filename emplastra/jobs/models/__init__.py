@@ -1,6 +1,7 @@
 """Jobs and zones, and what was found on them."""
 
 from .colour import Colour, ColourCard, GunSetting
+from .days import ActDay, DaysPlan, HoursTold
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
 from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, Quiet, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
@@ -8,13 +9,16 @@ from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 __all__ = [
     "Acceptance",
     "AccessPlan",
+    "ActDay",
     "BuildUpVersion",
     "Colour",
     "ColourCard",
+    "DaysPlan",
     "Estimate",
     "Finding",
     "FindingWord",
     "GunSetting",
+    "HoursTold",
     "Job",
     "MapPlace",
     "OwnerDecision",
