@@ -34,6 +34,7 @@ WORDS = (
     ("lifeline", "Lifeline", "The hours of one zone from left to right: what its film does, when it opens and when it closes. The red line is now."),
     ("ruling", "Ruling", "What the rules say of one act on one face: clean, advises, warns, stops, or not judged because something was not told."),
     ("comb", "Comb", "A ruling as a row of teeth, one for each thing that was looked at: flat is clean, a notch advises, a wedge warns, a block stops, dots are not judged."),
+    ("days", "Days", "The work that is open as a plan: each day a sheet as tall as its hours, each face’s work a layer as thick as it takes, with every window kept by the clock."),
     ("zone", "Zone", "One face of the piece, as it is stripped, coated and recorded. A spot is a small place in it with a plan of its own."),
     ("core-sample", "Core sample", "The build-up from the metal upward as if cut through, plan beside fact; each family of paint has its own hatch."),
     ("school", "School", "A way of working on which practitioners differ, such as epoxy before filler or after it. A job answers which one it follows."),

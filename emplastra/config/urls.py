@@ -16,6 +16,7 @@ urlpatterns = [
     path("", include("emplastra.tins.urls")),
     path("", include("emplastra.measure.urls")),
     path("", include("emplastra.colour.urls")),
+    path("", include("emplastra.days.urls")),
     path("", include("emplastra.scales.urls")),
     path("", include("emplastra.shared.urls")),
 ]

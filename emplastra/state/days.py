@@ -313,9 +313,9 @@ class _Gather:
     def _access_act(self, job, act: Act):
         minutes_ = ACCESS_MIN + (GUN_MIN if act.kind == ActKind.WELD else 0.0)
         seconds = 60.0 * minutes_ * self.factors["access"].mid
-        key = f"access-{job}:{act.id}"
-        return Asked(key, f"access-{job}", f"{ACCESS[act.kind]}: {act.what}", seconds, act.kind, job=str(job),
-                     promised_s=self.promised.get(key))  # fmt: skip
+        key, name = f"access-{job}:{act.id}", f"{ACCESS[act.kind]}: {act.what}"
+        promised_s = self.promised.get(key)
+        return Asked(key, f"access-{job}", name, seconds, act.kind, job=str(job), promised_s=promised_s)
 
     def _access_links(self, job, plan, left):
         """Waits between acts of access, and between them and the steps of the faces that they free or hide."""

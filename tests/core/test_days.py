@@ -288,9 +288,9 @@ class FaceTests(SimpleTestCase):
         self.assertEqual((round(first.act.then_s), round(first.act.tacky_s)), (20 * 60, 45 * 60))
         # The second coat an hour after the first's end, ten from its begin; sanded 8 h after its end.
         second = met["prime:2"]
-        self.assertEqual([o.t_s for o in second.opens], [first.end_s + H])
-        self.assertEqual([c.t_s for c in second.closes], [first.begin_s + 10 * H])
-        self.assertEqual([o.t_s for o in met["key:1"].opens], [second.end_s + 8 * H])
+        self.assertEqual([round(o.t_s) for o in second.opens], [first.end_s + H])
+        self.assertEqual([round(c.t_s) for c in second.closes], [first.begin_s + 10 * H])
+        self.assertEqual([round(o.t_s) for o in met["key:1"].opens], [second.end_s + 8 * H])
         self.assertEqual((met["key:1"].act.dusty, second.act.dusty), (True, False))
         # Keyed, it stays open for a day from there, not only for its own 10 h.
         last = {c.why: c.t_s for c in met["more:1"].closes}

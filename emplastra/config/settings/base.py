@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "emplastra.colour",
     "emplastra.shelf",
     "emplastra.metal",
+    "emplastra.days",
 ]
 
 MIDDLEWARE = [

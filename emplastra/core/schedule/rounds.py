@@ -111,7 +111,7 @@ def _rounds(
     hint, said = asked.hint, "unknown"
     for number in range(1, ROUNDS + 1):
         left = until - monotonic()
-        if left < LEAST_S and best is not None:
+        if best is not None and (left < LEAST_S or asked.enough()):
             break
         seconds = max(0.5, left * 0.55 if number == 1 else left / (ROUNDS + 1 - number))
         words = f"round {number} of {ROUNDS} at most"

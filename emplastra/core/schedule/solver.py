@@ -4,10 +4,12 @@ What comes first is settled first: no day late, then few changes to the plan tha
 each act as soon as it can be.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from itertools import product
 from math import ceil, floor
+from threading import Event, Thread
 from time import monotonic
 from typing import Any
 
@@ -16,6 +18,8 @@ from .bounds import earliest, ends_no_sooner, open_for
 from .coating_day import without
 from .work import DAY_S, Act, Placed, Plan, Shop, Wait
 
+ASK_S = 0.3
+"""So often is asked whether it is enough [s]."""
 MANY_PAIRS = 6000
 """So many pairs of dust and tacky film are held apart one by one at most."""
 
@@ -51,6 +55,8 @@ class Asked:
     hint: Plan | None = None
     seed: int = 1
     tell: Callable[[Better], None] = field(default=lambda better: None)
+    enough: Callable[[], bool] = field(default=lambda: False)
+    """Asked again and again: True stops the search with what was found."""
 
 
 def _cp() -> Any:
@@ -336,7 +342,7 @@ class Solve:
                 continue
             self.stage = stage
             left = self.until - monotonic()
-            if left <= 0.05 and self.best is not None:
+            if self.best is not None and (left <= 0.05 or self.asked.enough()):
                 break
             said = self._stage(wanted, max(0.2, left * share))
             if said in {"infeasible", "unknown"} and self.best is None:
@@ -351,7 +357,8 @@ class Solve:
         if self.stage == "length" and self.asked.gap:
             p.relative_gap_limit = self.asked.gap
         model.minimize(wanted)
-        status = solver.solve(model, _Watch(self, self.asked).callback())
+        with self._until_enough(solver):
+            status = solver.solve(model, _Watch(self, self.asked).callback())
         if status == cp.INFEASIBLE:
             return "infeasible"
         if status not in {cp.OPTIMAL, cp.FEASIBLE}:
@@ -363,6 +370,26 @@ class Solve:
         model.add(wanted <= int(solver.value(wanted)))
         self.model.hint(self.best.plan)
         return "feasible"
+
+
+    @contextmanager
+    def _until_enough(self, solver: Any) -> Iterator[None]:
+        """Stop a search as soon as somebody says that it is enough."""
+        over = Event()
+
+        def watch() -> None:
+            while not over.wait(ASK_S):
+                if self.best is not None and self.asked.enough():
+                    solver.stop_search()
+                    return
+
+        thread = Thread(target=watch, daemon=True)
+        thread.start()
+        try:
+            yield
+        finally:
+            over.set()
+            thread.join()
 
 
 def solve(shop: Shop, waits: Sequence[Wait], asked: Asked) -> tuple[Better | None, str]:
