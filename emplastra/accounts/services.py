@@ -42,6 +42,14 @@ def add_person(by, username, role, password):
     return User.objects.create_user(username, password=password, role=role)
 
 
+def tell_bench_hours(by, person, text):
+    """When somebody is usually at the bench. Raises Refused for whoever is neither they nor an owner."""
+    if by.pk != person.pk or not by.may_write:
+        _owners_only(by)
+    person.bench_hours = text
+    person.save(update_fields=["bench_hours"])
+
+
 @transaction.atomic
 def set_active(by, person, active):
     """Let somebody in or not; nobody is ever deleted. Raises Refused for the last owner, and whoever is no owner."""

@@ -1,5 +1,6 @@
-"""Days as they are drawn: each a sheet as tall as its hours, each face's work a layer in it as thick as it takes, ropes that
-carry a face from sheet to sheet: hatched while the next may not follow, open once it may, a wedge to where that ends.
+"""Days as they are drawn: each a sheet as tall as its hours, each face's work a layer in it as thick as it takes.
+
+Ropes carry a face from sheet to sheet: hatched while the next may not follow, open once it may, a wedge to its end.
 
 Faces keep their order: what goes on longest lies lowest, so that ropes do not cross.
 """
@@ -48,6 +49,11 @@ class Layer:
     def middle(self):
         """Half its height."""
         return round(self.y + self.height / 2, 1)
+
+    @property
+    def ids(self):
+        """Ids of its acts, with commas between."""
+        return ",".join(row["id"] for row in self.acts)
 
     @property
     def zone(self):
@@ -318,9 +324,7 @@ class _Drawing:
         lowest = min((label.y for label in found), default=FOOT)
         if lowest < HEAD + 14:  # too many to lie beside their layers: from the top then
             step = (FOOT - HEAD - 20) / max(1, len(found))
-            found = [
-                Label(one.name, round(FOOT - 4 - k * step, 1), one.to_y, one.zone) for k, one in enumerate(found)
-            ]
+            found = [Label(one.name, round(FOOT - 4 - k * step, 1), one.to_y, one.zone) for k, one in enumerate(found)]
         return found
 
 

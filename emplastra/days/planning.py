@@ -1,6 +1,7 @@
 """Planning as the work of a child process: begun, told how far it is, landed as a proposal that somebody may take."""
 
 from datetime import datetime
+from threading import current_thread, main_thread
 from time import monotonic
 
 from django.conf import settings
@@ -15,12 +16,11 @@ from emplastra.shared.models import Task
 from emplastra.shared.services import Refused, writes
 from emplastra.state.book import Book
 from emplastra.state.days import gathered
+from emplastra.state.ways import clash_of
 
 from .rows import proposal
 
 KIND = "days"
-SECONDS = 14.0
-"""How long is looked for a better plan [s]."""
 
 
 @writes
@@ -44,7 +44,7 @@ def enough(user, task):
 
 def plan(task, say):
     """Work: the open work planned; a proposal, which nobody has taken yet."""
-    began, seconds = monotonic(), getattr(settings, "PLAN_SECONDS", SECONDS)
+    began, seconds = monotonic(), settings.PLAN_SECONDS
     say(0.02, "gathering what is open")
     book = Book()
     asked = gathered(book)
@@ -56,16 +56,18 @@ def plan(task, say):
 
     def is_enough():
         about = Task.objects.filter(pk=task.pk).values_list("about", flat=True).first() or {}
-        connection.close()  # asked from a thread of its own, which has a connection of its own
+        if current_thread() is not main_thread():
+            connection.close()  # a thread has a connection of its own
         return bool(about.get("enough"))
 
-    found = plan_days(asked.days, Asked(seconds=seconds, tell=lambda b: None, enough=is_enough), tell)
+    found = plan_days(asked.days, Asked(seconds=seconds, enough=is_enough), tell)
+    clash = clash_of(book, asked, found, lambda words: say(0.96, words))
     with tasks.landing(task) as landed:
         landed |= {
             "words": "Planned." if found.plan else "No plan keeps every window.",
             "url": reverse("days:days"),
             "go": "To the days",
-            "proposal": proposal(found, asked),
+            "proposal": proposal(found, asked, clash),
         }
 
 

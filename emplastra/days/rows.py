@@ -1,16 +1,17 @@
 """A plan of days as it is stored: acts with their hours, and what it came to."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from emplastra.core.schedule.work import DAY_S
 
 
-def proposal(found, asked):
+def proposal(found, asked, clash=None):
     """What planning came to (the core's Found, the state's Gathered), as it is stored with its task."""
     acts = [_act(found, asked, act) for act in found.shop.acts] if found.plan else []
     return {
         "acts": sorted(acts, key=lambda row: (row["begin"], row["id"])),
         "says": _says(found, asked),
+        "clash": asdict(clash) if clash else None,
         "left_out": [[zone.pk, why] for zone, why in asked.left_out],
     }
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import views
+from . import hours, views
 
 app_name = "days"
 urlpatterns = [
@@ -11,4 +11,9 @@ urlpatterns = [
     path("days/plan/<int:pk>/", views.task, name="task"),
     path("days/plan/<int:pk>/enough", views.enough, name="enough"),
     path("days/plan/<int:pk>/take", views.take, name="take"),
+    path("days/plan/<int:pk>/way/<int:number>", views.way, name="way"),
+    path("days/put", views.put, name="put"),
+    path("days/hours/", hours.Hours.as_view(), name="hours"),
+    path("days/hours/<int:pk>/usual", hours.usual, name="usual"),
+    path("days/hours/<int:pk>/back", hours.strike, name="strike"),
 ]

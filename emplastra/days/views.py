@@ -1,22 +1,22 @@
 """Days: the plan that holds or is proposed, drawn and listed; planning begun, watched, taken."""
 
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime, time
 
 from django.contrib import messages
-from django.http import HttpResponseRedirect
-from django.shortcuts import render
+from django.http import Http404, HttpResponseRedirect
+from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.jobs import days as told
-from emplastra.jobs.models import Job
+from emplastra.jobs.models import ActDay, HoursTold, Job, Zone
 from emplastra.say.book import book_of
-from emplastra.shared import asked
+from emplastra.shared import asked, clock, tasks, times
 from emplastra.shared.models import Task
 from emplastra.shared.services import Refused, new_token
-from emplastra.shared.task_views import task_or_404
 from emplastra.shared.views import one_tap
+from emplastra.state.ways import hours_row
 
 from . import planning
 from .drawn import sheets
@@ -30,6 +30,11 @@ class JobEnd:
     job: object
     ends_s: float
     due_s: float | None
+
+    @property
+    def key(self):
+        """The job's key in a plan."""
+        return str(self.job.pk)
 
     @property
     def is_late(self):
@@ -50,6 +55,7 @@ class Shown:
     by_day: list = field(default_factory=list)
     moves: list = field(default_factory=list)
     left_out: list = field(default_factory=list)
+    clash: dict | None = None
     late: list = field(default_factory=list)
 
     @property
@@ -83,7 +89,7 @@ def _context(request):
     if fresh:
         shown = Shown(found["acts"], found["says"], False, base, task)
         shown.moves = moved(held.acts, found["acts"]) if held else []
-        shown.left_out = found["left_out"]
+        shown.left_out, shown.clash = found["left_out"], found.get("clash")
     elif held is not None:
         shown = Shown(held.acts, held.says, True, held.number)
     context = {"shown": shown, "held": held, "running": running, "token": new_token(), "by": request.GET.get("by", "")}
@@ -132,7 +138,7 @@ def plan(request):
 
 def task(request, pk):
     """How far a planning is; once it has ended, the days."""
-    found = task_or_404(request, pk, kind=planning.KIND)
+    found = tasks.as_it_stands(get_object_or_404(Task, pk=pk, kind=planning.KIND))
     if found.state == Task.State.DONE:
         return HttpResponseRedirect(reverse("days:days"))
     return render(request, "days/task.html", {"task": found})
@@ -141,7 +147,7 @@ def task(request, pk):
 @require_POST
 def enough(request, pk):
     """End a planning with what it has found."""
-    found = task_or_404(request, pk, kind=planning.KIND)
+    found = tasks.as_it_stands(get_object_or_404(Task, pk=pk, kind=planning.KIND))
     try:
         planning.enough(request.user, found)
     except Refused as refusal:
@@ -149,10 +155,83 @@ def enough(request, pk):
     return HttpResponseRedirect(reverse("days:task", args=[pk]))
 
 
+def _at(data, zone):
+    """When acts are put (aware; None: at no time), as it was typed. Raises TimeError."""
+    kind, day, hour = data.get("kind", "day"), data.get("day", "").strip(), data.get("hour", "").strip()
+    if kind in {ActDay.Kind.FREE, ActDay.Kind.KEY}:
+        return None
+    if kind == ActDay.Kind.FIXED:
+        return times.read_local(f"{day} {hour}", zone, clock.now())
+    try:
+        return datetime.combine(date.fromisoformat(day), time(0 if kind == ActDay.Kind.AFTER else 12), tzinfo=zone)
+    except ValueError:
+        raise times.TimeError("Day: write it as 2026-05-14") from None
+
+
+@require_POST
+def put(request):
+    """Put acts on a day, or at an hour, or free them again; then plan anew, so that the rest follows."""
+    data = request.POST
+    names = [name for name in data.get("acts", "").split(",") if name][:40]
+    pairs = [(asked.whole(name.partition(":")[0], 1), name.partition(":")[2]) for name in names]
+    zones = Zone.objects.in_use().in_bulk([pk for pk, _ in pairs if pk])
+
+    def carry_out():
+        if not pairs or any(pk not in zones for pk, _ in pairs):
+            raise Refused("there is no such act any more: look at the plan again")
+        for pk, act in pairs:
+            told.put_act(request.user, zones[pk], act, data.get("kind", "day"), at, data.get("note", ""))
+        return planning.begin(request.user, "an act was moved").get_absolute_url()
+
+    try:
+        at = _at(data, request.workshop.zone)
+    except times.TimeError as error:
+        messages.error(request, f"{error}.")
+        return HttpResponseRedirect(reverse("days:days"))
+    payload = {"acts": names, "kind": data.get("kind"), "at": str(at), "note": data.get("note", "")}
+    words, scope = "Written down: what follows is planned anew.", ",".join(names)[:60]
+    url = one_tap(request, "put-acts", payload, carry_out, "Days", words, scope=scope)
+    return HttpResponseRedirect(url or reverse("days:days"))
+
+
+@require_POST
+def way(request, pk, number):
+    """Take a way out of a clash: what it tells is told, and the days are planned anew."""
+    found = get_object_or_404(Task, pk=pk, kind=planning.KIND, state=Task.State.DONE)
+    ways = ((found.result["proposal"].get("clash") or {}).get("ways")) or []
+    if number >= len(ways):
+        raise Http404
+    facts = ways[number]["facts"]
+
+    def carry_out():
+        if "hours" in facts:
+            row = hours_row(facts["hours"])
+            told.tell_hours(
+                request.user, row.kind, row.begins, row.ends, row.person, row.place, row.kelvin, "a way out"
+            )
+        elif "act" in facts:
+            zone = get_object_or_404(Zone, pk=facts["act"]["zone"])
+            told.put_act(request.user, zone, facts["act"]["act"], facts["act"]["kind"], None, "a way out")
+        else:
+            told.strike_hours(request.user, get_object_or_404(HoursTold, pk=facts["strike"]))
+        return planning.begin(request.user, "a way out was taken").get_absolute_url()
+
+    url = one_tap(
+        request,
+        "way",
+        {"task": pk, "way": number},
+        carry_out,
+        "Days",
+        f"Taken: {ways[number]['words']}.",
+        scope=f"{pk}-{number}",
+    )
+    return HttpResponseRedirect(url or reverse("days:days"))
+
+
 @require_POST
 def take(request, pk):
     """Take a proposal."""
-    found = task_or_404(request, pk, kind=planning.KIND, state=Task.State.DONE)
+    found = get_object_or_404(Task, pk=pk, kind=planning.KIND, state=Task.State.DONE)
     made = found.result["proposal"]
     base = asked.a_count(request.POST, "based_on")
 
@@ -160,5 +239,7 @@ def take(request, pk):
         told.take_plan(request.user, made["acts"], made["says"], base)
         return reverse("days:days")
 
-    one_tap(request, "take-plan", {"task": pk, "base": base}, carry_out, "Days", "Taken: this plan holds.", scope=f"{pk}")
+    one_tap(
+        request, "take-plan", {"task": pk, "base": base}, carry_out, "Days", "Taken: this plan holds.", scope=f"{pk}"
+    )
     return HttpResponseRedirect(reverse("days:days"))

@@ -76,7 +76,7 @@ def put_act(user, zone, act, kind, at=None, note=""):
     """When an act of a zone's plan is to be done. Raises Refused naming the field."""
     if kind not in ActDay.Kind.values:
         raise Refused(f"must be one of {', '.join(ActDay.Kind.values)}", "kind")
-    if kind != ActDay.Kind.FREE and at is None:
+    if kind not in {ActDay.Kind.FREE, ActDay.Kind.KEY} and at is None:
         raise Refused("say on which day", "at")
     if not zone.is_in_use:
         raise Refused("no more work is done on it")

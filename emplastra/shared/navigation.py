@@ -37,7 +37,7 @@ TOOLS = (
     Page("Bench", "bench:home", also=("bench:rows",)),
     Page("Jobs", "bench:jobs", also=("jobs:new",)),
     Page("Windows", "bench:windows"),
-    Page("Days", "days:days", also=("days:task",)),
+    Page("Days", "days:days", also=("days:task", "days:hours")),
     Page("Mix", "bench:mix"),
     Page("Log", "bench:log"),
     Page("Air", "climate:air", also=("climate:reading", "climate:import", "climate:shape")),
@@ -46,7 +46,17 @@ TOOLS = (
 )
 FOOT = ("Bench", "Jobs", "Mix", "Log", "More")
 """Tools on the foot bar of a phone."""
-KEYS = {"Bench": "b", "Jobs": "j", "Windows": "w", "Days": "d", "Mix": "m", "Log": "l", "Air": "a", "Store": "s", "More": "o"}
+KEYS = {
+    "Bench": "b",
+    "Jobs": "j",
+    "Windows": "w",
+    "Days": "d",
+    "Mix": "m",
+    "Log": "l",
+    "Air": "a",
+    "Store": "s",
+    "More": "o",
+}
 
 MORE = (
     (

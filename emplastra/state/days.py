@@ -61,20 +61,33 @@ class Gathered:
     """{job key: (job, promised day)}."""
 
 
-def gathered(book, more_hours=()):
-    """What is open, gathered for the planner. more_hours: HoursTold not saved yet, as if they were told."""
-    return _Gather(book, more_hours).made()
+@dataclass(frozen=True)
+class Supposed:
+    """What is tried and not told: hours (HoursTold, unsaved), acts' days {(zone id, act): ActDay}, ids of hours as if
+    they were taken back.
+    """
+
+    hours: tuple = ()
+    acts: dict = field(default_factory=dict)
+    struck: frozenset = frozenset()
+
+
+def gathered(book, supposed=None):
+    """What is open, gathered for the planner, with what is supposed besides what was told."""
+    return _Gather(book, supposed or Supposed()).made()
 
 
 class _Gather:
     """One look at all that is open."""
 
-    def __init__(self, book, more_hours):
+    def __init__(self, book, supposed):
+        self.supposed = supposed
         self.book, self.facts = book, book.facts
         self.zone, self.now_s = self.facts.workshop.zone, self.facts.now.timestamp()
         self.start_s = -(-self.now_s // GRID_S) * GRID_S
         self.end_s = self.start_s + AHEAD_DAYS * DAY_S
-        self.told = [*told_days.hours_told(self.facts.now), *more_hours]
+        told = (row for row in told_days.hours_told(self.facts.now) if row.pk not in supposed.struck)
+        self.told = [*told, *supposed.hours]
         self.closed, self.left_out = {}, []
         self.factors = estimates.factors()
         self.held = told_days.held_plan()
@@ -85,7 +98,7 @@ class _Gather:
         zones = [s.zone for s in states]
         self.zones = {str(zone.pk): zone for zone in zones}
         self.answers = known(zones, {s.zone.pk: s.facts for s in states})
-        self.pinned = told_days.act_days(zones)
+        self.pinned = told_days.act_days(zones) | self.supposed.acts
         faces = [face for s in sorted(states, key=self._turn) if (face := self._face(s)) is not None]
         self.faces = {face.key: face for face in faces}
         more, links = self._access(states)
@@ -145,6 +158,7 @@ class _Gather:
             (f"booth {booth}",) if booth else (),
             lambda product: self._air(state, product),
             self.promised,
+            frozenset(f"{pk}:{act}" for (pk, act), row in self.pinned.items() if row.kind == ActDay.Kind.KEY),
         )
 
     def _why_not(self, state):
@@ -196,9 +210,14 @@ class _Gather:
         _, _, rest = act.id.partition(":")
         zone = self.zones.get(act.face)
         row = self.pinned.get((zone.pk, rest)) if zone is not None else None
-        if row is None:
+        if row is None or row.at is None:
             return act
         at_s = row.at.timestamp()
+        if row.kind == ActDay.Kind.DAY:
+            begin, end = day_around(at_s, self.zone)
+            words, last = f"it is to be on {row.at.astimezone(self.zone):%a %d %b}", end - act.work_s
+            act = replace(act, earliest_s=max(begin, act.earliest_s or 0.0), opens=words)
+            return replace(act, latest_s=min(last, act.latest_s or last), closes=words)
         if row.kind == ActDay.Kind.FIXED:
             return replace(act, pinned_s=max(at_s, self.start_s))
         if row.kind == ActDay.Kind.WISHED:
@@ -258,7 +277,7 @@ class _Gather:
         come = [_span(r) for r in mine if r.kind == HoursTold.Kind.IN]
         gone = [_span(r) for r in mine if r.kind in {HoursTold.Kind.AWAY, HoursTold.Kind.SHUT}]
         whole = [(self.start_s, self.end_s)]
-        return meets(without(joined([*spans, *come]), gone), whole)
+        return meets(joined([*without(spans, gone), *come]), whole)  # who says that they come, comes
 
     def _things(self):
         things = {"gun": Shut(self.facts.workshop.guns)}
@@ -365,7 +384,7 @@ def hours_of_person(person, workshop):
     return hours if hours.open else ShopHours(USUAL.open)
 
 
-def midnight_after(t_s, zone):
-    """The next midnight of a place's clock after a moment [epoch s]."""
-    day = datetime.fromtimestamp(t_s, zone).date() + timedelta(days=1)
-    return datetime.combine(day, time(0, 0), tzinfo=zone).timestamp()
+def day_around(t_s, zone):
+    """(its first, its last moment [epoch s]) of the day of a place's clock in which a moment lies."""
+    day = datetime.fromtimestamp(t_s, zone).date()
+    return tuple(datetime.combine(d, time(0, 0), tzinfo=zone).timestamp() for d in (day, day + timedelta(days=1)))

@@ -10,6 +10,7 @@ from django.test import SimpleTestCase
 from emplastra.core.air.journey import journey, steady
 from emplastra.core.product.sheet import read
 from emplastra.core.schedule.bounds import earliest, ends_no_sooner, filled_s, meets, rings, waits_before
+from emplastra.core.schedule.clash import _Part, impossible, smallest
 from emplastra.core.schedule.durations import minutes
 from emplastra.core.schedule.faces import FaceAsk, missed, walk
 from emplastra.core.schedule.listing import listed
@@ -341,9 +342,12 @@ class FaceTests(SimpleTestCase):
         gone = replace(shop, crew=(Person("p", (there[0], *there[3:])),))
         found = plan_days(Days((face,), gone), QUICK)
         self.assertEqual((found.plan["7:key:1"].begin_s, found.missed), (3 * 24 * H, []))
-        # With nobody from the third hour on the second coat cannot be had within its 10 h: it cannot be planned.
+        # With nobody from the third hour on the second coat cannot be had within its 10 h: it is the one that is missed.
         none = replace(shop, crew=(Person("p", ((0.0, 1.2 * H), *there[2:])),))
-        self.assertEqual(plan_days(Days((face,), none), QUICK).said, "infeasible")
+        found = plan_days(Days((face,), none), QUICK)
+        self.assertEqual(
+            [(m.act.id, m.early, m.why) for m in found.missed], [("7:prime:2", False, "the window of Epoxy closes")]
+        )
         # Nobody at all.
         self.assertEqual(plan_days(Days((face,), replace(shop, crew=())), QUICK).said, "infeasible")
 
@@ -359,3 +363,77 @@ class FaceTests(SimpleTestCase):
             with self.subTest(kind=kind, method=method):
                 self.assertEqual(minutes(PlanStep("x", kind, "P", method=method), 2.0), told)
         self.assertEqual(minutes(PlanStep("x", "strip"), 2.0, 1.5), 100)
+
+
+class ClashTests(SimpleTestCase):
+    """Why a window cannot be kept: every set of reasons tried beside the one that is told."""
+
+    def shop(self, **more):
+        there = ((0.0, 9 * H), (48 * H, 57 * H))
+        first = Act("c1", "1", "coat 1", H / 2, pinned_s=2 * H)
+        second = Act("c2", "1", "coat 2", H / 2, air="damp", uses=("gun",))
+        other = Act("o", "2", "other", 2 * H)
+        crew = (Person("p", there), Person("q", (there[0],)))
+        told = {"things": {"gun": Shut(1, ((5 * H, 6 * H),))}, "closed": {"damp": ((12 * H, 16 * H),)}} | more
+        return Shop(0.0, 96 * H, (first, second, other), crew, **told)
+
+    def test_the_smallest_set(self):
+        # Coat 1 ends at 2:30; coat 2 may follow 10 h later, at 12:30, and must by 22:30: nobody is there from 9 to 48.
+        waits = [Wait("c1", "c2", 10 * H, 20 * H)]
+        shop = self.shop()
+        found = smallest(shop, waits, shop.by_id["c2"])
+        self.assertEqual(
+            [(r.kind, r.what, r.span) for r in found], [("fixed", "c1", None), ("hours", "", (9 * H, 48 * H))]
+        )
+        # With the window open until Thursday it can be kept, and there is nothing to tell.
+        self.assertIsNone(smallest(shop, [Wait("c1", "c2", 10 * H, 60 * H)], shop.by_id["c2"]))
+        # Damp in all hours that are left instead of a pause: hours and air together.
+        damp = self.shop(closed={"damp": ((2 * H, 9 * H),)})
+        waits = [Wait("c1", "c2", H, 20 * H)]
+        self.assertEqual({r.kind for r in smallest(damp, waits, damp.by_id["c2"])}, {"fixed", "hours", "air"})
+        # The last coat of a window that has begun already, the gun shut, and another face's window that takes the hands.
+        busy = replace(
+            shop,
+            acts=(replace(shop.acts[1], latest_s=H), replace(shop.acts[2], latest_s=0.0), shop.acts[0]),
+            crew=shop.crew[:1],
+        )
+        self.assertEqual([(r.kind, r.what) for r in smallest(busy, [], busy.acts[0])], [("face", "2")])
+        shut = replace(busy, acts=busy.acts[:1], things={"gun": Shut(1, ((0.0, 2 * H),))})
+        self.assertEqual([(r.kind, r.what) for r in smallest(shut, [], shut.acts[0])], [("thing", "gun")])
+
+    def test_none_of_them_can_be_left_out(self):
+        # On small shops: what is told clashes, and without any single one of it the window can be kept.
+        rng = random.Random(3)
+        told = 0
+        for seed in range(8):
+            shop, waits = random_shop(seed, zones=3, steps=3, days=3, people=2)
+            act = shop.acts[rng.randint(3, 8)]
+            tight = replace(
+                shop, acts=tuple(replace(a, latest_s=rng.randint(1, 12) * H) if a is act else a for a in shop.acts)
+            )
+            found = smallest(tight, waits, tight.by_id[act.id])
+            if not found:
+                continue
+            told += 1
+            part = _Part(tight, waits, tight.by_id[act.id])
+            with self.subTest(seed):
+                self.assertFalse(part.can_be(found))
+                for one in found:
+                    self.assertTrue(part.can_be([r for r in found if r != one]))
+        self.assertGreater(told, 3)
+
+    def test_the_fewest_windows_are_missed_where_one_has_to_be(self):
+        # Three coats of an hour that all close at 2: one hand keeps two of them, and says which it misses.
+        acts = tuple(Act(f"{i}", f"{i}", "", H, latest_s=H) for i in range(3))
+        shop = Shop(0.0, 24 * H, acts, (Person("p", ((0.0, 24 * H),)),), grid_s=H)
+        self.assertEqual(solve(shop, [], QUICK)[1], "infeasible")
+        better, _ = solve(shop, [], replace(QUICK, soft=True))
+        self.assertEqual([b.rule for b in kept(shop, [], better.plan)], ["latest"])
+
+    def test_what_no_plan_has_room_for(self):
+        shop = self.shop(closed={"damp": ((0.0, 96 * H),)})
+        acts = (*shop.acts, Act("long", "3", "", 20 * H), Act("cold", "4", "", H, earliest_s=float("inf")))
+        ring = [Wait("o", "c1"), Wait("c1", "o")]
+        self.assertEqual({(a.id, why) for a, why in impossible(replace(shop, acts=acts), ring)},
+                         {("o", "ring"), ("c1", "ring"), ("long", "long"), ("cold", "still"), ("c2", "air")})  # fmt: skip
+        self.assertEqual({why for _, why in impossible(replace(shop, crew=()), [])}, {"nobody"})

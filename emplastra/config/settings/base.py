@@ -10,6 +10,8 @@ BASE_DIR = Path(__file__).resolve().parents[3]
 PACKAGE_DIR = BASE_DIR / "emplastra"
 DATA_DIR = Path(os.environ.get("EMPLASTRA_DATA", BASE_DIR / "data" / "workshop"))
 PROFILE = "base"
+#: How long days are planned before the best plan found is shown [s].
+PLAN_SECONDS = 14.0
 
 DEBUG = False
 ALLOWED_HOSTS: list[str] = []

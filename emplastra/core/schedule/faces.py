@@ -63,6 +63,8 @@ class FaceAsk:
     holds: tuple[str, ...] = ()
     air: Callable[[str], str] = lambda product: ""
     promised: Mapping[str, float] = field(default_factory=dict)
+    let_go: frozenset[str] = frozenset()
+    """Acts whose window is let go: the face is keyed again before them."""
 
     @property
     def kinds(self) -> dict[str, str]:
@@ -134,19 +136,21 @@ class _Walk:
                 continue
             for coat in range(state.coats_done + 1, state.step.coats + 1) if state.step.kind in COATS else (1,):
                 if self._is_missed(state.step, coat):
-                    yield self._key_again(state.step)
+                    yield self._key_again(state.step, coat)
                 yield from self._act(i, state, coat, share)
 
     def _is_missed(self, step: PlanStep, coat: int) -> bool:
         """True for a coat over a film whose window has closed already, and that nobody has keyed since."""
+        if step.kind in COATS and f"{self.face.key}:{step.id}:{coat}" in self.face.let_go:
+            return self.surface.top is not None
         if step.kind not in COATS or self.ended:
             return False
         clock = recoat_clock(self.surface, self.face.setting.where, self._toward(step, coat))
         return clock is not None and clock.status == Status.MISSED
 
-    def _key_again(self, step: PlanStep) -> Met:
+    def _key_again(self, step: PlanStep, coat: int) -> Met:
         """Keying that a missed window asks for before a coat."""
-        key = PlanStep(f"key-{step.id}", StepKind.ABRADE)
+        key = PlanStep(f"key-{step.id}" + (f"-{coat}" if coat > 1 else ""), StepKind.ABRADE)
         met = self._meet(key, 1, self.face.lasts(key), 0)
         met.act = replace(met.act, name="Key again")
         self.surface = build([events.Keyed(met.begin_s, met.end_s)], met.end_s, onto=self.surface)

@@ -2,15 +2,15 @@
 window is held against the exact clock.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
 from time import monotonic
 
 from .faces import FaceAsk, Met, Missed, Times, missed, waits_of_walk, walk
 from .listing import listed
-from .solver import Asked, Better, solve
-from .work import Act, Plan, Pot, Shop, Wait
+from .solver import WISH, Asked, Better, solve
+from .work import Act, Plan, Pot, Shop, Wait, kept
 
 ROUNDS = 4
 LEAST_S = 0.3
@@ -91,11 +91,11 @@ def plan_days(
     shop, waits = shop_of(days, [walk(face) for face in days.faces])
     tell("a first plan, by what closes first", None)
     first = listed(shop, waits)
-    best: Found | None = None
-    if first is not None:
-        best = _checked(days, shop, waits, first, "listed")
-        shop, waits = shop_of(days, _walked(days, first))
-    return _rounds(days, shop, waits, best, replace(asked, hint=first or asked.hint), until, tell)
+    best = _checked(days, shop, waits, first, "listed") if first is not None else None
+    start = first or _fitting(asked.hint, shop)
+    if start is not None:
+        shop, waits = shop_of(days, _walked(days, start))
+    return _rounds(days, shop, waits, best, replace(asked, hint=start), until, tell)
 
 
 def _rounds(
@@ -120,12 +120,28 @@ def _rounds(
         if better is None:
             break
         found = _checked(days, shop, waits, better.plan, "solved", better, number)
-        best = min((f for f in (best, found) if f is not None), key=_worth)
+        best = found if best is None else min(best, found, key=_worth)
         if not found.missed:
             break
         shop, now = shop_of(days, _walked(days, better.plan))
         waits, hint = careful(now, waits) if number >= CAREFUL_FROM else now, better.plan
-    return best or Found(shop, waits, None, said)
+    return best or _fewest_missed(days, shop, waits, replace(asked, seconds=max(0.5, until - monotonic())), said, tell)
+
+
+def _fewest_missed(
+    days: Days,
+    shop: Shop,
+    waits: Sequence[Wait],
+    asked: Asked,
+    said: str,
+    tell: Callable[[str, Better | None], None],
+) -> Found:
+    """What is left where no plan keeps every window: the one that misses the fewest."""
+    tell("no plan keeps every window: the fewest missed", None)
+    better, _ = solve(shop, waits, replace(asked, soft=True, hint=_fitting(asked.hint, shop)))
+    if better is None:
+        return Found(shop, waits, None, said)
+    return _checked(days, shop, waits, better.plan, "solved", better, 1)
 
 
 def _fitting(hint: Plan | None, shop: Shop) -> Plan | None:
@@ -138,11 +154,21 @@ def _walked(days: Days, plan: Plan) -> list[list[Met]]:
     return [walk(face, times) for face in days.faces]
 
 
+def _broken(shop: Shop, waits: Sequence[Wait], plan: Plan) -> Iterator[Missed]:
+    """Windows that a plan misses by the waits that it was made for."""
+    for row in kept(shop, waits, plan):
+        if row.rule in {"most", "latest"}:
+            act = shop.by_id[row.act]
+            yield Missed(act, row.by_s, False, row.words or act.closes)
+
+
 def _checked(
     days: Days, shop: Shop, waits: Sequence[Wait], plan: Plan, how: str, better: Better | None = None, rounds: int = 0
 ) -> Found:
     mets = _walked(days, plan)
     broken = [row for met in mets for row in missed(met)]
+    known = {row.act.id for row in broken}
+    broken += [row for row in _broken(shop, waits, plan) if row.act.id not in known]
     by_id: Mapping[str, Met] = {each.act.id: each for met in mets for each in met}
     return Found(shop, waits, plan, "feasible", how, broken, better, rounds, dict(by_id))
 
@@ -152,4 +178,5 @@ def _worth(found: Found) -> tuple[float, ...]:
     assert found.plan is not None
     plan = found.plan
     ends = sum(plan.ends(found.shop).values())
-    return len(found.missed), plan.late_s(found.shop), len(plan.moved(found.shop)), ends
+    changes = len(plan.moved(found.shop)) + WISH * len(plan.unwished(found.shop))
+    return len(found.missed), plan.late_s(found.shop), changes, ends

@@ -20,6 +20,8 @@ from .work import DAY_S, Act, Placed, Plan, Shop, Wait
 
 ASK_S = 0.3
 """So often is asked whether it is enough [s]."""
+WISH = 3
+"""A wish weighs as much as so many acts that lie otherwise than promised."""
 MANY_PAIRS = 6000
 """So many pairs of dust and tacky film are held apart one by one at most."""
 
@@ -54,6 +56,10 @@ class Asked:
     gap: float = 0.0
     hint: Plan | None = None
     seed: int = 1
+    feasible: bool = False
+    """True: any plan will do, it is only asked whether there is one."""
+    soft: bool = False
+    """True: a window may be missed where it cannot be kept, as few of them as can be."""
     tell: Callable[[Better], None] = field(default=lambda better: None)
     enough: Callable[[], bool] = field(default=lambda: False)
     """Asked again and again: True stops the search with what was found."""
@@ -68,8 +74,9 @@ def _cp() -> Any:
 class Model:
     """The shop's constraints as CP-SAT takes them, in steps of its grid."""
 
-    def __init__(self, shop: Shop, waits: Sequence[Wait], marks: Mapping[str, Any] | None = None) -> None:
-        self.cp, self.shop, self.waits = _cp(), shop, waits
+    def __init__(self, shop: Shop, waits: Sequence[Wait], soft: bool = False) -> None:
+        self.cp, self.shop, self.waits, self.soft = _cp(), shop, waits, soft
+        self.missed: list[Any] = []
         self.model = self.cp.CpModel()
         self.end = floor((shop.end_s - shop.start_s) / shop.grid_s)
         self.begin: dict[str, Any] = {}
@@ -112,13 +119,15 @@ class Model:
         low, high = 0, self.end - length
         if act.earliest_s is not None:
             low = max(low, self.up(act.earliest_s))
-        if act.latest_s is not None:
+        if act.latest_s is not None and not self.soft:
             high = min(high, self.down(act.latest_s))
         if act.pinned_s is not None:
             low = high = max(0, self.down(act.pinned_s))
         if low > high:
             low, high = self._empty(act, low, high)
         self.begin[act.id] = self.model.new_int_var(low, high, act.id)
+        if act.latest_s is not None and self.soft:
+            self._no_later(self.begin[act.id], self.down(act.latest_s))
 
     def _empty(self, act: Act, low: int, high: int) -> tuple[int, int]:
         """Where no begin is left: the model cannot be kept, and says so when it is solved."""
@@ -217,7 +226,15 @@ class Model:
         if wait.most_s is not None:
             # The act ends on the grid, at its end or a little later: what is left then counts.
             lost = self.length[wait.before] * self.shop.grid_s - self.shop.by_id[wait.before].work_s
-            self.model.add(gap <= floor((wait.most_s - lost) / self.shop.grid_s + 1e-9))
+            self._no_later(gap, floor((wait.most_s - lost) / self.shop.grid_s + 1e-9))
+
+    def _no_later(self, what: Any, limit: int) -> None:
+        """A window's end: kept, or counted where it is missed."""
+        bound = self.model.add(what <= limit)
+        if self.soft:
+            missed = self.model.new_bool_var(f"missed {len(self.missed)}")
+            bound.only_enforce_if(missed.negated())
+            self.missed.append(missed)
 
     def hint(self, plan: Plan) -> None:
         """Begin from a plan in hand."""
@@ -281,7 +298,7 @@ class Solve:
 
     def __init__(self, shop: Shop, waits: Sequence[Wait], asked: Asked) -> None:
         self.shop, self.asked = shop, asked
-        self.model = Model(shop, waits)
+        self.model = Model(shop, waits, asked.soft)
         self.best: Better | None = None
         self.until, self.stage = monotonic() + asked.seconds, ""
         self._aims()
@@ -303,7 +320,7 @@ class Solve:
                 model.add(over >= end - m.down(self.shop.due[job]))
                 late.append(over)
         moved = [self._moved(act, act.promised_s) for act in self.shop.acts if act.promised_s is not None]
-        wished = [3 * self._moved(act, act.wished_s) for act in self.shop.acts if act.wished_s is not None]
+        wished = [WISH * self._moved(act, act.wished_s) for act in self.shop.acts if act.wished_s is not None]
         self.late, self.moved = sum(late), sum(moved) + sum(wished)
         self.has_late, self.has_moved = bool(late), bool(moved or wished)
         self.length = sum(self.ends.values())
@@ -332,11 +349,15 @@ class Solve:
         """The best plan, None if there is none; "feasible", "infeasible", "unknown"."""
         said = ""
         stages = (
+            ("missed", sum(self.model.missed) if self.model.missed else None, 0.4),
             ("late", self.late if self.has_late else None, 0.3),
             ("moved", self.moved if self.has_moved else None, 0.5),
             ("length", self.length, 0.8),
             ("starts", self.starts, 1.0),
         )
+        if self.asked.feasible:
+            self.stage = "any"
+            return self.best, self._stage(0, self.asked.seconds)
         for stage, wanted, share in stages:
             if wanted is None:
                 continue
@@ -356,13 +377,16 @@ class Solve:
         p.max_time_in_seconds, p.num_workers, p.random_seed = seconds, self.asked.workers, self.asked.seed
         if self.stage == "length" and self.asked.gap:
             p.relative_gap_limit = self.asked.gap
-        model.minimize(wanted)
+        if self.stage != "any":
+            model.minimize(wanted)
         with self._until_enough(solver):
             status = solver.solve(model, _Watch(self, self.asked).callback())
         if status == cp.INFEASIBLE:
             return "infeasible"
         if status not in {cp.OPTIMAL, cp.FEASIBLE}:
             return "unknown"
+        if self.stage == "any":
+            return "feasible"
         assert self.best is not None
         if self.stage == "length":
             self.best.bound_s = solver.best_objective_bound * self.shop.grid_s
@@ -370,7 +394,6 @@ class Solve:
         model.add(wanted <= int(solver.value(wanted)))
         self.model.hint(self.best.plan)
         return "feasible"
-
 
     @contextmanager
     def _until_enough(self, solver: Any) -> Iterator[None]:

@@ -166,12 +166,15 @@ class Plan:
         return sum(max(0.0, ends[job] - due) for job, due in shop.due.items() if job in ends)
 
     def moved(self, shop: Shop) -> list[Act]:
-        """Acts that lie on another day, in steps of a day from the shop's start, than the plan that was taken has."""
-        return [
-            act
-            for act in shop.acts
-            if act.promised_s is not None and abs(self.placed[act.id].begin_s - act.promised_s) >= DAY_S / 2
-        ]
+        """Acts that lie half a day or more from where the plan that was taken has them."""
+        return [act for act in shop.acts if self._is_off(act.id, act.promised_s)]
+
+    def unwished(self, shop: Shop) -> list[Act]:
+        """Acts that lie half a day or more from where they are wished."""
+        return [act for act in shop.acts if self._is_off(act.id, act.wished_s)]
+
+    def _is_off(self, act: str, at_s: float | None) -> bool:
+        return at_s is not None and abs(self.placed[act].begin_s - at_s) >= DAY_S / 2
 
 
 @dataclass(frozen=True)

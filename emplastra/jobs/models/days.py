@@ -48,14 +48,17 @@ class HoursTold(Told):
 class ActDay(Told):
     """When one act of a zone's plan is to be done; the newest row of each holds.
 
-    fixed: it begins then; wished: on that day if it can; after: not before, since something is awaited; free: whenever.
+    fixed: it begins then; day: on that day; wished: on that day if it can; after: not before, since something is awaited;
+    key: its window is let go and the face keyed again; free: whenever.
     """
 
     class Kind(models.TextChoices):
-        FIXED = "fixed", "Fixed"
-        WISHED = "wished", "Wished"
+        DAY = "day", "On this day"
+        FIXED = "fixed", "At this hour"
+        WISHED = "wished", "On this day if it can"
         AFTER = "after", "Not before"
-        FREE = "free", "Free"
+        KEY = "key", "Let it close, key again"
+        FREE = "free", "Whenever"
 
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="act_days")
     act = models.CharField(max_length=80)
