@@ -447,6 +447,27 @@ def _past(forecasts, tables):
     return Hourly(t, values[:, 0], values[:, 1])
 
 
+def errors_of(air, now, zone):
+    """How the forecasts of a place (its PlaceAir) missed its log hour by hour in the last 14 days, set right by their
+    offset: (air, dew point [K]), in order; none where nothing was forecast or logged.
+    """
+    now_s, last_s = now.timestamp(), air.last_s
+    rows = _held_at(Forecast, now).filter(place=air.place, last__gte=from_epoch(now_s - BACK_S))
+    rows = list(rows.order_by("-issued", "-id"))
+    if not rows or last_s is None or air.forecast is None:
+        return np.array([]), np.array([])
+    past = _past(rows, [np.array(f.hours, float).T for f in rows])
+    known = (past.t_s > now_s - BACK_S) & (past.t_s <= last_s)
+    t, day = past.t_s[known], is_day(past.t_s[known], zone)
+    by_day, by_night = air.forecast.offsets
+    found = []
+    for name in ("air", "dew"):
+        logged = np.interp(t, air.air.t_s, getattr(air.air, f"{name}_c"))
+        off = np.where(day, getattr(by_day, f"{name}_k"), getattr(by_night, f"{name}_k"))
+        found.append(logged - getattr(past, f"{name}_c")[known] - off)
+    return found[0], found[1]
+
+
 def is_day(t_s, zone):
     """True for moments [epoch s] of the workshop's day."""
     first, last = DAY_HOURS

@@ -76,12 +76,19 @@ class Day:
     layers: list = field(default_factory=list)
     rests: list = field(default_factory=list)
     is_assumed: bool = False
-    clear: str = ""
+    most_h: float = 0.0
+    cap_y: float | None = None
+    stack_y: float = 0.0
 
     @property
     def top(self):
         """Where the sheet begins."""
         return round(FOOT - self.height, 1)
+
+    @property
+    def has_cap(self):
+        """True where 9 of 10 draws come to more than is planned, but not out of the picture."""
+        return self.cap_y is not None and self.cap_y > HEAD
 
     @property
     def is_shut(self):
@@ -219,6 +226,7 @@ class _Drawing:
             opens, closes, hours = has[day]
             w = width if hours > 0 else NARROW_W
             made = Day(day, round(x, 1), round(w, 1), opens, closes, hours, self._used(day))
+            made.most_h = (self.says.get("risk") or {}).get("hours", {}).get(day.isoformat(), 0.0)
             made.is_assumed = self.says.get("forecast") is not None and closes > self.says["forecast"]
             days.append(made)
             x += w + GAP
@@ -251,6 +259,8 @@ class _Drawing:
             elif self._is_alive(face, day):
                 y -= REST
                 day.rests.append((face, round(y + REST / 2, 1)))
+        day.stack_y = round(y, 1)
+        day.cap_y = round(y - (day.most_h - day.used_h) * self.per_h, 1) if day.most_h > day.used_h + 0.05 else None
         day.height = round(max(FOOT - y, day.has_h * self.per_h + REST * len(day.rests)), 1)
 
     def _layer(self, face, rows, y, height, width):

@@ -52,10 +52,8 @@ class Hours(OnceView):
 
     def carry_out(self, form):
         data = form.cleaned_data
-        told.tell_hours(
-            self.request.user, data["kind"], data["begins"], data["ends"], data["person"], data["place"],
-            data["kelvin"], data["note"],
-        )  # fmt: skip
+        when, whose = (data["begins"], data["ends"]), (data["person"], data["place"])
+        told.tell_hours(self.request.user, data["kind"], *when, *whose, data["kelvin"], data["note"])
         return reverse("days:hours")
 
 

@@ -16,6 +16,7 @@ from emplastra.shared.models import Task
 from emplastra.shared.services import Refused, writes
 from emplastra.state.book import Book
 from emplastra.state.days import gathered
+from emplastra.state.risk import risk_of
 from emplastra.state.ways import clash_of
 
 from .rows import proposal
@@ -61,13 +62,15 @@ def plan(task, say):
         return bool(about.get("enough"))
 
     found = plan_days(asked.days, Asked(seconds=seconds, enough=is_enough), tell)
+    say(0.95, "replaying it in many weathers")
+    risk = risk_of(book, asked, found, settings.RISK_DRAWS)
     clash = clash_of(book, asked, found, lambda words: say(0.96, words))
     with tasks.landing(task) as landed:
         landed |= {
             "words": "Planned." if found.plan else "No plan keeps every window.",
             "url": reverse("days:days"),
             "go": "To the days",
-            "proposal": proposal(found, asked, clash),
+            "proposal": proposal(found, asked, clash, risk),
         }
 
 

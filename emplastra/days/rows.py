@@ -5,12 +5,12 @@ from dataclasses import asdict, dataclass
 from emplastra.core.schedule.work import DAY_S
 
 
-def proposal(found, asked, clash=None):
+def proposal(found, asked, clash=None, risk=None):
     """What planning came to (the core's Found, the state's Gathered), as it is stored with its task."""
     acts = [_act(found, asked, act) for act in found.shop.acts] if found.plan else []
     return {
         "acts": sorted(acts, key=lambda row: (row["begin"], row["id"])),
-        "says": _says(found, asked),
+        "says": _says(found, asked) | {"risk": risk},
         "clash": asdict(clash) if clash else None,
         "left_out": [[zone.pk, why] for zone, why in asked.left_out],
     }

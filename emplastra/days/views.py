@@ -20,6 +20,7 @@ from emplastra.state.ways import hours_row
 
 from . import planning
 from .drawn import sheets
+from .risk import risk_said
 from .rows import moved
 
 
@@ -56,6 +57,7 @@ class Shown:
     moves: list = field(default_factory=list)
     left_out: list = field(default_factory=list)
     clash: dict | None = None
+    risk: object = None
     late: list = field(default_factory=list)
 
     @property
@@ -104,6 +106,7 @@ def _more(shown, book, by):
     ends, due = shown.says["ends"], shown.says["due"]
     shown.jobs = [JobEnd(jobs[int(k)], t_s, due.get(k)) for k, t_s in ends.items() if int(k) in jobs]
     shown.left_out = [(book.facts.zones[pk].zone, why) for pk, why in shown.left_out if pk in book.facts.zones]
+    shown.risk = risk_said(shown, zone)
     by_day = {}
     for row in sorted(shown.acts, key=lambda r: r["begin"]):
         by_day.setdefault(datetime.fromtimestamp(row["begin"], zone).date(), []).append(row)

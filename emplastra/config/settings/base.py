@@ -12,6 +12,8 @@ DATA_DIR = Path(os.environ.get("EMPLASTRA_DATA", BASE_DIR / "data" / "workshop")
 PROFILE = "base"
 #: How long days are planned before the best plan found is shown [s].
 PLAN_SECONDS = 14.0
+#: In how many weathers a plan is replayed.
+RISK_DRAWS = 500
 
 DEBUG = False
 ALLOWED_HOSTS: list[str] = []

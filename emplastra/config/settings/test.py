@@ -14,6 +14,7 @@ SECRET_KEY = "for tests only, never served beyond this machine"
 ALLOWED_HOSTS = ["*"]
 CLOCK_MAY_DIFFER = True
 PLAN_SECONDS = 2.0
+RISK_DRAWS = 60
 INSTALLED_APPS = [*INSTALLED_APPS, "emplastra.demo"]
 DATABASES["default"]["TEST"] = {"NAME": str(DATA_DIR / "test.sqlite3")}
 DATABASES["default"]["OPTIONS"]["init_command"] = (

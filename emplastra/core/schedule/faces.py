@@ -25,7 +25,7 @@ from ..surface.clocks import (
 )
 from ..surface.events import Event
 from ..surface.fold import Clock, Surface, Toward, build
-from ..surface.integral import crossing
+from ..surface.integral import Crossing, crossing
 from ..surface.names import Runs, Status, StepKind
 from ..surface.plan import PlanStep, Progress, StepState, to_sand_um
 from ..surface.steps import STEPS
@@ -81,7 +81,12 @@ class Limit:
     t_s: float | None
     since: str
     why: str
-    told: bool = True
+    law: Crossing | None = None
+    at_begin: bool = False
+    again: bool = False
+    """law: the crossing that it is, None where it is so long whatever the air; at_begin: it counts from a begin; again:
+    what lapses is done again in minutes, as a wipe.
+    """
 
 
 @dataclass
@@ -239,18 +244,19 @@ class _Walk:
             wiped = degreased_clock(surface)
             if wiped is not None:
                 since = self._who(wiped.since_s, self.ended)
-                closes.append(Limit(wiped.since_s + DEGREASED_S, since, f"the wipe lapses before {step.product}"))
+                why = f"the wipe lapses before {step.product}"
+                closes.append(Limit(wiped.since_s + DEGREASED_S, since, why, again=True))
         return opens, closes
 
     def _wet(self, surface: Surface, setting: Setting, step: PlanStep, opens: list[Limit], closes: list[Limit]) -> None:
         """Metal that was rinsed dries first; acid is rinsed off once it has worked."""
         wet = dry_off_clock(surface, setting)
         if wet is not None and step.kind != StepKind.RINSE and wet.opens is not None:
-            opens.append(Limit(wet.opens_s, self._who(wet.opens.since_s, self.ended), "dry"))
+            opens.append(Limit(wet.opens_s, self._who(wet.opens.since_s, self.ended), "dry", wet.opens))
         acid = keep_wet_clock(surface, setting.where, setting.prompt_s)
         if acid is not None and step.kind == StepKind.RINSE and acid.opens is not None:
             since = self._who(acid.opens.since_s, self.begun)
-            opens.append(Limit(acid.opens_s, since, "the acid has worked"))
+            opens.append(Limit(acid.opens_s, since, "the acid has worked", acid.opens, True))
             if acid.opens_s is not None:
                 closes.append(Limit(acid.opens_s + RINSE_WITHIN_S, since, "the acid must not dry"))
 
@@ -269,15 +275,15 @@ class _Walk:
             top = surface.top
             if top is not None:
                 since = self._who(top.ended_s, self.ended)
-                opens.append(Limit(top.ended_s + UNTOLD_S, since, "no window is told, assumed", False))
+                opens.append(Limit(top.ended_s + UNTOLD_S, since, "no window is told, assumed"))
             return
         since = self._who(clock.opens.since_s if clock.opens else clock.since_s, self.ended)
-        opens.append(Limit(clock.opens_s, since, f"{toward.name} may follow"))
+        opens.append(Limit(clock.opens_s, since, f"{toward.name} may follow", clock.opens))
         if clock.closes_s is not None:
             keyed = clock.kind == Runs.KEYED and clock.closes is None
             from_s = clock.closes_s - KEYED_S if keyed else clock.closes.since_s if clock.closes else clock.since_s
             who = self._who(from_s, self.ended if keyed else self.begun)
-            closes.append(Limit(clock.closes_s, who, f"the window of {toward.name} closes"))
+            closes.append(Limit(clock.closes_s, who, f"the window of {toward.name} closes", clock.closes, not keyed))
 
     def _dry(self, surface: Surface, step: PlanStep, opens: list[Limit]) -> None:
         """A film is dry before it is sanded, wiped or covered."""
@@ -286,7 +292,7 @@ class _Walk:
             clock = time_clock(surface, self.face.setting.where, kind)
             if clock is not None and clock.opens is not None:
                 word = "it can be sanded" if kind == Runs.SANDABLE else "it is dry"
-                opens.append(Limit(clock.opens_s, self._who(clock.opens.since_s, self.ended), word))
+                opens.append(Limit(clock.opens_s, self._who(clock.opens.since_s, self.ended), word, clock.opens))
                 return
 
     def _bare(self, surface: Surface, setting: Setting, closes: list[Limit]) -> None:
@@ -294,10 +300,9 @@ class _Walk:
         clock: Clock | None = bare_clock(surface, setting)
         if clock is not None and clock.closes is not None and clock.closes_s is not None:
             since = self._who(clock.since_s, self.ended)
-            if since:
-                closes.append(Limit(clock.closes_s, since, "bare metal rusts"))
-            elif clock.closes_s > self.face.surface.t_s:
-                closes.append(Limit(clock.closes_s, "", "bare metal rusts"))
+            at_begin = self.begun.get(clock.since_s) == since
+            if since or clock.closes_s > self.face.surface.t_s:
+                closes.append(Limit(clock.closes_s, since, "bare metal rusts", clock.closes, at_begin))
 
     def _who(self, since_s: float, by: Mapping[float, str]) -> str:
         """Which act begins or ends at a moment [epoch s], "" for what has happened."""

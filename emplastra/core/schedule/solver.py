@@ -14,12 +14,14 @@ from time import monotonic
 from typing import Any
 
 from ..air.sun import Span
-from .bounds import earliest, ends_no_sooner, open_for
+from .bounds import anybody, earliest, ends_no_sooner, open_for
 from .coating_day import without
-from .work import DAY_S, Act, Placed, Plan, Shop, Wait
+from .work import DAY_S, Act, Placed, Plan, Shop, Wait, kept
 
 ASK_S = 0.3
 """So often is asked whether it is enough [s]."""
+MARGIN_S, MARGIN_SHARE = 2 * 3600.0, 0.25
+"""An act that begins in the last quarter of its window, at most so long before its end [s], counts like a change."""
 WISH = 3
 """A wish weighs as much as so many acts that lie otherwise than promised."""
 MANY_PAIRS = 6000
@@ -28,8 +30,8 @@ MANY_PAIRS = 6000
 
 @dataclass
 class Better:
-    """A plan as it was found: how late all jobs are together, how many acts lie otherwise than promised, the sum of
-    the jobs' lengths and its bound [s]; done: which of the aims are settled (of 4).
+    """A plan as it was found: how late all jobs are together, how many acts lie otherwise than promised or are left to
+    the last of their window, the sum of the jobs' lengths and its bound [s]; done: which of the aims are settled (of 4).
     """
 
     plan: Plan
@@ -77,6 +79,11 @@ class Model:
     def __init__(self, shop: Shop, waits: Sequence[Wait], soft: bool = False) -> None:
         self.cp, self.shop, self.waits, self.soft = _cp(), shop, waits, soft
         self.missed: list[Any] = []
+        self.tight: list[Any] = []
+        self.there = anybody(shop)
+        self.opens: dict[str, int] = {}
+        for wait in waits:
+            self.opens[wait.after] = max(self.opens.get(wait.after, 0), self.steps(wait.least_s))
         self.model = self.cp.CpModel()
         self.end = floor((shop.end_s - shop.start_s) / shop.grid_s)
         self.begin: dict[str, Any] = {}
@@ -127,7 +134,15 @@ class Model:
             low, high = self._empty(act, low, high)
         self.begin[act.id] = self.model.new_int_var(low, high, act.id)
         if act.latest_s is not None and self.soft:
-            self._no_later(self.begin[act.id], self.down(act.latest_s))
+            self._no_later(self.begin[act.id], self.down(act.latest_s), 0)
+        if act.latest_s is not None:
+            last = self._last_hours(act, act.latest_s)
+            self._early_enough(self.begin[act.id], last, last - low)
+
+    def _last_hours(self, act: Act, latest_s: float) -> int:
+        """The last begin of an act within somebody's hours that keeps its latest [epoch s], on the grid."""
+        fits = [min(b - act.work_s, latest_s) for a, b in self.there if a <= latest_s and b - a >= act.work_s]
+        return self.down(max(fits, default=latest_s))
 
     def _empty(self, act: Act, low: int, high: int) -> tuple[int, int]:
         """Where no begin is left: the model cannot be kept, and says so when it is solved."""
@@ -226,11 +241,21 @@ class Model:
         if wait.most_s is not None:
             # The act ends on the grid, at its end or a little later: what is left then counts.
             lost = self.length[wait.before] * self.shop.grid_s - self.shop.by_id[wait.before].work_s
-            self._no_later(gap, floor((wait.most_s - lost) / self.shop.grid_s + 1e-9))
+            most = floor((wait.most_s - lost) / self.shop.grid_s + 1e-9)
+            self._no_later(gap, most, most - self.opens.get(wait.after, 0))
 
-    def _no_later(self, what: Any, limit: int) -> None:
+    def _early_enough(self, what: Any, limit: int, width: int) -> None:
+        """An act is better not left to the last of its window, so many steps wide: it is counted where it is."""
+        margin = min(self.steps(MARGIN_S), int(MARGIN_SHARE * width))
+        if margin > 0:
+            tight = self.model.new_bool_var(f"tight {len(self.tight)}")
+            self.model.add(what <= limit - margin).only_enforce_if(tight.negated())
+            self.tight.append(tight)
+
+    def _no_later(self, what: Any, limit: int, width: int) -> None:
         """A window's end: kept, or counted where it is missed."""
         bound = self.model.add(what <= limit)
+        self._early_enough(what, limit, width)
         if self.soft:
             missed = self.model.new_bool_var(f"missed {len(self.missed)}")
             bound.only_enforce_if(missed.negated())
@@ -304,6 +329,14 @@ class Solve:
         self._aims()
         if asked.hint is not None:
             self.model.hint(asked.hint)
+            self._no_longer_than(asked.hint)
+
+    def _no_longer_than(self, plan: Plan) -> None:
+        """Nothing is made longer than a plan in hand that keeps all, unless a promise asks for it."""
+        promised = any(a.promised_s is not None or a.wished_s is not None for a in self.shop.acts)
+        if not promised and not self.asked.soft and not kept(self.shop, self.model.waits, plan):
+            ends = sum(self.model.up(t_s) for t_s in plan.ends(self.shop).values())
+            self.model.model.add(self.length <= ends)
 
     def _aims(self) -> None:
         m, model = self.model, self.model.model
@@ -321,8 +354,8 @@ class Solve:
                 late.append(over)
         moved = [self._moved(act, act.promised_s) for act in self.shop.acts if act.promised_s is not None]
         wished = [WISH * self._moved(act, act.wished_s) for act in self.shop.acts if act.wished_s is not None]
-        self.late, self.moved = sum(late), sum(moved) + sum(wished)
-        self.has_late, self.has_moved = bool(late), bool(moved or wished)
+        self.late, self.moved = sum(late), sum(moved) + sum(wished) + sum(m.tight)
+        self.has_late, self.has_moved = bool(late), bool(moved or wished or m.tight)
         self.length = sum(self.ends.values())
         self.starts = sum(m.begin.values())
 
@@ -342,7 +375,8 @@ class Solve:
         bound_s = bound * grid if self.stage == "length" else (self.best.bound_s if self.best else 0.0)
         late = value(self.late) * grid if self.has_late else 0.0
         proven = self.stage == "starts" and self.best is not None and self.best.proven
-        self.best = Better(plan, late, value(self.moved) if self.has_moved else 0, length, bound_s, proven)
+        moved = value(self.moved) if self.has_moved else 0
+        self.best = Better(plan, late, moved, length, bound_s, proven)
         self.asked.tell(self.best)
 
     def run(self) -> tuple[Better | None, str]:
