@@ -34,6 +34,25 @@ class User(AbstractUser):
         return self.role == Role.OWNER
 
 
+class FeedLink(models.Model):
+    """Somebody's private calendar address: what opens it is kept as its digest alone. Revoked, it never opens again.
+
+    quiet_from, quiet_to: hours of the day between which no alarm sounds [min of the day]; lead_min: an alarm comes so
+    long before [min].
+    """
+
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="feed_links")
+    digest = models.CharField(max_length=64, unique=True)
+    made = models.DateTimeField()
+    revoked = models.DateTimeField(null=True)
+    quiet_from = models.PositiveSmallIntegerField(default=21 * 60)
+    quiet_to = models.PositiveSmallIntegerField(default=6 * 60)
+    lead_min = models.PositiveSmallIntegerField(default=45)
+
+    def __str__(self):
+        return f"{self.user} {self.made:%Y-%m-%d}"
+
+
 class Units(models.TextChoices):
     METRIC = "metric", "Metric (µm, m², mL, °C)"
     US = "us", "US (mil, sq ft, fl oz, °F)"

@@ -1,11 +1,14 @@
 """Setting up the workshop and its people."""
 
+import hashlib
+import secrets
+
 from django.db import transaction
 
 from emplastra.shared.services import Refused
 
 from . import setup
-from .models import Role, User, Workshop
+from .models import FeedLink, Role, User, Workshop
 
 
 @transaction.atomic
@@ -48,6 +51,32 @@ def tell_bench_hours(by, person, text):
         _owners_only(by)
     person.bench_hours = text
     person.save(update_fields=["bench_hours"])
+
+
+@transaction.atomic
+def make_feed(user, now, lead_min, quiet_from, quiet_to):
+    """A new private calendar address of somebody; the one before it is revoked. Its secret, told this once."""
+    revoke_feeds(user, now)
+    secret = secrets.token_urlsafe(32)
+    FeedLink.objects.create(
+        user=user, digest=_digest(secret), made=now, lead_min=lead_min, quiet_from=quiet_from, quiet_to=quiet_to
+    )
+    return secret
+
+
+def revoke_feeds(user, now):
+    """Close all calendar addresses of somebody."""
+    return FeedLink.objects.filter(user=user, revoked=None).update(revoked=now)
+
+
+def feed_of(secret):
+    """The FeedLink that a secret opens, None where it opens none, or belongs to somebody who is out."""
+    rows = FeedLink.objects.select_related("user").filter(revoked=None, user__is_active=True)
+    return rows.filter(digest=_digest(secret)).first()
+
+
+def _digest(secret):
+    return hashlib.sha256(secret.encode()).hexdigest()
 
 
 @transaction.atomic

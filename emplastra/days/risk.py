@@ -28,6 +28,10 @@ class RiskSaid:
     proven: bool = False
 
 
+WORTH = 0.02
+"""What changes by less is not worth a word."""
+
+
 def often(share):
     """A share of draws in words: nearly always, 7 of 10, 1 of 50, hardly ever."""
     if share >= 0.995:
@@ -39,7 +43,7 @@ def often(share):
     return "hardly ever"
 
 
-def risk_said(shown, zone):
+def risk_said(shown):
     """RiskSaid of a plan as it is shown, None where it was not replayed."""
     told = shown.says.get("risk")
     if not told:
@@ -51,14 +55,18 @@ def risk_said(shown, zone):
         row, share = acts[0]
         sentence += f"; {row['face']}, {row['name'].lower()} carries most of the risk, missed {often(share)}"
     found = RiskSaid(told["count"], f"{sentence}.", [], acts[:5], "", told["proven"])
-    for end in shown.jobs:
-        if end.key in told["ends"]:
-            early, _, late = told["ends"][end.key]
-            kept, slack = told["kept"].get(end.key), told["slack"].get(end.key)
-            words = "" if kept is None else f"kept {often(kept)}"
-            more = f"with a day more {often(slack)}" if kept is not None and slack - kept >= 0.02 else ""
-            found.jobs.append(JobRisk(end.job, early, late, words, more))
-    if told["heater"] and told["heater"][1] - told["all_kept"] >= 0.02:
+    found.jobs = [_job(end, told) for end in shown.jobs if end.key in told["ends"]]
+    if told["heater"] and told["heater"][1] - told["all_kept"] >= WORTH:
         place, share = told["heater"]
         found.heater = f"With {place} 5 K warmer, electric or flued, every window is kept {often(share)}."
     return found
+
+
+def _job(end, told):
+    """The JobRisk of a job."""
+    early, _, late = told["ends"][end.key]
+    kept, slack = told["kept"].get(end.key), told["slack"].get(end.key)
+    if kept is None:
+        return JobRisk(end.job, early, late)
+    more = f"with a day more {often(slack)}" if slack - kept >= WORTH else ""
+    return JobRisk(end.job, early, late, f"kept {often(kept)}", more)

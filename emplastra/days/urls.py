@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import hours, views
+from . import feeds, hours, views
 
 app_name = "days"
 urlpatterns = [
@@ -13,6 +13,10 @@ urlpatterns = [
     path("days/plan/<int:pk>/take", views.take, name="take"),
     path("days/plan/<int:pk>/way/<int:number>", views.way, name="way"),
     path("days/put", views.put, name="put"),
+    path("days/calendar/", feeds.Calendar.as_view(), name="calendar"),
+    path("days/calendar/revoke", feeds.revoke, name="revoke"),
+    path("days/sheet", feeds.sheet, name="sheet"),
+    path("feeds/<str:secret>.ics", feeds.feed, name="feed"),
     path("days/hours/", hours.Hours.as_view(), name="hours"),
     path("days/hours/<int:pk>/usual", hours.usual, name="usual"),
     path("days/hours/<int:pk>/back", hours.strike, name="strike"),

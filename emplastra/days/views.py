@@ -106,7 +106,7 @@ def _more(shown, book, by):
     ends, due = shown.says["ends"], shown.says["due"]
     shown.jobs = [JobEnd(jobs[int(k)], t_s, due.get(k)) for k, t_s in ends.items() if int(k) in jobs]
     shown.left_out = [(book.facts.zones[pk].zone, why) for pk, why in shown.left_out if pk in book.facts.zones]
-    shown.risk = risk_said(shown, zone)
+    shown.risk = risk_said(shown)
     by_day = {}
     for row in sorted(shown.acts, key=lambda r: r["begin"]):
         by_day.setdefault(datetime.fromtimestamp(row["begin"], zone).date(), []).append(row)

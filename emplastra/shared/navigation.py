@@ -37,7 +37,7 @@ TOOLS = (
     Page("Bench", "bench:home", also=("bench:rows",)),
     Page("Jobs", "bench:jobs", also=("jobs:new",)),
     Page("Windows", "bench:windows"),
-    Page("Days", "days:days", also=("days:task", "days:hours")),
+    Page("Days", "days:days", also=("days:task", "days:hours", "days:calendar", "days:sheet")),
     Page("Mix", "bench:mix"),
     Page("Log", "bench:log"),
     Page("Air", "climate:air", also=("climate:reading", "climate:import", "climate:shape")),

@@ -1,19 +1,25 @@
 """Days on pages: planned by a child process or at once, taken, moved, and why a window cannot be kept."""
 
-from datetime import timedelta
+import re
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
-from emplastra.accounts.models import User
+import vobject
+
+from emplastra.accounts.models import FeedLink, User
 from emplastra.climate.models import Place
 from emplastra.days import planning
+from emplastra.days.calendar import rings_at
 from emplastra.jobs import days
 from emplastra.jobs.models import ActDay, DaysPlan, HoursTold, Job
+from emplastra.jobs.registers import put_off
 from emplastra.logbook.models import Kind
 from emplastra.shared import clock, tasks
 from emplastra.shared.models import Task
 from emplastra.shared.services import Refused
 from emplastra.state.book import Book
 from emplastra.state.days import gathered
-from tests.base import NOON, H, ShopCase, TaskCase, text_of
+from tests.base import NOON, H, ShopCase, TaskCase, text_of, zone_state
 
 FORM = {
     "token": "h",
@@ -294,3 +300,100 @@ class ChildTests(TaskCase):
         self.assertIn("Nothing is planned yet", text_of(self.client.get("/days/")))
         answer = self.client.post(f"{url}enough", follow=True)
         self.assertIn("it has ended already", text_of(answer))
+
+
+class CalendarTests(ShopCase):
+    """The feed read back by a second parser, of another library."""
+
+    def made(self, **more):
+        form = {"token": f"c{more}", "lead_min": "45", "quiet_from": "21:00", "quiet_to": "06:00"} | more
+        answer = self.client.post("/days/calendar/", form, follow=True)
+        found = re.search(r"(/feeds/[\w-]+\.ics)", answer.content.decode())
+        return found[1] if found else ""
+
+    def events(self, url):
+        answer = self.client_class().get(url)  # nobody is signed in
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "text/calendar; charset=utf-8"))
+        return {str(e.uid.value): e for e in vobject.readOne(answer.content.decode()).vevent_list}
+
+    def test_acts_windows_and_looks(self):
+        _, proposal = planned(self)
+        plan = days.take_plan(self.shop.user, proposal["acts"], proposal["says"], 0)
+        put_off(
+            self.shop.zone,
+            self.shop.user,
+            "put-off",
+            "chip at the sill",
+            "waits for parts",
+            NOON.date() + timedelta(days=9),
+        )
+        self.shop.tell(Kind.BARED, -1, -0.5, "s-strip", how="sander")
+        url = self.made()
+        found = self.events(url)
+        mine = [row for row in plan.acts if row["who"] == "bench"]
+        for row in mine:
+            event = found[f"act-{row['id']}@emplastra"]
+            self.assertEqual(event.dtstart.value.timestamp(), row["begin"])
+            self.assertEqual(event.dtend.value.timestamp(), row["end"])
+            self.assertIn("Cab side", event.summary.value)
+            self.assertEqual(event.sequence.value, str(plan.number))
+            self.assertEqual(row["begin"] - event.valarm.trigger.value.timestamp(), 45 * 60)
+        self.assertFalse({f"act-{row['id']}@emplastra" for row in plan.acts if row["who"] != "bench"} & set(found))
+        # The window is the one that the zone's own page tells.
+        window, state = found[f"window-{self.shop.zone.pk}@emplastra"], zone_state(self.shop.zone)[0]
+        self.assertEqual(window.dtstart.value.timestamp(), int(state.clock.closes_s))
+        self.assertEqual(window.summary.value, "Cab side: primer due")
+        look = next(e for uid, e in found.items() if uid.startswith("look-"))
+        self.assertEqual(look.dtstart.value, NOON.date() + timedelta(days=9))
+        # The uid of an act stays from plan to plan.
+        clock.freeze(NOON + H / 12)
+        again = planned(self)[1]
+        days.take_plan(self.shop.user, again["acts"], again["says"], 1)
+        self.assertEqual(
+            {u for u in self.events(url) if u.startswith("act-")},
+            {f"act-{r['id']}@emplastra" for r in again["acts"] if r["who"] == "bench"},
+        )
+
+    def test_an_address_is_told_once_revoked_and_nobody_else_s(self):
+        url = self.made()
+        self.assertNotIn("/feeds/", self.client.get("/days/calendar/").content.decode())
+        self.assertEqual(self.client_class().get(url).status_code, 200)
+        second = self.made(lead_min="10")
+        self.assertEqual([self.client_class().get(u).status_code for u in (url, second)], [404, 200])
+        self.client.post("/days/calendar/revoke", {"token": "r"})
+        self.assertEqual(self.client_class().get(second).status_code, 404)
+        self.assertEqual(self.client_class().get("/feeds/x.ics").status_code, 404)
+        third = self.made(lead_min="11")
+        User.objects.filter(pk=self.shop.user.pk).update(is_active=False)
+        self.assertEqual(self.client_class().get(third).status_code, 404)
+        self.assertNotIn(third.split("/")[-1].removesuffix(".ics"), str(list(FeedLink.objects.values())))
+        self.client.force_login(self.shop.people["viewer"])  # who may look may have a calendar too
+        self.assertEqual(self.client_class().get(self.made(lead_min="5")).status_code, 200)
+        for field, value in (("lead_min", "-5"), ("quiet_from", "late")):
+            answer = self.client.post("/days/calendar/", {"token": "x", "lead_min": "45", "quiet_from": "21:00", "quiet_to": "06:00", field: value})  # fmt: skip
+            self.assertEqual(answer.status_code, 422)
+
+    def test_alarms_over_a_change_of_summer_time(self):
+        zone = ZoneInfo("Europe/Vienna")
+        for at, lead, rings in (
+            # The clock goes back at 3:00 on 25 October 2026: an hour before 3:30 is the first 3:30 − 1 h, by real time.
+            (datetime(2026, 10, 25, 12, 0, tzinfo=zone), 60, datetime(2026, 10, 25, 11, 0, tzinfo=zone)),
+            (datetime(2026, 10, 25, 6, 30, tzinfo=zone), 60, datetime(2026, 10, 24, 21, 0, tzinfo=zone)),
+            (datetime(2026, 3, 29, 6, 0, tzinfo=zone), 0, datetime(2026, 3, 29, 6, 0, tzinfo=zone)),
+            (datetime(2026, 3, 29, 23, 0, tzinfo=zone), 30, datetime(2026, 3, 29, 21, 0, tzinfo=zone)),
+        ):
+            with self.subTest(at):
+                found = rings_at(at, lead, 21 * 60, 6 * 60, zone)
+                self.assertEqual(found.timestamp(), rings.timestamp())
+        by_day = rings_at(datetime(2026, 5, 12, 13, 30, tzinfo=zone), 15, 12 * 60, 14 * 60, zone)
+        self.assertEqual(by_day.astimezone(zone).hour, 12)
+
+    def test_a_sheet_of_a_day(self):
+        self.assertIn("No plan was taken yet", text_of(self.client.get("/days/sheet")))
+        _, proposal = planned(self)
+        days.take_plan(self.shop.user, proposal["acts"], proposal["says"], 0)
+        page = text_of(self.client.get("/days/sheet?day=2026-05-12"))
+        self.assertIn("Tue 12 May 2026", page)
+        self.assertIn("Cab side: strip", page)
+        self.assertIn("Nothing is planned for this day", text_of(self.client.get("/days/sheet?day=2026-05-17")))
+        self.assertEqual(self.client.get("/days/sheet?day=never").status_code, 200)

@@ -2,7 +2,7 @@
 
 All draws at once, on an hourly grid: the air as forecast with errors drawn from those that the forecast made before,
 the metal behind it by its lag, laws added up hour by hour, hours by the workshop's own overrun. Nobody plans anew in a
-replay: acts keep their hands and their order within a day, and begin when they are planned or as soon after as they can.
+replay: acts keep their hands and their order within a day, and begin when they are planned or as soon after as it goes.
 """
 
 import math
@@ -96,7 +96,7 @@ def metal_on(where: Journey, t_s: np.ndarray, way: str = "") -> Cut:
 
 
 def rates_of(law: Law, metal_c: np.ndarray, air_c: np.ndarray, dew_c: np.ndarray) -> np.ndarray:
-    """Rates of a law [1/min] at many temperatures [°C]; one that asks for no air is read off its own table, to FINE_K."""
+    """Rates of a law [1/min] at many temperatures [°C]; one that asks for no air is read off a table, to FINE_K."""
     if law.needs_air:
         return np.asarray(law.rates(metal_c, air_c, dew_c))
     low, high = math.floor(float(metal_c.min())), math.ceil(float(metal_c.max())) + 1
