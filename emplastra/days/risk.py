@@ -16,8 +16,8 @@ class JobRisk:
 
 @dataclass
 class RiskSaid:
-    """A plan's risk as a page shows it: first sentence, jobs, [(act's row, how often its window is missed)], the help of a
-    heater.
+    """A plan's risk as a page shows it: first sentence, jobs, [(act's row, how often its window is missed)], what a heater
+    would do.
     """
 
     count: int

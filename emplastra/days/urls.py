@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import feeds, hours, views
+from . import feeds, hours, money, views
 
 app_name = "days"
 urlpatterns = [
@@ -16,6 +16,8 @@ urlpatterns = [
     path("days/calendar/", feeds.Calendar.as_view(), name="calendar"),
     path("days/calendar/revoke", feeds.revoke, name="revoke"),
     path("days/sheet", feeds.sheet, name="sheet"),
+    path("jobs/<int:pk>/money/", money.MoneyPage.as_view(), name="money"),
+    path("paid/<int:pk>/back", money.strike, name="strike-paid"),
     path("feeds/<str:secret>.ics", feeds.feed, name="feed"),
     path("days/hours/", hours.Hours.as_view(), name="hours"),
     path("days/hours/<int:pk>/usual", hours.usual, name="usual"),

@@ -7,7 +7,7 @@ from django.db.models import Max
 
 from emplastra.shared.services import Refused, writes
 
-from .models import ActDay, DaysPlan, HoursTold
+from .models import ActDay, DaysPlan, HoursTold, Paid
 
 LONGEST = timedelta(days=400)
 
@@ -62,6 +62,32 @@ def strike_hours(user, row):
         raise Refused("somebody took that back already")
     same = {name: getattr(row, name) for name in ("kind", "person", "place", "begins", "ends", "kelvin")}
     return HoursTold.objects.create(**same, note="taken back", struck=row, who=user)
+
+
+def paid_for(job):
+    """What was paid, or is to be, for a job and was not taken back, in order."""
+    return list(Paid.objects.filter(job=job, strikes=None, struck=None).select_related("who").order_by("id"))
+
+
+@writes
+@transaction.atomic
+def tell_paid(user, job, kind, what, amount, still=False):
+    """Money that went, or is to go, for a job. Raises Refused naming the field."""
+    if kind not in Paid.Kind.values:
+        raise Refused(f"must be one of {', '.join(Paid.Kind.values)}", "kind")
+    if not 0 < amount <= 1e7:
+        raise Refused("must be above 0 and at most 10,000,000", "amount")
+    return Paid.objects.create(job=job, kind=kind, what=what[:120], amount=amount, still=still, who=user)
+
+
+@writes
+@transaction.atomic
+def strike_paid(user, row):
+    """Take back what was told of money. Raises Refused if somebody did already."""
+    if row.struck_id is not None or Paid.objects.filter(struck=row).exists():
+        raise Refused("somebody took that back already")
+    same = {name: getattr(row, name) for name in ("job", "kind", "what", "amount", "still")}
+    return Paid.objects.create(**same, struck=row, who=user)
 
 
 def act_days(zones):

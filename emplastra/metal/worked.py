@@ -2,11 +2,9 @@
 
 from dataclasses import dataclass
 
-from django.db.models import F
-
 from emplastra.core.gauge.readings import READING_MIN, SET_MIN
 from emplastra.core.level.filling import fill
-from emplastra.core.metal.hours import Stint, hours_by
+from emplastra.core.metal.hours import hours_by
 from emplastra.core.metal.repair import OPTIONS, WORK
 from emplastra.core.metal.solder import run_in_min
 from emplastra.core.metal.strip import KEY_MIN, WAYS, hours_of
@@ -14,24 +12,13 @@ from emplastra.core.surface.events import Bared, Keyed
 from emplastra.core.surface.patches import FULL
 from emplastra.core.words import area_q
 from emplastra.jobs.models import Estimate, OwnerDecision, SolderMoved, WorkHours
-from emplastra.logbook.models import KINDS, EntryZone, Kind, holds
+from emplastra.logbook.models import EntryZone, Kind, holds
 from emplastra.state.heat import heat_of
 from emplastra.state.known import known
 from emplastra.state.level import level_of
 from emplastra.state.ruling import metal_of
+from emplastra.state.stints import stints_of
 
-_OF_STEP = {
-    "repair": "repair",
-    "weld": "repair",
-    "clean": "treat",
-    "dry": "treat",
-    "fill": "fill",
-    "block": "fill",
-    "solder": "solder",
-    "surface": "fill",
-    "prime": "prime",
-    "stripe": "prime",
-}
 MEASURED = (Kind.LEVELLED, Kind.HEATED, Kind.GAUGED)
 SHORTEST_H = 0.05
 """Less than this was not timed [h]."""
@@ -55,7 +42,7 @@ class Finished:
 
 def finished(states):
     """[Finished] of zones (their states) that nobody has counted yet."""
-    hours = hours_by(_stints(states))
+    hours = hours_by(stints_of(states))
     zones = [s.zone for s in states]
     counted = set(WorkHours.objects.filter(zone__in=zones).values_list("zone_id", "kind"))
     told, estimates = known(zones, {s.zone.pk: s.facts for s in states}), _estimates(states)
@@ -76,30 +63,6 @@ def finished(states):
             took = hours.get((state.zone.pk, kind), 0.0)
             if plan_h > 0 and took >= SHORTEST_H and (state.zone.pk, kind) not in counted:
                 found.append(Finished(state.zone, kind, plan_h, took, why))
-    return found
-
-
-def _stints(states):
-    """Every timed entry on these zones, as the work it was."""
-    steps = {s.zone.pk: {step.id: step.kind for step in s.facts.steps} for s in states}
-    areas = {s.zone.pk: s.facts.area_m2 if s.facts.revision else 0.0 for s in states}
-    rows = EntryZone.objects.filter(holds(None, "entry__"), zone__in=areas, entry__began__lt=F("entry__ended"))
-    names = (
-        "zone_id",
-        "share",
-        "step",
-        "entry__kind",
-        "entry__who_id",
-        "entry__began",
-        "entry__ended",
-        "entry__film_lost__cause",
-    )
-    found = []
-    for zone, share, step, kind, who, began, ended, cause in rows.values_list(*names):
-        step_kind = steps[zone].get(step, "")
-        work = _OF_STEP.get(step_kind) or KINDS[kind].work or ("repair" if cause == "weld" else "")
-        if work:
-            found.append(Stint(who, work, zone, began.timestamp(), ended.timestamp(), areas[zone] * share))
     return found
 
 

@@ -121,6 +121,7 @@ JOB = (
         (
             Page("Verdict and quote", "metal:verdict"),
             Page("Access", "metal:access"),
+            Page("Money", "days:money"),
             Page("Hours", "metal:hours", of_all=True),
         ),
     ),

@@ -8,7 +8,7 @@ import numpy as np
 from emplastra.climate.live import errors_of
 from emplastra.core.air.forecast import UNPROVEN_K
 from emplastra.core.schedule import draws as core
-from emplastra.core.schedule.durations import WORK_OF
+from emplastra.core.schedule.durations import kind_of
 from emplastra.core.schedule.work import DAY_S
 from emplastra.jobs import estimates
 
@@ -82,7 +82,7 @@ class _Risked:
         found, sheets = self.found, self.facts.sheets
         limits, sky, after, kinds = {}, {}, {}, {}
         for act in found.shop.acts:
-            kinds[act.id] = WORK_OF.get(act.kind, "access" if act.id.startswith("access") else "")
+            kinds[act.id] = kind_of(act)
             product = act.air.rpartition("|")[2]
             if act.air and product in sheets:
                 where = self.faces[act.face].setting.where

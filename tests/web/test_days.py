@@ -10,16 +10,19 @@ from emplastra.accounts.models import FeedLink, User
 from emplastra.climate.models import Place
 from emplastra.days import planning
 from emplastra.days.calendar import rings_at
-from emplastra.jobs import days
-from emplastra.jobs.models import ActDay, DaysPlan, HoursTold, Job
+from emplastra.jobs import days, estimates
+from emplastra.jobs.models import ActDay, DaysPlan, HoursTold, Job, Paid
 from emplastra.jobs.registers import put_off
 from emplastra.logbook.models import Kind
+from emplastra.materials.models import Product
+from emplastra.materials.services import add_sheet
 from emplastra.shared import clock, tasks
 from emplastra.shared.models import Task
 from emplastra.shared.services import Refused
 from emplastra.state.book import Book
 from emplastra.state.days import gathered
-from tests.base import NOON, H, ShopCase, TaskCase, text_of, zone_state
+from emplastra.state.money import money_of
+from tests.base import NOON, PRIMER, H, ShopCase, TaskCase, text_of, zone_state
 
 FORM = {
     "token": "h",
@@ -397,3 +400,86 @@ class CalendarTests(ShopCase):
         self.assertIn("Cab side: strip", page)
         self.assertIn("Nothing is planned for this day", text_of(self.client.get("/days/sheet?day=2026-05-17")))
         self.assertEqual(self.client.get("/days/sheet?day=never").status_code, 200)
+
+
+class MoneyTests(ShopCase):
+    def test_hours_paint_and_what_was_paid_as_a_range(self):
+        # An hour of baring logged, at 60 an hour; the rest of the plan by the overrun of 1.5 that is assumed, range 1.6.
+        self.shop.tell(Kind.BARED, -2, -1, "s-strip", how="sander")
+        book = Book()
+        found = money_of(book, self.shop.job)
+        rows = {row.kind: row for row in found.work}
+        self.assertAlmostEqual(rows["strip"].done_h, 1.0)
+        # Two coats by brush, 24 min each planned; nothing of a fifth more, for it is bared.
+        prime = rows["prime"].to_come
+        self.assertAlmostEqual(prime.mid, 2 * 24 / 60 * 1.5)
+        self.assertAlmostEqual(prime.low, prime.mid / 1.6)
+        self.assertAlmostEqual(prime.high, prime.mid * 1.6)
+        wipe = 13 / 60 * 1.5
+        self.assertAlmostEqual(found.to_come_h.mid, prime.mid + wipe)
+        self.assertAlmostEqual(found.so_far, 60.0)
+        self.assertIn("Test primer", found.unpriced)
+        self.client.post(
+            f"/jobs/{self.shop.job.pk}/money/", {"token": "a", "kind": "contractor", "what": "Dip", "amount": "200"}
+        )
+        self.client.post(
+            f"/jobs/{self.shop.job.pk}/money/",
+            {"token": "b", "kind": "other", "what": "Freight", "amount": "30", "still": "on"},
+        )
+        found = money_of(Book(), self.shop.job)
+        self.assertEqual((found.so_far, found.owed), (260.0, 30.0))
+        self.assertAlmostEqual(found.whole.low, 260 + 30 + 60 * (prime.low + wipe / 1.6))
+        page = text_of(self.client.get(f"/jobs/{self.shop.job.pk}/money/"))
+        self.assertIn("So far 260 €", page)
+        self.assertIn("Contractor: Dip, 200.00 €", page)
+        row = Paid.objects.get(what="Dip")
+        for _ in range(2):
+            self.client.post(f"/paid/{row.pk}/back", {"token": "c"})
+        self.assertEqual(money_of(Book(), self.shop.job).so_far, 60.0)
+        for change, said in (
+            ({"amount": "0"}, "greater than or equal to 0.01"),
+            ({"what": ""}, "This field is required"),
+            ({"kind": "gift"}, "Select a valid choice"),
+        ):
+            answer = self.client.post(
+                f"/jobs/{self.shop.job.pk}/money/",
+                {"token": said, "kind": "other", "what": "x", "amount": "5"} | change,
+            )
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(said, text_of(answer))
+
+    def test_paint_that_was_poured_is_priced_by_its_cheapest_tin(self):
+        sheet = PRIMER | {
+            "tins": [
+                {"component": "base", "ml": 1000, "price": 40.0},
+                {"component": "base", "ml": 4000, "price": 100.0},
+            ]
+        }
+        add_sheet(sheet | {"product": "Priced"})
+        product = Product.objects.get(name="Priced")
+        pot = self.shop.tell(
+            Kind.POT,
+            -1,
+            -1,
+            revision=product.revisions.first(),
+            variant="mild",
+            method="brush",
+            ready_ml=200.0,
+            temp_c=20.0,
+        )
+        self.shop.tell(Kind.WEIGHED, -0.9, -0.9, pot=pot, part="base", scale_g=150.0)
+        self.shop.tell(Kind.WEIGHED, -0.8, -0.8, pot=pot, part="hardener", scale_g=175.0)
+        found = money_of(Book(), self.shop.job)
+        # 150 g of base at 1.5 g/mL are 100 mL, at 25 a litre; nobody priced the hardener.
+        self.assertAlmostEqual(found.used, 2.5)
+        self.assertIn("Priced", found.unpriced)
+
+    def test_what_took_longer_lengthens_what_comes(self):
+        before = planned(self)[1]["acts"]
+        for _ in range(4):
+            estimates.tell_hours(self.shop.user, "prime", 1.0, 3.0)
+        after = planned(self)[1]["acts"]
+        lengths = [{r["id"]: r["end"] - r["begin"] for r in rows} for rows in (before, after)]
+        coat = f"{self.shop.zone.pk}:s-prime:1"
+        # f = exp((4 ln 3 + 4 ln 1.5) / 8) = sqrt(4.5), beside 1.5 before anything was told.
+        self.assertAlmostEqual(lengths[1][coat] / lengths[0][coat], 4.5**0.5 / 1.5, places=3)

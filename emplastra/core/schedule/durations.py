@@ -10,6 +10,7 @@ from ..product.film import METHODS
 from ..surface.names import StepKind
 from ..surface.plan import PlanStep
 from ..surface.steps import STEPS
+from .work import Act
 
 SET_UP_MIN = 10.0
 """Gathering and clearing for any step [min]."""
@@ -72,6 +73,11 @@ def minutes(step: PlanStep, area_m2: float, strip_h: float | None = None) -> flo
         per_m2 = GUN_PER_M2 if by_gun else COAT_PER_M2.get(step.method, 10.0)
         return MIX_MIN + (GUN_MIN if by_gun else 0.0) + per_m2 * area_m2
     return SET_UP_MIN + PER_M2.get(StepKind(step.kind), 5.0) * area_m2
+
+
+def kind_of(act: Act) -> str:
+    """Under which kind of work the hours of an act are told, "" under none; those of access by their own."""
+    return WORK_OF.get(StepKind(act.kind), "") if act.step else "access"
 
 
 def is_sprayed(step: PlanStep) -> bool:

@@ -31,7 +31,7 @@ MANY_PAIRS = 6000
 @dataclass
 class Better:
     """A plan as it was found: how late all jobs are together, how many acts lie otherwise than promised or are left to
-    the last of their window, the sum of the jobs' lengths and its bound [s]; done: which of the aims are settled (of 4).
+    the last of their window, the sum of the jobs' lengths and its bound [s]; proven: none is shorter.
     """
 
     plan: Plan

@@ -6,7 +6,7 @@ from django.db import models
 from emplastra.climate.models import Place
 
 from .found import Told
-from .piece import Zone
+from .piece import Job, Zone
 
 
 class DaysPlan(Told):
@@ -42,6 +42,22 @@ class HoursTold(Told):
     ends = models.DateTimeField()
     kelvin = models.FloatField(null=True)
     note = models.CharField(max_length=120, blank=True)
+    struck = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="strikes")
+
+
+class Paid(Told):
+    """Money that somebody outside was paid for a job, or that went for what no sheet prices; struck: what it takes back."""
+
+    class Kind(models.TextChoices):
+        CONTRACTOR = "contractor", "Contractor"
+        MATERIAL = "material", "Material"
+        OTHER = "other", "Other"
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="paid")
+    kind = models.CharField(max_length=10, choices=Kind.choices)
+    what = models.CharField(max_length=120)
+    amount = models.FloatField()
+    still = models.BooleanField("still to be paid", default=False)
     struck = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="strikes")
 
 
