@@ -11,8 +11,9 @@ from emplastra.accounts.models import Role, User
 from emplastra.climate.models import Place
 from emplastra.core.errors import FieldError
 from emplastra.core.schedule import shop_hours
+from emplastra.core.surface.steps import RAISED
 from emplastra.jobs import days as told
-from emplastra.jobs.models import HoursTold
+from emplastra.jobs.models import HoursTold, Lies, Zone
 from emplastra.shared import clock
 from emplastra.shared.fields import LocalTimeField, PlainNumber, WorkshopForm
 from emplastra.shared.services import Refused
@@ -48,7 +49,11 @@ class Hours(OnceView):
         people = User.objects.filter(is_active=True).exclude(role=Role.VIEWER).order_by("pk")
         workshop = self.request.workshop
         rows = [(p, "never" if (h := hours_of_person(p, workshop)) is None else h.text, p.bench_hours) for p in people]
-        return {"people": rows, "told": told.hours_told(clock.now())}
+        zones = Zone.objects.in_use().filter(job__filing="open", job__removed=False).select_related("job")
+        lies = told.lies_of(zones)
+        faces = [(zone, lies.get(zone.pk, "")) for zone in zones]
+        context = {"faces": faces, "ways": Lies.How.choices, "caution": RAISED}
+        return context | {"people": rows, "told": told.hours_told(clock.now())}
 
     def carry_out(self, form):
         data = form.cleaned_data
@@ -73,6 +78,21 @@ def usual(request, pk):
 
     words = "Written down. Plan again, so that the days follow."
     one_tap(request, "usual-hours", {"who": pk, "typed": typed}, carry_out, person.username, words, scope=f"{pk}")
+    return HttpResponseRedirect(url)
+
+
+@require_POST
+def lie(request, pk):
+    """How a piece lies while a face of it is worked on."""
+    zone, url = get_object_or_404(Zone, pk=pk, removed=False), reverse("days:hours")
+    how = request.POST.get("how", "")
+
+    def carry_out():
+        told.tell_lie(request.user, zone, how)
+        return url
+
+    words = "Written down. Plan again, so that the days follow."
+    one_tap(request, "lies", {"zone": pk, "how": how}, carry_out, zone.name, words, scope=f"{pk}")
     return HttpResponseRedirect(url)
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 @dataclass
 class JobRisk:
-    """A job's ready range [epoch s], in how many draws its promise is kept, and with a day more, in words ("": none)."""
+    """A job's ready range [epoch s], how often its promise is kept, and with a day more, in words ("": none)."""
 
     job: object
     early_s: float
@@ -16,8 +16,8 @@ class JobRisk:
 
 @dataclass
 class RiskSaid:
-    """A plan's risk as a page shows it: first sentence, jobs, [(act's row, how often its window is missed)], what a heater
-    would do.
+    """A plan's risk as a page shows it: first sentence, jobs, [(act's row, how often its window is missed)], what a
+    heater would do.
     """
 
     count: int

@@ -85,7 +85,7 @@ class Moved:
 
 
 def moved(was, now):
-    """[Moved] of acts that lie half a day or more otherwise, are new, or go (and are not done) between two plans' rows."""
+    """[Moved] of acts that lie half a day or more otherwise, or are new, between two plans' rows."""
     old, new = {r["id"]: r for r in was}, {r["id"]: r for r in now}
     found = [Moved(old[key], new[key]) for key in new if key in old]
     found = [m for m in found if abs(m.by_s) >= DAY_S / 2]

@@ -21,5 +21,6 @@ urlpatterns = [
     path("feeds/<str:secret>.ics", feeds.feed, name="feed"),
     path("days/hours/", hours.Hours.as_view(), name="hours"),
     path("days/hours/<int:pk>/usual", hours.usual, name="usual"),
+    path("days/lies/<int:pk>", hours.lie, name="lie"),
     path("days/hours/<int:pk>/back", hours.strike, name="strike"),
 ]

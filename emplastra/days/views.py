@@ -45,7 +45,7 @@ class JobEnd:
 
 @dataclass
 class Shown:
-    """A plan as the page shows it: its acts by day, jobs' ends, what it misses; taken: the plan is held, not proposed."""
+    """A plan as the page shows it: its acts by day, jobs' ends, what it misses; taken: it is held, not proposed."""
 
     acts: list
     says: dict

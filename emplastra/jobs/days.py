@@ -7,7 +7,7 @@ from django.db.models import Max
 
 from emplastra.shared.services import Refused, writes
 
-from .models import ActDay, DaysPlan, HoursTold, Paid
+from .models import ActDay, DaysPlan, HoursTold, Lies, Paid
 
 LONGEST = timedelta(days=400)
 
@@ -62,6 +62,21 @@ def strike_hours(user, row):
         raise Refused("somebody took that back already")
     same = {name: getattr(row, name) for name in ("kind", "person", "place", "begins", "ends", "kelvin")}
     return HoursTold.objects.create(**same, note="taken back", struck=row, who=user)
+
+
+def lies_of(zones):
+    """{zone id: how its piece lies while it is worked on} where that was told."""
+    found = dict(Lies.objects.filter(zone__in=zones).order_by("id").values_list("zone_id", "how"))
+    return {pk: how for pk, how in found.items() if how}
+
+
+@writes
+@transaction.atomic
+def tell_lie(user, zone, how):
+    """How a piece lies while a face of it is worked on. Raises Refused naming the field."""
+    if how not in Lies.How.values:
+        raise Refused(f"must be one of {', '.join(filter(None, Lies.How.labels))}", "how")
+    return Lies.objects.create(zone=zone, how=how, who=user)
 
 
 def paid_for(job):

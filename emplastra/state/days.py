@@ -39,6 +39,8 @@ USUAL = read("Mon–Fri 7:00–17:00")
 """Hours that are taken where nobody told any. Ours, no source."""
 ACCESS_MIN = 45.0
 """An act of access where nobody told its hours [min]. Common practice, no source."""
+TURN_S = 1800.0
+"""Turning a piece over, or setting it on its stands [s]. Common practice, no source."""
 HAND_OVER = time(17, 0)
 """By when on the promised day a job is to be ready."""
 
@@ -98,12 +100,22 @@ class _Gather:
         zones = [s.zone for s in states]
         self.zones = {str(zone.pk): zone for zone in zones}
         self.answers = known(zones, {s.zone.pk: s.facts for s in states})
+        self.lies = told_days.lies_of(zones)
         self.pinned = told_days.act_days(zones) | self.supposed.acts
         faces = [face for s in sorted(states, key=self._turn) if (face := self._face(s)) is not None]
         self.faces = {face.key: face for face in faces}
         more, links = self._access(states)
         shop = Shop(
-            self.start_s, self.end_s, (), self._crew(), self._things(), self.closed, (), self._due(faces), GRID_S
+            self.start_s,
+            self.end_s,
+            (),
+            self._crew(),
+            self._things(),
+            self.closed,
+            (),
+            self._due(faces),
+            GRID_S,
+            TURN_S,
         )
         days = Days(tuple(faces), shop, tuple(more), tuple(links), tuple(self._pots(states)), self._changed)
         jobs = {f"{s.zone.job_id}": (s.zone.job, s.zone.job.promised) for s in states}
@@ -158,6 +170,7 @@ class _Gather:
             (f"booth {booth}",) if booth else (),
             lambda product: self._air(state, product),
             self.promised,
+            self.lies.get(state.zone.pk, ""),
             frozenset(f"{pk}:{act}" for (pk, act), row in self.pinned.items() if row.kind == ActDay.Kind.KEY),
         )
 

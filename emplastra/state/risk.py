@@ -24,8 +24,8 @@ WORTH = 0.02
 
 @dataclass
 class Risk:
-    """What came of the draws: the share in which every window is kept; by job the hours by which it is ready in 1, 5 and
-    9 of 10 draws [epoch s], how often its promise is kept, and with a day more; by act how often its window is missed;
+    """What came of the draws: the share in which every window is kept; by job when it is ready in 1, 5 and 9 of 10
+    draws [epoch s], how often its promise is kept, and with a day more; by act how often its window is missed;
     by day the hours that 9 of 10 draws stay under [h]; heater: (place, share with every window kept if it is warmed).
     """
 

@@ -196,6 +196,30 @@ class RivalTests(SimpleTestCase):
         self.assertEqual((better.plan["b"].begin_s, better.late_s), (3 * H, 14 * H))
 
 
+class TurnedTests(SimpleTestCase):
+    def test_a_piece_lies_one_way_at_a_time(self):
+        # Two faces upside down, one upright: a coat of an hour, tacky for two, half an hour to turn: 3.5 h apart.
+        there = ((0.0, 40 * H),)
+        acts = tuple(
+            Act(name, name, "", H, job="j", tacky_s=2 * H, position=lies, place=name)
+            for name, lies in (("a", "over"), ("b", "over"), ("c", "upright"), ("d", ""))
+        )
+        crew = tuple(Person(name, there) for name in "pqrs")
+        shop = Shop(0.0, 40 * H, acts, crew, turn_s=H / 2, grid_s=H / 2)
+        better, _ = solve(shop, [], QUICK)
+        for plan in (better.plan, listed(shop, [])):
+            self.assertEqual(kept(shop, [], plan), [])
+            self.assertEqual(plan.end_of(acts), 4.5 * H)
+        rows = dict(better.plan.placed) | {
+            "c": Placed("c", 2 * H, 3 * H, "r"),
+            "a": Placed("a", 0, H, "p"),
+            "b": Placed("b", 0, H, "q"),
+        }
+        self.assertEqual({b.rule for b in kept(shop, [], Plan(rows))}, {"turned"})
+        other = replace(shop, acts=(*acts[:2], replace(acts[2], job="i"), acts[3]))  # another piece lies as it likes
+        self.assertEqual(solve(other, [], QUICK)[0].plan.end_of(other.acts), H)
+
+
 class KeptTests(SimpleTestCase):
     """`kept` tells what a finished plan does not keep; each fault by hand."""
 

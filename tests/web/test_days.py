@@ -8,6 +8,7 @@ import vobject
 
 from emplastra.accounts.models import FeedLink, User
 from emplastra.climate.models import Place
+from emplastra.core.schedule.faces import walk
 from emplastra.days import planning
 from emplastra.days.calendar import rings_at
 from emplastra.jobs import days, estimates
@@ -231,6 +232,13 @@ class MovedTests(ShopCase):
         self.assertIn("only an owner may do that", text_of(answer))
         with self.assertRaises(Refused):
             days.tell_hours(self.shop.people["viewer"], "shut", NOON, NOON + H)
+
+    def test_how_the_piece_lies(self):
+        self.client.post(f"/days/lies/{self.shop.zone.pk}", {"token": "l", "how": "over"})
+        self.assertEqual({met.act.position for met in walk(gathered(Book()).days.faces[0])}, {"over"})
+        self.assertIn("stands on firm ground", text_of(self.client.get("/days/hours/")))
+        answer = self.client.post(f"/days/lies/{self.shop.zone.pk}", {"token": "m", "how": "afloat"}, follow=True)
+        self.assertIn("must be one of", text_of(answer))
 
     def test_over_summer_time_hours_go_by_the_wall_clock(self):
         clock.freeze(NOON.replace(month=10, day=23))  # a Friday; the clock goes back on Sunday, 25 October 2026

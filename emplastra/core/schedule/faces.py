@@ -63,6 +63,7 @@ class FaceAsk:
     holds: tuple[str, ...] = ()
     air: Callable[[str], str] = lambda product: ""
     promised: Mapping[str, float] = field(default_factory=dict)
+    position: str = ""
     let_go: frozenset[str] = frozenset()
     """Acts whose window is let go: the face is keyed again before them."""
 
@@ -200,14 +201,18 @@ class _Walk:
             coat,
             face.job,
             hands,
-            ("gun",) if is_sprayed(step) else (),
-            face.holds if is_sprayed(step) else (),
+            *self._takes(step),
             dusty=is_dusty(step),
             air=face.air(step.product) if step.kind in COATS and kind.leaves_film else "",
             place=face.place,
+            position=face.position if hands else "",
             promised_s=face.promised.get(act_id),
         )
         return Met(self._with_film(act, step, end), begin, end, opens, closes)
+
+    def _takes(self, step: PlanStep) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """(what a step uses while it is worked on, what it holds until it has flashed)."""
+        return (("gun",), self.face.holds) if is_sprayed(step) else ((), ())
 
     def _away_s(self) -> float:
         """How long it is at a contractor [s]: until it is due back, else as long as is usual."""

@@ -73,6 +73,7 @@ class Listing:
         self.air = {key: _Busy(spans) for key, spans in shop.closed.items()}
         self.dust: dict[str, _Busy] = {}
         self.film: dict[str, _Busy] = {}
+        self.lies: dict[tuple[str, str], _Busy] = {}
         self.rows: dict[str, Placed] = {}
         self.taken: dict[str, list[tuple[_Busy, float, float]]] = {}
         self.tails = self._tails()
@@ -225,6 +226,9 @@ class Listing:
         """What an act keeps clear of besides hands and things, and for how long [s]."""
         if act.air in self.air:
             yield self.air[act.air], act.work_s + act.then_s
+        for (job, position), busy in self.lies.items() if act.position else ():
+            if job == act.job and position != act.position:
+                yield busy, act.work_s + act.tacky_s + self.shop.turn_s
         if act.dusty and act.place in self.film:
             yield self.film[act.place], act.work_s
         if act.tacky_s and act.place in self.dust:
@@ -239,6 +243,9 @@ class Listing:
             length = self._held(act, name)
             one = next(b for b in self.things[name] if b.free_from(begin, length) <= begin + 1e-6)
             taken.append((one, begin, begin + length))
+        if act.position:
+            lies = self.lies.setdefault((act.job, act.position), _Busy())
+            taken.append((lies, begin, end + act.tacky_s + self.shop.turn_s))
         if act.dusty:
             taken.append((self.dust.setdefault(act.place, _Busy()), begin, end))
         if act.tacky_s:

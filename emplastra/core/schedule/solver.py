@@ -7,7 +7,7 @@ each act as soon as it can be.
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
-from itertools import product
+from itertools import combinations, product
 from math import ceil, floor
 from threading import Event, Thread
 from time import monotonic
@@ -97,6 +97,7 @@ class Model:
         self._air()
         self._pots()
         self._apart()
+        self._turned()
         for wait in waits:
             self._wait(wait)
 
@@ -235,6 +236,14 @@ class Model:
                 if film.face != sanding.face:  # on one face they wait for each other anyhow
                     self.model.add_no_overlap([x, y])
 
+    def _turned(self) -> None:
+        """A piece lies one way at a time, and is not turned on a film that is tacky."""
+        for acts in self.shop.by_lie.values():
+            spans = {a.id: self.span(a, a.tacky_s + self.shop.turn_s, "lies") for a in acts}
+            for a, b in combinations(acts, 2):
+                if a.position != b.position:
+                    self.model.add_no_overlap([spans[a.id], spans[b.id]])
+
     def _wait(self, wait: Wait) -> None:
         gap = self.begin[wait.after] - self.begin[wait.before] - self.length[wait.before]
         self.model.add(gap >= self.steps(wait.least_s))
@@ -332,22 +341,27 @@ class Solve:
             self._no_longer_than(asked.hint)
 
     def _no_longer_than(self, plan: Plan) -> None:
-        """Nothing is made longer than a plan in hand that keeps all, unless a promise asks for it."""
-        promised = any(a.promised_s is not None or a.wished_s is not None for a in self.shop.acts)
-        if not promised and not self.asked.soft and not kept(self.shop, self.model.waits, plan):
-            ends = sum(self.model.up(t_s) for t_s in plan.ends(self.shop).values())
-            self.model.model.add(self.length <= ends)
+        """A plan in hand that keeps all is the first; nothing is made longer, unless a promise asks for it."""
+        if self.asked.soft or kept(self.shop, self.model.waits, plan):
+            return
+        ends, moved = plan.ends(self.shop), len(plan.moved(self.shop)) + WISH * len(plan.unwished(self.shop))
+        length_s = sum(ends.values()) - len(ends) * self.shop.start_s
+        self.best = Better(plan, plan.late_s(self.shop), moved, length_s, self.floor_s)
+        if not any(a.promised_s is not None or a.wished_s is not None for a in self.shop.acts):
+            self.model.model.add(self.length <= sum(self.model.up(t_s) for t_s in ends.values()))
 
     def _aims(self) -> None:
         m, model = self.model, self.model.model
         jobs: dict[str, list[Act]] = {}
         for act in self.shop.acts:
             jobs.setdefault(act.job, []).append(act)
-        heads, self.ends, late = earliest(self.shop, m.waits), {}, []
+        heads, self.ends, late, self.floor_s = earliest(self.shop, m.waits), {}, [], 0.0
         for job, acts in jobs.items():
             end = self.ends[job] = model.new_int_var(0, m.end, f"end {job}")
             model.add_max_equality(end, [m.begin[a.id] + m.length[a.id] for a in acts])
-            model.add(end >= m.up(ends_no_sooner(self.shop, acts, heads)))
+            soonest = ends_no_sooner(self.shop, acts, heads)
+            model.add(end >= m.up(soonest))
+            self.floor_s += soonest - self.shop.start_s
             if job in self.shop.due:
                 over = model.new_int_var(0, m.end + max(0, -m.down(self.shop.due[job])), f"late {job}")
                 model.add(over >= end - m.down(self.shop.due[job]))
@@ -355,6 +369,7 @@ class Solve:
         moved = [self._moved(act, act.promised_s) for act in self.shop.acts if act.promised_s is not None]
         wished = [WISH * self._moved(act, act.wished_s) for act in self.shop.acts if act.wished_s is not None]
         self.late, self.moved = sum(late), sum(moved) + sum(wished) + sum(m.tight)
+        self.has_promised = bool(moved or wished)
         self.has_late, self.has_moved = bool(late), bool(moved or wished or m.tight)
         self.length = sum(self.ends.values())
         self.starts = sum(m.begin.values())
@@ -385,7 +400,7 @@ class Solve:
         stages = (
             ("missed", sum(self.model.missed) if self.model.missed else None, 0.4),
             ("late", self.late if self.has_late else None, 0.3),
-            ("moved", self.moved if self.has_moved else None, 0.5),
+            ("moved", self.moved if self.has_moved else None, 0.5 if self.has_promised else 0.15),
             ("length", self.length, 0.8),
             ("starts", self.starts, 1.0),
         )

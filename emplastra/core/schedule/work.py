@@ -21,10 +21,11 @@ class Act:
     """Something to be done: its hands for so long [s] (hands False: it goes on without any), what it takes up while it
     is worked on (uses) and until its film has flashed (holds), then_s [s] from its end on.
 
-    air: key of the shop's closed stretches that it keeps clear of from begin to flash; tacky_s: how long its film takes
-    dust from its end on [s]; place: where dust of one act falls on the film of another. earliest_s, latest_s: of its
-    begin; pinned_s: its begin where that is fixed; wished_s: where it is wished; promised_s: where the plan that was
-    taken has it.
+    position: how its piece lies for it ("": as it stands); what lies otherwise waits until it is turned, and until its
+    film takes no dust; air: key of the shop's closed stretches that it keeps clear of from begin to flash; tacky_s: how
+    long its film takes dust from its end on [s]; place: where dust of one act falls on the film of another. earliest_s,
+    latest_s: of its begin; pinned_s: its begin where that is fixed; wished_s: where it is wished; promised_s: where the
+    plan that was taken has it.
     """
 
     id: str
@@ -119,6 +120,15 @@ class Shop:
         found: dict[str, list[Act]] = {}
         for act in self.acts:
             found.setdefault(act.place, []).append(act)
+        return found
+
+    @cached_property
+    def by_lie(self) -> dict[str, list[Act]]:
+        """Acts for which it counts how their piece lies, by its job."""
+        found: dict[str, list[Act]] = {}
+        for act in self.acts:
+            if act.position:
+                found.setdefault(act.job, []).append(act)
         return found
 
     @property
@@ -268,9 +278,18 @@ def _things_broken(shop: Shop, plan: Plan) -> list[Broken]:
     return found
 
 
+def _turned_too_soon(shop: Shop, plan: Plan) -> Iterator[Broken]:
+    """Acts on a piece that lies otherwise, or was turned on a film that was still tacky."""
+    for act, other in itertools.permutations([a for a in shop.acts if a.position], 2):
+        if other.job == act.job and other.position != act.position:
+            until = plan[act.id].end_s + act.tacky_s + shop.turn_s
+            if plan[act.id].begin_s <= plan[other.id].begin_s < until - SLACK_S:
+                yield Broken(other.id, "turned", until - plan[other.id].begin_s)
+
+
 def _dust_broken(shop: Shop, plan: Plan) -> list[Broken]:
     """Dry sanding beside a film that is still tacky, and two positions of one piece at a time."""
-    found = []
+    found = list(_turned_too_soon(shop, plan))
     for dust in (a for a in shop.acts if a.dusty):
         x, y = plan[dust.id].begin_s, plan[dust.id].end_s
         for film in (a for a in shop.acts if a.tacky_s and a.place == dust.place and a.id != dust.id):

@@ -1,7 +1,7 @@
 """Jobs and zones, and what was found on them."""
 
 from .colour import Colour, ColourCard, GunSetting
-from .days import ActDay, DaysPlan, HoursTold, Paid
+from .days import ActDay, DaysPlan, HoursTold, Lies, Paid
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
 from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, Quiet, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
@@ -20,6 +20,7 @@ __all__ = [
     "GunSetting",
     "HoursTold",
     "Job",
+    "Lies",
     "MapPlace",
     "OwnerDecision",
     "Paid",

@@ -61,6 +61,20 @@ class Paid(Told):
     struck = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="strikes")
 
 
+class Lies(Told):
+    """How a piece lies while a face of it is worked on; the newest row of a face holds."""
+
+    class How(models.TextChoices):
+        STANDS = "", "as it stands"
+        UPRIGHT = "upright", "upright"
+        OVER = "over", "upside down"
+        SIDE = "side", "on its side"
+        RAISED = "raised", "raised, on stands"
+
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="lies")
+    how = models.CharField(max_length=8, choices=How.choices, blank=True)
+
+
 class ActDay(Told):
     """When one act of a zone's plan is to be done; the newest row of each holds.
 
