@@ -75,7 +75,8 @@ class _Explained:
         row = min(rows, key=lambda m: self.found.plan[m.act.id].begin_s)
         self.act, self.met = self.found.shop.by_id[row.act.id], self.found.mets.get(row.act.id)
         self.tell("what stands in its way")
-        self.reasons = smallest(self.found.shop, self.found.waits, self.act) or []
+        given_up = {m.act.id for m in self.found.missed}
+        self.reasons = smallest(self.found.shop, self.found.waits, self.act, given_up) or []
         self.closes_s = self._closes_s()
         face = self._face(self.act)
         sentence = f"{face}, {self.act.name.lower()}: {row.why or 'its window closes'} {self._when(self.closes_s)}"

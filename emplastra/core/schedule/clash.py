@@ -3,7 +3,7 @@
 What always stands is the face's own work up to the act, in its order and with its least waits, and the window itself.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -31,12 +31,15 @@ class Reason:
     span: Span | None = None
 
 
-def smallest(shop: Shop, waits: Sequence[Wait], act: Act) -> list[Reason] | None:
+def smallest(shop: Shop, waits: Sequence[Wait], act: Act, given_up: Collection[str] = ()) -> list[Reason] | None:
     """The smallest set of reasons why the windows of an act cannot be kept; None if they can be, by all that is told.
 
-    Smallest: with any one of them gone the window can be kept.
+    Smallest: with any one of them gone the window can be kept. given_up: other acts whose windows are missed anyhow.
     """
-    made = _Part(shop, waits, act)
+    lost = set(given_up) - {act.id}
+    acts = tuple(replace(a, latest_s=None) if a.id in lost else a for a in shop.acts)
+    waits = [replace(w, most_s=None) if w.after in lost else w for w in waits]
+    made = _Part(replace(shop, acts=acts), waits, act)
     reasons = made.reasons()
     if made.can_be(reasons):
         return None

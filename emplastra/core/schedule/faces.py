@@ -262,7 +262,7 @@ class _Walk:
         if acid is not None and step.kind == StepKind.RINSE and acid.opens is not None:
             since = self._who(acid.opens.since_s, self.begun)
             opens.append(Limit(acid.opens_s, since, "the acid has worked", acid.opens, True))
-            if acid.opens_s is not None:
+            if acid.opens_s is not None and acid.opens_s + RINSE_WITHIN_S > self.face.surface.t_s:
                 closes.append(Limit(acid.opens_s + RINSE_WITHIN_S, since, "the acid must not dry"))
 
     def _toward(self, step: PlanStep, coat: int) -> Toward:
