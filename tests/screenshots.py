@@ -131,6 +131,26 @@ class Camera:
         page.evaluate("scrollTo(0, 0)")
         self.shoot("pass")
 
+    def days(self):
+        """The days planned and taken; then a shop that is shut too long, and the ways out."""
+        page = self.page
+        page.get_by_role("link", name="Days", exact=True).click()
+        page.get_by_role("button", name="Plan the days").click()
+        expect(page.get_by_text("Proposed.")).to_be_visible(timeout=90000)
+        page.get_by_role("button", name="Take it").click()
+        page.evaluate("document.querySelector('.page-head').scrollIntoView()")
+        self.shoot("days")
+        page.locator(".page-head").get_by_role("link", name="Hours").click()
+        page.get_by_label("What", exact=True).select_option("shut")
+        page.get_by_label("From", exact=True).fill("2026-05-12 12:30")
+        page.get_by_label("Until", exact=True).fill("2026-05-14 07:00")
+        page.get_by_role("button", name="Write it down").click()
+        page.get_by_role("link", name="Back to the days").click()
+        page.get_by_role("button", name="Plan again").click()
+        expect(page.get_by_text("Proposed.")).to_be_visible(timeout=90000)
+        page.evaluate("document.querySelector('.days-clash').scrollIntoView()")
+        self.shoot("clash")
+
     def materials(self):
         """The shelf, and the store."""
         page = self.page
@@ -161,8 +181,6 @@ def main(root, folder):
         wide.shoot("log-coat")
         wide.page.get_by_role("link", name="Windows", exact=True).click()
         wide.shoot("windows")
-        wide.page.get_by_role("link", name="Air", exact=True).click()
-        wide.shoot("air")
         wide.page.get_by_role("link", name="Jobs", exact=True).first.click()
         wide.page.get_by_role("link", name="Inspection trolley").click()
         wide.shoot("job-map")
@@ -179,12 +197,9 @@ def main(root, folder):
         wide.over_a_door()
         wide.materials()
         wide.pots()
+        wide.days()
         phone = Camera(browser, root, folder, PHONE)
         phone.shoot("bench-390")
-        phone.zone("Cab side, left, outer", "Survey")
-        phone.page.locator("#g-metal summary").click()
-        phone.page.evaluate("document.querySelector('#g-metal').scrollIntoView()")
-        phone.shoot("survey-390")
         phone.page.goto(root + "/")
         phone.page.get_by_role("link", name="More").click()
         phone.page.get_by_role("button", name="Gloves on").click()

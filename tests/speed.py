@@ -16,6 +16,7 @@ from datetime import timedelta
 import django
 import numpy as np
 
+from tests.speed_days import days
 from tests.speed_measure import measure
 from tests.speed_plans import plans
 from tests.speed_pots import pots, scale
@@ -411,6 +412,7 @@ PARTS = {
     "pots": pots,
     "scale": scale,
     "measure": measure,
+    "days": days,
 }
 """What needs the workshop; each is run in a process of its own."""
 

@@ -9,13 +9,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 
+from emplastra.core.air.dewpoint import SPREAD_MIN_K
 from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.text import shortened
+from emplastra.core.words import kelvin_q
 
 WIDE, LEFT, NARROW_W, GAP = 1198.0, 236.0, 26.0, 26.0
-TALL, FOOT, REST = 300.0, 380.0, 3.0
-HEAD = 46.0
+TALL, FOOT, REST = 290.0, 386.0, 3.0
+HEAD = 62.0
 MOST_DAYS = 14
 LETTER = 6.6
 LABEL_H = 13.0
@@ -77,6 +79,7 @@ class Day:
     rests: list = field(default_factory=list)
     is_assumed: bool = False
     most_h: float = 0.0
+    clear_k: float | None = None
     cap_y: float | None = None
     stack_y: float = 0.0
 
@@ -89,6 +92,16 @@ class Day:
     def has_cap(self):
         """True where 9 of 10 draws come to more than is planned, but not out of the picture."""
         return self.cap_y is not None and self.cap_y > HEAD
+
+    @property
+    def clear_said(self):
+        """How far the air stays over its dew point, in words."""
+        return f"{kelvin_q(self.clear_k)} over dew"
+
+    @property
+    def is_damp(self):
+        """True where the air comes near its dew point."""
+        return self.clear_k is not None and self.clear_k < SPREAD_MIN_K
 
     @property
     def is_shut(self):
@@ -226,6 +239,7 @@ class _Drawing:
             opens, closes, hours = has[day]
             w = width if hours > 0 else NARROW_W
             made = Day(day, round(x, 1), round(w, 1), opens, closes, hours, self._used(day))
+            made.clear_k = self.says.get("clear", {}).get(day.isoformat())
             made.most_h = (self.says.get("risk") or {}).get("hours", {}).get(day.isoformat(), 0.0)
             made.is_assumed = self.says.get("forecast") is not None and closes > self.says["forecast"]
             days.append(made)

@@ -2,6 +2,9 @@
 
 from dataclasses import dataclass, field
 
+from emplastra.core.words import kelvin_q
+from emplastra.state.risk import HEAT_K
+
 
 @dataclass
 class JobRisk:
@@ -12,6 +15,8 @@ class JobRisk:
     late_s: float
     kept: str = ""
     slack: str = ""
+    before: list = field(default_factory=list)
+    """[(when a plan was taken, from, to [epoch s])] of what was said before."""
 
 
 @dataclass
@@ -43,30 +48,47 @@ def often(share):
     return "hardly ever"
 
 
-def risk_said(shown):
-    """RiskSaid of a plan as it is shown, None where it was not replayed."""
+def risk_said(shown, plans):
+    """RiskSaid of a plan as it is shown, None where it was not replayed; plans: those that were taken before it."""
     told = shown.says.get("risk")
     if not told:
         return None
     rows = {row["id"]: row for row in shown.acts}
     acts = sorted(((rows[a], share) for a, share in told["missed"].items() if a in rows), key=lambda r: -r[1])
-    sentence = f"Every window is kept {often(told['all_kept'])}"
+    jobs = [_job(end, told, plans) for end in shown.jobs if end.key in told["ends"]]
+    return RiskSaid(told["count"], _sentence(told, acts), jobs, acts[:5], _heater(told), told["proven"])
+
+
+def _sentence(told, acts):
+    """What is said first."""
+    said = f"Every window is kept {often(told['all_kept'])}"
     if acts:
         row, share = acts[0]
-        sentence += f"; {row['face']}, {row['name'].lower()} carries most of the risk, missed {often(share)}"
-    found = RiskSaid(told["count"], f"{sentence}.", [], acts[:5], "", told["proven"])
-    found.jobs = [_job(end, told) for end in shown.jobs if end.key in told["ends"]]
-    if told["heater"] and told["heater"][1] - told["all_kept"] >= WORTH:
-        place, share = told["heater"]
-        found.heater = f"With {place} 5 K warmer, electric or flued, every window is kept {often(share)}."
-    return found
+        said += f"; {row['face']}, {row['name'].lower()} carries most of the risk, missed {often(share)}"
+    return f"{said}."
 
 
-def _job(end, told):
+def _heater(told):
+    """What a heater would do, "" where it would do nothing."""
+    if not told["heater"] or told["heater"][1] - told["all_kept"] < WORTH:
+        return ""
+    place, share = told["heater"]
+    warmer = kelvin_q(HEAT_K, digits=0)
+    return f"With {place} {warmer} warmer, electric or flued, every window is kept {often(share)}."
+
+
+def _said_before(plan, key):
+    """(when a plan was taken, the range in which a job was to be ready [epoch s]), None where it said nothing of it."""
+    ends = (plan.says.get("risk") or {}).get("ends", {}).get(key)
+    return (plan.recorded, ends[0], ends[2]) if ends else None
+
+
+def _job(end, told, plans):
     """The JobRisk of a job."""
     early, _, late = told["ends"][end.key]
+    before = [said for plan in plans if (said := _said_before(plan, end.key))]
     kept, slack = told["kept"].get(end.key), told["slack"].get(end.key)
     if kept is None:
-        return JobRisk(end.job, early, late)
+        return JobRisk(end.job, early, late, before=before)
     more = f"with a day more {often(slack)}" if slack - kept >= WORTH else ""
-    return JobRisk(end.job, early, late, f"kept {often(kept)}", more)
+    return JobRisk(end.job, early, late, f"kept {often(kept)}", more, before)

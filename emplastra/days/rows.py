@@ -60,6 +60,7 @@ def _says(found, asked):
         "gap": better.gap if better else None,
         "missed": [[m.act.id, m.by_s, m.early, m.why] for m in found.missed],
         "forecast": max(asked.forecast_s.values(), default=None),
+        "clear": asked.clear,
         "hours_assumed": asked.hours_assumed,
         "made": asked.days.shop.start_s,
         "crew": {person.name: [list(span) for span in person.there] for person in asked.days.shop.crew},

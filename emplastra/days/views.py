@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from emplastra.core.schedule.work import DAY_S
 from emplastra.jobs import days as told
 from emplastra.jobs.models import ActDay, HoursTold, Job, Zone
 from emplastra.say.book import book_of
@@ -31,6 +32,13 @@ class JobEnd:
     job: object
     ends_s: float
     due_s: float | None
+    was_s: float | None = None
+    """When it was ready by the plan that holds, beside one that is proposed."""
+
+    @property
+    def is_moved(self):
+        """True if it would be ready half a day or more otherwise than by the plan that holds."""
+        return self.was_s is not None and abs(self.ends_s - self.was_s) >= DAY_S / 2
 
     @property
     def key(self):
@@ -96,17 +104,18 @@ def _context(request):
         shown = Shown(held.acts, held.says, True, held.number)
     context = {"shown": shown, "held": held, "running": running, "token": new_token(), "by": request.GET.get("by", "")}
     if shown is not None:
-        context |= _more(shown, book, context["by"])
+        context |= _more(shown, book, context["by"], held)
     return context
 
 
-def _more(shown, book, by):
+def _more(shown, book, by, held):
     zone, now_s = book.facts.workshop.zone, book.facts.now.timestamp()
     jobs = Job.objects.in_bulk({row["job"] for row in shown.acts})
     ends, due = shown.says["ends"], shown.says["due"]
-    shown.jobs = [JobEnd(jobs[int(k)], t_s, due.get(k)) for k, t_s in ends.items() if int(k) in jobs]
+    was = held.says["ends"] if held and not shown.taken else {}
+    shown.jobs = [JobEnd(jobs[int(k)], t_s, due.get(k), was.get(k)) for k, t_s in ends.items() if int(k) in jobs]
     shown.left_out = [(book.facts.zones[pk].zone, why) for pk, why in shown.left_out if pk in book.facts.zones]
-    shown.risk = risk_said(shown)
+    shown.risk = risk_said(shown, told.plans_before(shown.number if shown.taken else shown.number + 1))
     by_day = {}
     for row in sorted(shown.acts, key=lambda r: r["begin"]):
         by_day.setdefault(datetime.fromtimestamp(row["begin"], zone).date(), []).append(row)

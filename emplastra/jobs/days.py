@@ -17,6 +17,11 @@ def held_plan():
     return DaysPlan.objects.select_related("who").order_by("number").last()
 
 
+def plans_before(number, most=3):
+    """The last plans that were taken before one, the newest first."""
+    return list(DaysPlan.objects.filter(number__lt=number).order_by("-number")[:most])
+
+
 @writes
 @transaction.atomic
 def take_plan(user, acts, says, based_on):

@@ -1,5 +1,6 @@
 """The work that is open, as it is asked of the planner: faces, people's hours, places, air, promises, what was told."""
 
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import datetime, time, timedelta
@@ -12,7 +13,7 @@ from emplastra.core.metal.access import WORK, Act, ActKind, edges, logged
 from emplastra.core.metal.repair import UNSEEN_SKIN
 from emplastra.core.metal.strip import hours_of
 from emplastra.core.rules.rehearsal import way_for
-from emplastra.core.schedule.bounds import meets
+from emplastra.core.schedule.bounds import anybody, meets
 from emplastra.core.schedule.coating_day import Coming, joined, without
 from emplastra.core.schedule.durations import GUN_MIN, WORK_OF, minutes
 from emplastra.core.schedule.faces import FaceAsk, walk
@@ -59,6 +60,8 @@ class Gathered:
     forecast_s: dict[str, float] = field(default_factory=dict)
     told: list = field(default_factory=list)
     hours_assumed: bool = False
+    clear: dict = field(default_factory=dict)
+    """{day: least distance of the air from its dew point in the shop's hours [K]}, of the place with most faces."""
     promises: dict[str, tuple] = field(default_factory=dict)
     """{job key: (job, promised day)}."""
 
@@ -127,6 +130,7 @@ class _Gather:
             self._forecasts(),
             self.told,
             not self.facts.workshop.open_hours,
+            self._clear(faces, shop),
             jobs,
         )
 
@@ -273,6 +277,18 @@ class _Gather:
 
     def _forecasts(self):
         return {a.place.name: a.forecast.last_s for a in self.facts.airs.values() if a.forecast is not None}
+
+    def _clear(self, faces, shop):
+        """How far the air stays from its dew point in each day's hours [K], at worst."""
+        count = Counter(face.place for face in faces)
+        face = next((f for f in faces if f.place == count.most_common(1)[0][0]), None)
+        found = {}
+        for a, b in anybody(shop) if face else ():
+            cut = face.setting.where.air(a, b, "damp")
+            day = datetime.fromtimestamp(a, self.zone).date().isoformat()
+            least = float((cut.air_c - cut.dew_c).min())
+            found[day] = round(min(least, found.get(day, least)), 1)
+        return found
 
     # People, places, promises
 

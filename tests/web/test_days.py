@@ -5,6 +5,8 @@ from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import vobject
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from emplastra.accounts.models import FeedLink, User
 from emplastra.climate.models import Place
@@ -126,6 +128,31 @@ class PlanTests(ShopCase):
         planned(self)
         self.assertIn("promised Sun 10 May", text_of(self.client.get("/days/")))
         self.assertTrue(other.pk)
+
+    def test_questions_to_the_database_do_not_grow_with_acts(self):
+        _, proposal = planned(self)
+        acts, zone = proposal["acts"], self.shop.zone.pk
+        counts = []
+        for n in (2, 90):
+            more = [
+                acts[0] | {"id": f"{zone}:x{k}:1", "step": f"x{k}", "begin": acts[0]["begin"] + 900 * k}
+                for k in range(n)
+            ]
+            days.take_plan(self.shop.user, more, proposal["says"], days.held_plan().number if days.held_plan() else 0)
+            with CaptureQueriesContext(connection) as queries:
+                self.assertEqual(self.client.get("/days/").status_code, 200)
+            counts.append(len(queries))
+        self.assertLessEqual(counts[1], counts[0] + 1)
+        self.assertLess(counts[1], 40)
+
+    def test_the_range_that_was_said_before_stays_beside_the_new_one(self):
+        _, proposal = planned(self)
+        days.take_plan(self.shop.user, proposal["acts"], proposal["says"], 0)
+        clock.freeze(NOON + H)
+        planned(self)
+        self.assertRegex(text_of(self.client.get("/days/")), r"in 8 of 10 ; said 12:00: Wed 13 May to \w+ \d+ May")
+        # The air stands at 20 °C and 50 %, its dew point at 9.3: what nobody forecast is taken damp.
+        self.assertIn("K over dew", text_of(self.client.get("/days/")))
 
     def test_what_cannot_be_planned_says_why(self):
         measureless = self.shop.make_zone("Wing")

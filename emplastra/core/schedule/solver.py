@@ -396,28 +396,28 @@ class Solve:
 
     def run(self) -> tuple[Better | None, str]:
         """The best plan, None if there is none; "feasible", "infeasible", "unknown"."""
-        said = ""
-        stages = (
-            ("missed", sum(self.model.missed) if self.model.missed else None, 0.4),
-            ("late", self.late if self.has_late else None, 0.3),
-            ("moved", self.moved if self.has_moved else None, 0.5 if self.has_promised else 0.15),
-            ("length", self.length, 0.8),
-            ("starts", self.starts, 1.0),
-        )
         if self.asked.feasible:
             self.stage = "any"
             return self.best, self._stage(0, self.asked.seconds)
-        for stage, wanted, share in stages:
-            if wanted is None:
-                continue
-            self.stage = stage
-            left = self.until - monotonic()
+        for stage, wanted, share in self._stages():
+            self.stage, left = stage, self.until - monotonic()
             if self.best is not None and (left <= 0.05 or self.asked.enough()):
                 break
             said = self._stage(wanted, max(0.2, left * share))
             if said in {"infeasible", "unknown"} and self.best is None:
                 return None, said
         return self.best, "feasible"
+
+    def _stages(self) -> Iterator[tuple[str, Any, float]]:
+        """Aims in their order: name, what is to be small, the share of the time that is left."""
+        if self.model.missed:
+            yield "missed", sum(self.model.missed), 0.4
+        if self.has_late:
+            yield "late", self.late, 0.3
+        if self.has_moved:
+            yield "moved", self.moved, 0.5 if self.has_promised else 0.15
+        yield "length", self.length, 0.8
+        yield "starts", self.starts, 1.0
 
     def _stage(self, wanted: Any, seconds: float) -> str:
         cp, model = self.model.cp, self.model.model

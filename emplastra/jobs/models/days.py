@@ -46,7 +46,9 @@ class HoursTold(Told):
 
 
 class Paid(Told):
-    """Money that somebody outside was paid for a job, or that went for what no sheet prices; struck: what it takes back."""
+    """Money that went, or is to go, for a job to somebody outside, or for what no sheet prices; struck: the row that
+    this one takes back.
+    """
 
     class Kind(models.TextChoices):
         CONTRACTOR = "contractor", "Contractor"
@@ -78,7 +80,7 @@ class Lies(Told):
 class ActDay(Told):
     """When one act of a zone's plan is to be done; the newest row of each holds.
 
-    fixed: it begins then; day: on that day; wished: on that day if it can; after: not before, since something is awaited;
+    fixed: it begins then; day: on that day; wished: on that day if it can; after: not before, for something is awaited;
     key: its window is let go and the face keyed again; free: whenever.
     """
 
