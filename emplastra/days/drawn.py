@@ -307,6 +307,10 @@ class _Drawing:
                 later = next((r for r in rows if r["begin"] >= days[i + 1].opens_s - 1), None)
                 yield self._rope(day, days[i + 1], a, b, later)
 
+    def _foot(self, face, day, otherwise):
+        """Where a wedge lies in a face's layer: along its foot, clear of its words."""
+        return next((layer.y + layer.height - 4 for layer in day.layers if layer.face == face), otherwise)
+
     def _rope(self, day, then, a, b, later):
         """One rope over the gap between two sheets; later: the act it leads to."""
         x, end = day.x + day.width, then.x
@@ -326,8 +330,11 @@ class _Drawing:
                 post, y = x + (closes - from_s) / max(1.0, to_s - from_s) * (end - x), a
                 wedge = f"{x:.1f},{a - 4:.1f} {x:.1f},{a + 4:.1f} {post:.1f},{a:.1f}"
             else:
-                post, y = then.x + (closes - to_s) / max(1.0, then.closes_s - to_s) * then.width, b
-                wedge = f"{then.x:.1f},{b - 4:.1f} {then.x:.1f},{b + 4:.1f} {post:.1f},{b:.1f}"
+                post, y = (
+                    then.x + (closes - to_s) / max(1.0, then.closes_s - to_s) * then.width,
+                    self._foot(later["face"], then, b),
+                )
+                wedge = f"{then.x:.1f},{y - 4:.1f} {then.x:.1f},{y + 4:.1f} {post:.1f},{y:.1f}"
             return Rope(waits, may, wedge, (round(post, 1), round(y - 8, 1)))
         return Rope(waits, may)
 

@@ -119,7 +119,7 @@ def _more(shown, book, by, held):
     by_day = {}
     for row in sorted(shown.acts, key=lambda r: r["begin"]):
         by_day.setdefault(datetime.fromtimestamp(row["begin"], zone).date(), []).append(row)
-    shown.by_day = [(datetime.combine(day, datetime.min.time(), tzinfo=zone), rows) for day, rows in by_day.items()]
+    shown.by_day = [(datetime.combine(day, time(12), tzinfo=zone), day.isoformat(), r) for day, r in by_day.items()]
     if shown.taken:
         shown.late = _late(shown, book, now_s)
     return {"picture": sheets(shown.acts, shown.says, zone, now_s, by == "person"), "now_s": now_s}

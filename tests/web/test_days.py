@@ -83,6 +83,7 @@ class PlanTests(ShopCase):
         page = text_of(self.client.get("/days/"))
         self.assertIn("Trolley ready Wed 13 May", page)
         self.assertIn("Proposed. Nobody has taken it yet.", page)
+        self.assertIn('name="day" value="2026-05-12"', self.client.get("/days/").content.decode())
         for _ in range(2):  # a double tap
             self.client.post(f"/days/plan/{task.pk}/take", {"token": "t", "based_on": 0})
         self.assertEqual([plan.number for plan in DaysPlan.objects.all()], [1])
