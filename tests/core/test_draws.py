@@ -1,5 +1,7 @@
 """A plan replayed in many weathers: ten draws by the exact clock, a plain loop over each draw, spreads as they were told."""
 
+from dataclasses import replace
+
 import numpy as np
 from django.test import SimpleTestCase
 
@@ -193,6 +195,18 @@ class ReplayTests(SimpleTestCase):
             misses += found.missed["b"][k]
         self.assertNotIn(found.all_kept, (0.0, 1.0))
         self.assertTrue(0 < misses < made.count)
+
+    def test_what_never_opens_in_a_draw_is_missed_at_the_end(self):
+        asked, made, where, _ = self.asked(4)
+        never = crossing(where, TABLE, 9 * H, 50.0)
+        met = asked.mets["b"]
+        mets = asked.mets | {
+            "b": replace(met, opens=[Limit(None, "a", "", never)]),
+            "d": replace(asked.mets["d"], opens=[Limit(never.t_s, "c", "", never)]),
+        }
+        found = core.replay(replace(asked, mets=mets), made)
+        self.assertTrue(found.missed["b"].all() and found.missed["d"].all())
+        self.assertTrue((found.begins["b"] >= made.t_s[-1]).all() and np.isfinite(found.begins["b"]).all())
 
     def test_what_is_told_of_them(self):
         asked, *_ = self.asked(3)

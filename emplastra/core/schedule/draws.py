@@ -284,7 +284,8 @@ class _Replayed:
         met = self.asked.mets.get(act.id)
         for limit in met.opens if met else ():
             begin = np.maximum(begin, self._at(limit))
-        begin = self._fits(act, plan.who, begin, work)
+        # What never opens in a draw stands at the end of what is looked at.
+        begin = self._fits(act, plan.who, np.minimum(begin, self.draws.t_s[-1]), work)
         end = begin + work
         self.found.begins[act.id], self.found.ends[act.id] = begin, end
         self._take(plan.who, begin, end)
