@@ -15,7 +15,7 @@ from emplastra.core.schedule.durations import minutes
 from emplastra.core.schedule.faces import FaceAsk, missed, walk
 from emplastra.core.schedule.listing import listed
 from emplastra.core.schedule.rounds import Days, careful, plan_days
-from emplastra.core.schedule.solver import Asked, solve
+from emplastra.core.schedule.solver import Asked, near, solve
 from emplastra.core.schedule.work import Act, Person, Placed, Plan, Pot, Shop, Shut, Wait, kept
 from emplastra.core.surface import events
 from emplastra.core.surface.bare import OPEN_FACE
@@ -170,6 +170,21 @@ class RivalTests(SimpleTestCase):
                 self.assertLessEqual(better.length_s, max(rival.ends(shop).values()))
                 floor = ends_no_sooner(shop, shop.acts, earliest(shop, waits))
                 self.assertLessEqual(floor, better.length_s)
+
+    def test_after_one_late_act_the_rest_stays(self):
+        shop, waits = random_shop(2, zones=12, days=20, people=1)
+        plan = solve(shop, waits, replace(QUICK, seconds=1.5, hint=listed(shop, waits)))[0].plan
+        held = replace(shop, acts=tuple(replace(a, promised_s=plan[a.id].begin_s) for a in shop.acts))
+        self.assertIsNone(near(held, waits, QUICK))  # nothing has changed
+        late = min(plan.placed.values(), key=lambda row: row.begin_s)
+        acts = tuple(replace(a, pinned_s=late.begin_s + 2 * H) if a.id == late.act else a for a in held.acts)
+        changed = replace(held, acts=acts)
+        found = near(changed, waits, replace(QUICK, seconds=2.0))
+        self.assertEqual(kept(changed, waits, found), [])
+        face = shop.by_id[late.act].face
+        others = [a for a in held.acts if a.face != face and plan[a.id].begin_s >= late.begin_s + 36 * H]
+        self.assertGreater(len(others), 3)
+        self.assertTrue(all(found[a.id].begin_s == plan[a.id].begin_s for a in others))
 
     def test_aims_in_their_order(self):
         # Two jobs, one pair of hands: what is promised first is done first, though the other would be as short.

@@ -9,10 +9,12 @@ from time import monotonic
 
 from .faces import FaceAsk, Met, Missed, Times, missed, waits_of_walk, walk
 from .listing import listed
-from .solver import WISH, Asked, Better, solve
+from .solver import WISH, Asked, Better, near, solve
 from .work import Act, Plan, Pot, Shop, Wait, kept
 
 ROUNDS = 4
+NEAR_SHARE = 0.15
+"""So much of the time goes to a plan close to the one that was taken at most."""
 LEAST_S = 0.3
 """With less time left than this no other round is begun [s]."""
 CAREFUL_FROM = 2
@@ -92,6 +94,11 @@ def plan_days(
     tell("a first plan, by what closes first", None)
     first = listed(shop, waits)
     best = _checked(days, shop, waits, first, "listed") if first is not None else None
+    tell("what was planned, with what has changed", None)
+    close = near(shop, waits, replace(asked, seconds=asked.seconds * NEAR_SHARE)) if _promised(shop) else None
+    if close is not None:
+        found = _checked(days, shop, waits, close, "solved")
+        best, first = (found, close) if best is None or _worth(found) < _worth(best) else (best, first)
     start = first or _fitting(asked.hint, shop)
     if start is not None:
         shop, waits = shop_of(days, _walked(days, start))
@@ -142,6 +149,10 @@ def _fewest_missed(
     if better is None:
         return Found(shop, waits, None, said)
     return _checked(days, shop, waits, better.plan, "solved", better, 1)
+
+
+def _promised(shop: Shop) -> bool:
+    return any(a.promised_s is not None for a in shop.acts)
 
 
 def _fitting(hint: Plan | None, shop: Shop) -> Plan | None:

@@ -18,6 +18,10 @@ from .bounds import anybody, earliest, ends_no_sooner, open_for
 from .coating_day import without
 from .work import DAY_S, Act, Placed, Plan, Shop, Wait, kept
 
+NEAR_S = 36 * 3600.0
+"""What lies so long after the first change may move with it [s]."""
+FIRST_SHARE = 0.8
+"""So much of the time goes to a first plan at most."""
 ASK_S = 0.3
 """So often is asked whether it is enough [s]."""
 MARGIN_S, MARGIN_SHARE = 2 * 3600.0, 0.25
@@ -403,8 +407,8 @@ class Solve:
             self.stage, left = stage, self.until - monotonic()
             if self.best is not None and (left <= 0.05 or self.asked.enough()):
                 break
-            said = self._stage(wanted, max(0.2, left * share))
-            if said in {"infeasible", "unknown"} and self.best is None:
+            said = self._stage(wanted, max(0.2, left * (share if self.best is not None else FIRST_SHARE)))
+            if said != "feasible" and self.best is None:
                 return None, said
         return self.best, "feasible"
 
@@ -423,6 +427,7 @@ class Solve:
         cp, model = self.model.cp, self.model.model
         solver = cp.CpSolver()
         p = solver.parameters
+        p.repair_hint = True
         p.max_time_in_seconds, p.num_workers, p.random_seed = seconds, self.asked.workers, self.asked.seed
         if self.stage == "length" and self.asked.gap:
             p.relative_gap_limit = self.asked.gap
@@ -467,3 +472,46 @@ class Solve:
 def solve(shop: Shop, waits: Sequence[Wait], asked: Asked) -> tuple[Better | None, str]:
     """The best plan of a shop within the time asked; None with "infeasible" or "unknown" where none was found."""
     return Solve(shop, waits, asked).run()
+
+
+def near(shop: Shop, waits: Sequence[Wait], asked: Asked) -> Plan | None:
+    """A plan that leaves what was promised where it is, but for faces that cannot stay there and what lies in the day
+    and a half after the first of them; None where that is not enough, or nothing has changed. It is found at once.
+    """
+    broken = {a.id for a in shop.acts if not _may_stay(a, shop)}
+    broken |= {wait.after for wait in waits if not _still_holds(shop, wait)}
+    if not broken:
+        return None
+    faces = {shop.by_id[act].face for act in broken}
+    from_s = min(_lies(shop.by_id[act], shop) for act in broken)
+    acts = tuple(
+        a if a.face in faces or _lies(a, shop) < from_s + NEAR_S else replace(a, pinned_s=a.promised_s, promised_s=None)
+        for a in shop.acts
+    )
+    better, _ = solve(replace(shop, acts=acts), waits, replace(asked, hint=None))
+    return better.plan if better is not None else None
+
+
+def _lies(act: Act, shop: Shop) -> float:
+    """Where an act begins as it is promised or fixed [epoch s], at the shop's start where neither is told."""
+    told = [t_s for t_s in (act.promised_s, act.pinned_s) if t_s is not None]
+    return max(shop.start_s, min(told, default=shop.start_s))
+
+
+def _still_holds(shop: Shop, wait: Wait) -> bool:
+    """True for a wait that is kept where its acts are promised or fixed, or of which one is neither."""
+    before, after = shop.by_id[wait.before], shop.by_id[wait.after]
+    ends = before.pinned_s if before.pinned_s is not None else before.promised_s
+    begins = after.pinned_s if after.pinned_s is not None else after.promised_s
+    if begins is None or ends is None:
+        return True
+    gap = begins - ends - before.work_s
+    return gap >= wait.least_s - shop.grid_s and (wait.most_s is None or gap <= wait.most_s + shop.grid_s)
+
+
+def _may_stay(act: Act, shop: Shop) -> bool:
+    """True for an act that was promised, and may still begin then by what has happened."""
+    at = act.promised_s
+    if at is None or at < shop.start_s or (act.earliest_s is not None and at < act.earliest_s):
+        return False
+    return (act.latest_s is None or at <= act.latest_s) and (act.pinned_s is None or abs(at - act.pinned_s) < 1.0)
