@@ -427,7 +427,6 @@ class Solve:
         cp, model = self.model.cp, self.model.model
         solver = cp.CpSolver()
         p = solver.parameters
-        p.repair_hint = True
         p.max_time_in_seconds, p.num_workers, p.random_seed = seconds, self.asked.workers, self.asked.seed
         if self.stage == "length" and self.asked.gap:
             p.relative_gap_limit = self.asked.gap
