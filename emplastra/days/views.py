@@ -170,7 +170,7 @@ def enough(request, pk):
 def _at(data, zone):
     """When acts are put (aware; None: at no time), as it was typed. Raises TimeError."""
     kind, day, hour = data.get("kind", "day"), data.get("day", "").strip(), data.get("hour", "").strip()
-    if kind in {ActDay.Kind.FREE, ActDay.Kind.KEY}:
+    if kind in told.TIMELESS:
         return None
     if kind == ActDay.Kind.FIXED:
         return times.read_local(f"{day} {hour}", zone, clock.now())

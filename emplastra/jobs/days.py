@@ -10,6 +10,8 @@ from emplastra.shared.services import Refused, writes
 from .models import ActDay, DaysPlan, HoursTold, Lies, Paid
 
 LONGEST = timedelta(days=400)
+TIMELESS = frozenset({ActDay.Kind.FREE, ActDay.Kind.KEY, ActDay.Kind.POT})
+"""What is told of an act without a day."""
 
 
 def held_plan():
@@ -122,7 +124,7 @@ def put_act(user, zone, act, kind, at=None, note=""):
     """When an act of a zone's plan is to be done. Raises Refused naming the field."""
     if kind not in ActDay.Kind.values:
         raise Refused(f"must be one of {', '.join(ActDay.Kind.values)}", "kind")
-    if kind not in {ActDay.Kind.FREE, ActDay.Kind.KEY} and at is None:
+    if kind not in TIMELESS and at is None:
         raise Refused("say on which day", "at")
     if not zone.is_in_use:
         raise Refused("no more work is done on it")

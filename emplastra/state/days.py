@@ -334,7 +334,9 @@ class _Gather:
             for step, coat in _mids(state) if group and str(state.zone.pk) in self.faces else ():
                 key = (state.zone.job_id, group, step.product, coat)
                 groups.setdefault(key, []).append(f"{state.zone.pk}:{step.id}:{coat}")
-        for (_, group, product, _), acts in groups.items():
+        own = {f"{pk}:{act}" for (pk, act), row in self.pinned.items() if row.kind == ActDay.Kind.POT}
+        for (_, group, product, _), every in groups.items():
+            acts = [act for act in every if act not in own]
             sheet = self.facts.sheets.get(product)
             life = sheet.pot_life.minutes_at(20.0) if sheet and sheet.pot_life else None
             if len(acts) > 1 and life:

@@ -10,7 +10,7 @@ from emplastra.climate.models import Place
 from emplastra.core.metal.strip import KEY_MIN
 from emplastra.core.schedule.clash import impossible, smallest
 from emplastra.core.schedule.coating_day import WHY
-from emplastra.core.schedule.durations import SET_UP_MIN
+from emplastra.core.schedule.durations import MIX_MIN, SET_UP_MIN
 from emplastra.core.schedule.rounds import plan_days
 from emplastra.core.schedule.solver import Asked
 from emplastra.core.surface.missed import WIPE_MIN_PER_M2
@@ -22,6 +22,7 @@ from .days import Supposed, gathered
 
 HEAT_K, HEATER_KW, KWH_PRICE = 5.0, 3.0, 0.35
 """A heater that is tried [K], what it draws [kW] and what a kilowatt-hour costs [money]. Common practice, no source."""
+ALONE = "it closes before the act may begin, whatever else is done: key it, or change the air"
 TRY_SHARE = 0.3
 """Each way is planned for this share of the time that days are planned for."""
 HALF_HOUR_S = 1800.0
@@ -81,7 +82,8 @@ class _Explained:
         face = self._face(self.act)
         sentence = f"{face}, {self.act.name.lower()}: {row.why or 'its window closes'} {self._when(self.closes_s)}"
         ways = sorted((way for way in self._ways() if self._tried(way)), key=lambda way: (way.missed, way.cost))
-        return Clash(self.act.id, sentence, [self._words(reason) for reason in self.reasons], ways)
+        words = [self._words(reason) for reason in self.reasons]
+        return Clash(self.act.id, sentence, words or [ALONE], ways)
 
     def _no_room(self):
         """Why no plan at all has room for the work."""
@@ -130,6 +132,8 @@ class _Explained:
             return f"the air closes {self._span(reason.span)} ({', '.join(WHY[w] for w in ('dew', 'damp'))} or cold)"
         if reason.kind == "thing":
             return f"the {reason.what.lower()} is shut {self._span(reason.span)}"
+        if reason.kind == "pot":
+            return f"it comes from one pot with others: {reason.what}"
         act = self.found.shop.by_id.get(reason.what)
         if reason.kind == "face" and reason.what == self.act.face:
             return "what follows on it has windows of its own"
@@ -151,6 +155,8 @@ class _Explained:
                 yield from self._warm(reason)
             elif reason.kind == "thing":
                 yield from self._open(reason)
+            elif reason.kind == "pot":
+                yield self._own_pot()
             elif reason.kind == "fixed":
                 yield self._free(reason)
         if self.act.face in self.asked.zones:
@@ -219,6 +225,12 @@ class _Explained:
         act = self.found.shop.by_id[reason.what]
         zone, _, rest = act.id.partition(":")
         return Way(f"{act.name} free again", 0.0, {"act": {"zone": int(zone), "act": rest, "kind": "free"}})
+
+    def _own_pot(self):
+        """A second pot: mixed once more."""
+        zone, _, rest = self.act.id.partition(":")
+        facts = {"act": {"zone": int(zone), "act": rest, "kind": "pot"}}
+        return Way(f"A pot of its own for {self.act.name.lower()}", MIX_MIN / 60 * self.rate, facts)
 
     def _key_again(self):
         zone, _, rest = self.act.id.partition(":")

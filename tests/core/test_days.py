@@ -440,6 +440,16 @@ class ClashTests(SimpleTestCase):
         shut = replace(busy, acts=busy.acts[:1], things={"gun": Shut(1, ((0.0, 2 * H),))})
         self.assertEqual([(r.kind, r.what) for r in smallest(shut, [], shut.acts[0])], [("thing", "gun")])
 
+    def test_coats_of_one_pot_and_a_window_that_nothing_keeps(self):
+        # One hand, a coat of an hour on each of two faces from a pot that lives 90 min: two hours are too long.
+        acts = tuple(Act(name, name, "", H, latest_s=5 * H) for name in "ab")
+        crew = (Person("p", ((0.0, 20 * H),)),)
+        shop = Shop(0.0, 24 * H, acts, crew, pots=(Pot(("a", "b"), 1.5 * H, "red"),))
+        self.assertEqual([(r.kind, r.what) for r in smallest(shop, [], acts[0])], [("face", "b"), ("pot", "red")])
+        # A film that may be coated after 4 h, and no later than after 2: nothing else stands in its way.
+        alone = Shop(0.0, 24 * H, (Act("c", "c", "", H), Act("d", "c", "", H)), crew)
+        self.assertEqual(smallest(alone, [Wait("c", "d", 4 * H, 2 * H)], alone.acts[1]), [])
+
     def test_none_of_them_can_be_left_out(self):
         # On small shops: what is told clashes, and without any single one of it the window can be kept.
         rng = random.Random(3)

@@ -200,13 +200,13 @@ class MovedTests(ShopCase):
     def test_on_a_day_at_an_hour_not_before_and_free_again(self):
         for kind, more, low, high in (
             ("day", {"day": "2026-05-14"}, 43, 53), ("wished", {"day": "2026-05-15"}, 60, 84), ("after", {"day": "2026-05-18"}, 132, 150),
-            ("fixed", {"day": "2026-05-14", "hour": "09:30"}, 45.5, 45.6), ("free", {}, 0, 5),
+            ("fixed", {"day": "2026-05-14", "hour": "09:30"}, 45.5, 45.6), ("pot", {}, 0, 5), ("free", {}, 0, 5),
         ):  # fmt: skip
             with self.subTest(kind):
                 self.put(kind, **more)
                 row = rows_of(planned(self)[1])["s-strip:1"]
                 self.assertTrue(low <= hours_on(row["begin"]) <= high, hours_on(row["begin"]))
-        self.assertEqual((len(self.tasks), ActDay.objects.count()), (5, 5))
+        self.assertEqual((len(self.tasks), ActDay.objects.count()), (6, 6))
 
     def test_what_cannot_be_put(self):
         for more, said in (

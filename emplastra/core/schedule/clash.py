@@ -11,7 +11,7 @@ from ..air.sun import Span
 from .bounds import anybody, open_for, rings, waits_before
 from .coating_day import joined, without
 from .solver import Asked, solve
-from .work import Act, Person, Shop, Shut, Wait
+from .work import Act, Person, Pot, Shop, Shut, Wait
 
 CHECK_S = 2.0
 """How long it is tried whether a part of the shop can be planned [s]."""
@@ -22,8 +22,8 @@ NEAR_S = 36 * 3600.0
 @dataclass(frozen=True)
 class Reason:
     """One thing that clashes with a window: kind "hours" (nobody is there), "away" (who), "air", "thing" (its name),
-    "face" (another face's work), "fixed" (an act that was fixed), "window" (another window of the same face); span:
-    from when to when [epoch s], where it is a stretch.
+    "face" (another face's work), "pot" (its name: coats that come from one), "fixed" (an act that was fixed), "window"
+    (another window of the same face); span: from when to when [epoch s], where it is a stretch.
     """
 
     kind: str
@@ -94,6 +94,7 @@ class _Part:
         found = [Reason("face", face) for face in faces]
         found += [Reason("fixed", a.id) for a in self.mine if a.pinned_s is not None]
         found += [Reason("window", a) for a in sorted(self._windows() - {self.act.id})]
+        found += [Reason("pot", pot.name) for pot in self.shop.pots if self.chain & set(pot.acts)]
         found += self._places_and_air()
         found += [Reason("away", name, span) for name, span in self.away]
         found += [Reason("hours", "", span) for span in self.gone]
@@ -128,9 +129,14 @@ class _Part:
         kept = [a for a in self.shop.acts if a.id in self.chain or a.face in faces]
         acts = tuple(self._act(a, fixed, windows) for a in kept)
         ids = {a.id for a in acts}
-        pots = tuple(p for p in self.shop.pots if set(p.acts) <= ids)
+        kept_pots = _what(reasons, "pot")
+        pots = tuple(p for p in self.shop.pots if set(p.acts) <= ids and (p.name in kept_pots or self._is_apart(p)))
         shop = replace(self.shop, acts=acts, crew=self._crew(reasons), things=self._things(reasons), pots=pots, due={})
         return replace(shop, closed=self._closed(reasons)), self._waits_among(ids, self.chain - windows)
+
+    def _is_apart(self, pot: Pot) -> bool:
+        """True for a pot of which no coat belongs to the chain."""
+        return not self.chain & set(pot.acts)
 
     def _waits_among(self, ids: set[str], loose: set[str]) -> list[Wait]:
         """Waits among these acts, those of loose ones without an end."""

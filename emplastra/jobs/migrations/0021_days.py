@@ -83,7 +83,7 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('recorded', models.DateTimeField(editable=False)),
                 ('act', models.CharField(max_length=80)),
-                ('kind', models.CharField(choices=[('day', 'On this day'), ('fixed', 'At this hour'), ('wished', 'On this day if it can'), ('after', 'Not before'), ('key', 'Let it close, key again'), ('free', 'Whenever')], max_length=6)),
+                ('kind', models.CharField(choices=[('day', 'On this day'), ('fixed', 'At this hour'), ('wished', 'On this day if it can'), ('after', 'Not before'), ('key', 'Let it close, key again'), ('pot', 'From a pot of its own'), ('free', 'Whenever')], max_length=6)),
                 ('at', models.DateTimeField(null=True)),
                 ('note', models.CharField(blank=True, max_length=120)),
                 ('who', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),

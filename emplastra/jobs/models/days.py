@@ -81,7 +81,7 @@ class ActDay(Told):
     """When one act of a zone's plan is to be done; the newest row of each holds.
 
     fixed: it begins then; day: on that day; wished: on that day if it can; after: not before, for something is awaited;
-    key: its window is let go and the face keyed again; free: whenever.
+    key: its window is let go and the face keyed again; pot: from a pot of its own; free: whenever.
     """
 
     class Kind(models.TextChoices):
@@ -90,6 +90,7 @@ class ActDay(Told):
         WISHED = "wished", "On this day if it can"
         AFTER = "after", "Not before"
         KEY = "key", "Let it close, key again"
+        POT = "pot", "From a pot of its own"
         FREE = "free", "Whenever"
 
     zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="act_days")
