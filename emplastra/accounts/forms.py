@@ -95,6 +95,14 @@ class SettingsForm(WorkshopForm):
         help_text="As in Mon–Fri 7:00–17:00, Sat 8:00–12:00. Blank: at any hour.",
     )
 
+    guns = forms.IntegerField(
+        label="Guns sprayed with at once", min_value=1, max_value=20, required=False, help_text="Blank: one."
+    )
+
+    def clean_guns(self):
+        """How many, one where nobody says."""
+        return self.cleaned_data["guns"] or 1
+
     def clean_open_hours(self):
         """Hours as they are read back."""
         try:

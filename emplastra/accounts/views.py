@@ -116,6 +116,7 @@ class Settings(OnceView):
         "hourly_rate",
         "currency",
         "open_hours",
+        "guns",
     )
 
     def initial(self):

@@ -261,6 +261,16 @@ class MovedTests(ShopCase):
         with self.assertRaises(Refused):
             days.tell_hours(self.shop.people["viewer"], "shut", NOON, NOON + H)
 
+    def test_guns_are_told_in_settings(self):
+        self.client.force_login(self.shop.people["owner"])
+        form = self.client.get("/settings/").context["form"]
+        first = {name: form[name].value() if form[name].value() is not None else "" for name in form.fields}
+        self.client.post("/settings/", first | {"guns": "3"})
+        self.assertEqual(gathered(Book()).days.shop.things["gun"].count, 3)
+        form = self.client.get("/settings/").context["form"]
+        self.client.post("/settings/", first | {"token": form["token"].value(), "guns": ""})
+        self.assertEqual(gathered(Book()).days.shop.things["gun"].count, 1)
+
     def test_how_the_piece_lies(self):
         self.client.post(f"/days/lies/{self.shop.zone.pk}", {"token": "l", "how": "over"})
         self.assertEqual({met.act.position for met in walk(gathered(Book()).days.faces[0])}, {"over"})
