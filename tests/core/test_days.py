@@ -9,7 +9,7 @@ from django.test import SimpleTestCase
 
 from emplastra.core.air.journey import journey, steady
 from emplastra.core.product.sheet import read
-from emplastra.core.schedule.bounds import earliest, ends_no_sooner, filled_s, meets, rings, waits_before
+from emplastra.core.schedule.bounds import earliest, ends_no_sooner, filled_s, in_order, meets, rings, waits_before
 from emplastra.core.schedule.clash import _Part, impossible, smallest
 from emplastra.core.schedule.durations import minutes
 from emplastra.core.schedule.faces import FaceAsk, missed, walk
@@ -274,6 +274,11 @@ class KeptTests(SimpleTestCase):
         self.assertEqual(filled_s(windows, 6 * H, 2), 11 * H)
         self.assertEqual(filled_s(windows, 5 * H, 1, H), 10 * H + H)
         self.assertEqual(filled_s(windows, 9 * H, 1), float("inf"))
+        # Told in any order, what comes before stands before, and begins no sooner than that lets it.
+        chain = shop_of([("c", 1, "x"), ("b", 2, "y"), ("a", 3, "z")], ["x", "y", "z"])
+        waits = waits_of(("a", "b", 1, None), ("b", "c", 0, None), ("a", "c", 0, None))
+        self.assertEqual([a.id for a in in_order(chain, waits_before(chain, waits))], ["a", "b", "c"])
+        self.assertEqual(earliest(chain, waits), {"a": 0, "b": 4 * H, "c": 6 * H})
         ring = shop_of([("a", 1, "x"), ("b", 1, "x"), ("c", 1, "x")], ["x"])
         waits = waits_of(("a", "b", 0, None), ("b", "a", 0, None))
         self.assertEqual({a.id for a in rings(ring, waits_before(ring, waits))}, {"a", "b"})
@@ -377,6 +382,10 @@ class FaceTests(SimpleTestCase):
         # The wipe, two coats with an hour between on the first day; sanding after 8 h is for the next morning.
         begins = {m.act.id: found.plan[m.act.id].begin_s for m in found.mets.values()}
         self.assertEqual(begins["7:key:1"], 24 * H)
+        # Taken, and asked again with its windows where they were: what was promised for a later day stays there.
+        later = {key: t_s + (24 * H if key in {"7:key:1", "7:more:1"} else 0.0) for key, t_s in begins.items()}
+        held = plan_days(Days((replace(face, promised=later),), shop), replace(QUICK, seconds=3))
+        self.assertEqual((held.plan.moved(held.shop), held.missed), ([], []))
         # With nobody on the second and third day the last coat would miss nothing: it waits for its key.
         gone = replace(shop, crew=(Person("p", (there[0], *there[3:])),))
         found = plan_days(Days((face,), gone), QUICK)
