@@ -175,7 +175,7 @@ class _Gather:
             lambda product: self._air(state, product),
             self.promised,
             self.lies.get(state.zone.pk, ""),
-            frozenset(f"{pk}:{act}" for (pk, act), row in self.pinned.items() if row.kind == ActDay.Kind.KEY),
+            self._told_so(ActDay.Kind.KEY),
         )
 
     def _why_not(self, state):
@@ -326,21 +326,26 @@ class _Gather:
             if job in jobs
         }
 
+    def _told_so(self, kind):
+        """Ids of acts of which something of a kind is told."""
+        return frozenset(f"{pk}:{act}" for (pk, act), row in self.pinned.items() if row.kind == kind)
+
     def _pots(self, states):
         """Colour that has to match comes from one pot: coats of a step's product on faces of one colour group."""
-        groups = {}
-        for state in states:
-            group = state.facts.revision.colour_group if state.facts.revision else ""
-            for step, coat in _mids(state) if group and str(state.zone.pk) in self.faces else ():
-                key = (state.zone.job_id, group, step.product, coat)
+        groups, own = {}, self._told_so(ActDay.Kind.POT)
+        for state in (s for s in states if str(s.zone.pk) in self.faces and s.facts.revision.colour_group):
+            for step, coat in _mids(state):
+                key = (state.zone.job_id, state.facts.revision.colour_group, step.product, coat)
                 groups.setdefault(key, []).append(f"{state.zone.pk}:{step.id}:{coat}")
-        own = {f"{pk}:{act}" for (pk, act), row in self.pinned.items() if row.kind == ActDay.Kind.POT}
         for (_, group, product, _), every in groups.items():
-            acts = [act for act in every if act not in own]
-            sheet = self.facts.sheets.get(product)
-            life = sheet.pot_life.minutes_at(20.0) if sheet and sheet.pot_life else None
+            acts, life = [act for act in every if act not in own], self._life_min(product)
             if len(acts) > 1 and life:
                 yield Pot(tuple(acts), 60.0 * life, f"{product}, {group}")
+
+    def _life_min(self, product):
+        """How long a pot of a product lives at 20 °C [min], None where nobody says."""
+        sheet = self.facts.sheets.get(product)
+        return sheet.pot_life.minutes_at(20.0) if sheet and sheet.pot_life else None
 
     # Access
 

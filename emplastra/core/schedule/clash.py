@@ -94,14 +94,16 @@ class _Part:
         found = [Reason("face", face) for face in faces]
         found += [Reason("fixed", a.id) for a in self.mine if a.pinned_s is not None]
         found += [Reason("window", a) for a in sorted(self._windows() - {self.act.id})]
-        found += [Reason("pot", pot.name) for pot in self.shop.pots if self.chain & set(pot.acts)]
         found += self._places_and_air()
         found += [Reason("away", name, span) for name, span in self.away]
         found += [Reason("hours", "", span) for span in self.gone]
         return [r for r in found if r.span is None or r.span[0] < self.until_s]
 
     def _places_and_air(self) -> Iterator[Reason]:
-        """Stretches in which something that the chain uses is shut, or its air closed."""
+        """Pots that the chain shares; stretches in which something that it uses is shut, or its air closed."""
+        for pot in self.shop.pots:
+            if not self._is_apart(pot):
+                yield Reason("pot", pot.name)
         used = {name for a in self.mine for name in (*a.uses, *a.holds)} & self.shop.things.keys()
         for name in sorted(used):
             yield from (Reason("thing", name, span) for span in self.shop.things[name].shut)
