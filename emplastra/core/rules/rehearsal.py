@@ -177,7 +177,7 @@ def rehearse(
         share = sum(share for _, share in now.surface.bare) if step.on else face.stripes.get(step.id, 1.0)
         if not share:
             continue  # nothing is bared that it is for
-        rest = planned(step, sheets.get(step.product), state, t_s, to_sand_um(steps, i), share, _is_last(steps, i))
+        rest = planned(step, sheets.get(step.product), state, t_s, to_sand_um(steps, i), share, is_last(steps, i))
         for n, met in enumerate(_met(now, rest, step)):
             of = rest[n].share if step.kind in COATS else 1.0
             act = act_of(steps, i, sheets, Tense.PLAN, subject, state.coats_done + 1 + n, of)
@@ -206,7 +206,7 @@ def with_access(face: Face, step: str) -> Face:
     return face
 
 
-def _is_last(steps: Sequence[PlanStep], i: int) -> bool:
+def is_last(steps: Sequence[PlanStep], i: int) -> bool:
     """True if no coat comes after a step of a plan."""
     return not any(later.kind in COATS and not later.left_out for later in steps[i + 1 :])
 

@@ -14,7 +14,7 @@ import numpy as np
 from ..air.dewpoint import Limits, rh_pct
 from ..air.journey import Cut, Journey
 from ..air.sun import Span
-from ..metal.repair import Factor
+from ..metal.repair import Z80, Factor
 from ..product.tables import Law
 from ..surface.integral import Crossing, progress
 from .faces import Limit, Met
@@ -29,8 +29,6 @@ FINE_K = 0.02
 """Rates are read off a table this fine [K]."""
 OWN_SHARE = 0.5
 """An act's own part of how its hours run over, beside that of its kind of work. Ours, no source."""
-Z80 = 1.28
-"""80 % of a normal spread lies within so many of its standard deviations."""
 
 
 @dataclass(frozen=True)

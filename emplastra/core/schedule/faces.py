@@ -9,10 +9,11 @@ from itertools import pairwise
 
 from ..product.sheet import Sheet
 from ..rules.face import COATS
-from ..rules.rehearsal import planned, planned_film
+from ..rules.rehearsal import is_last, planned, planned_film
 from ..surface import events
 from ..surface.clocks import (
     DEGREASED_S,
+    DRY,
     KEYED_S,
     Setting,
     bare_clock,
@@ -38,7 +39,6 @@ RINSE_WITHIN_S = 900.0
 """Acid is rinsed off within this once it has worked [s]. Common practice, no source."""
 PART_S = 4 * 3600.0
 """Work that leaves no film is cut into parts no longer than this [s], so that it need not be done in one go."""
-DRY = (Runs.SANDABLE, Runs.HANDLE, Runs.TOUCH)
 LATER_S = 60.0
 
 
@@ -182,7 +182,7 @@ class _Walk:
             self.t_s = max(self.t_s, met.end_s)
 
     def _meet(self, step: PlanStep, coat: int, work_s: float, part: int) -> Met:
-        face, kind = self.face, STEPS[step.kind]
+        face = self.face
         act_id = f"{face.key}:{step.id}:{coat}" + (f":{part}" if part else "")
         hands = step.kind != StepKind.CONTRACTOR
         work_s = work_s if hands else self._away_s()
@@ -203,7 +203,7 @@ class _Walk:
             hands,
             *self._takes(step),
             dusty=is_dusty(step),
-            air=face.air(step.product) if step.kind in COATS and kind.leaves_film else "",
+            air=face.air(step.product) if step.kind in COATS else "",
             place=face.place,
             position=face.position if hands else "",
             promised_s=face.promised.get(act_id),
@@ -331,11 +331,8 @@ class _Walk:
             return [events.Coated(begin, end, share, step.id, 0, sheet, planned_film(step), step.product)]
         if step.kind == StepKind.RINSE:
             return [events.Rinsed(begin, end, 1.0, step.id)]
-        made = planned(step, sheet, state, end, to_sand_um(steps, i), share, self._is_last(steps, i))
+        made = planned(step, sheet, state, end, to_sand_um(steps, i), share, is_last(steps, i))
         return [replace(event, began_s=begin, ended_s=end) for event in made]
-
-    def _is_last(self, steps: Sequence[PlanStep], i: int) -> bool:
-        return not any(later.kind in COATS and not later.left_out for later in steps[i + 1 :])
 
 
 def _name(step: PlanStep, coat: int, part: int) -> str:
