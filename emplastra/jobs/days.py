@@ -65,10 +65,15 @@ def tell_hours(user, kind, begins, ends, person=None, place=None, kelvin=None, n
 @transaction.atomic
 def strike_hours(user, row):
     """Take back what was told of hours. Raises Refused if somebody did already."""
-    if row.struck_id is not None or HoursTold.objects.filter(struck=row).exists():
+    return _strike(row, user, "kind", "person", "place", "begins", "ends", "kelvin", note="taken back")
+
+
+def _strike(row, user, *names, **more):
+    """A row that takes back another of its model, like it in these fields; more: what differs."""
+    rows = type(row).objects
+    if row.struck_id is not None or rows.filter(struck=row).exists():
         raise Refused("somebody took that back already")
-    same = {name: getattr(row, name) for name in ("kind", "person", "place", "begins", "ends", "kelvin")}
-    return HoursTold.objects.create(**same, note="taken back", struck=row, who=user)
+    return rows.create(**{name: getattr(row, name) for name in names}, **more, struck=row, who=user)
 
 
 def lies_of(zones):
@@ -106,10 +111,7 @@ def tell_paid(user, job, kind, what, amount, still=False):
 @transaction.atomic
 def strike_paid(user, row):
     """Take back what was told of money. Raises Refused if somebody did already."""
-    if row.struck_id is not None or Paid.objects.filter(struck=row).exists():
-        raise Refused("somebody took that back already")
-    same = {name: getattr(row, name) for name in ("job", "kind", "what", "amount", "still")}
-    return Paid.objects.create(**same, struck=row, who=user)
+    return _strike(row, user, "job", "kind", "what", "amount", "still")
 
 
 def act_days(zones):

@@ -7,6 +7,7 @@ from emplastra.core.air import lag
 from emplastra.core.air.dewpoint import Limits
 from emplastra.core.air.journey import WARM_UP
 from emplastra.core.air.sun import NIGHT_K
+from emplastra.core.schedule.durations import MIX_MIN, SPRAY_MIN_PER_M2
 from emplastra.core.surface.bare import drying_of
 from emplastra.core.surface.clocks import DEGREASED_S, Setting, thicker, with_clocks
 from emplastra.core.surface.events import Degreased
@@ -20,10 +21,6 @@ from emplastra.jobs.models import Job, Zone
 
 from .facts import Facts, ZoneFacts
 
-MIX_MIN = 10.0
-"""Time to mix a pot [min]. Common practice, no source."""
-SPRAY_MIN_PER_M2 = 6.0
-"""Time to put on a coat [min/m2]. Common practice, no source."""
 FIT_KEPT_S = 60.0
 """How long what the air says is kept [s]: it is told in minutes."""
 

@@ -26,8 +26,9 @@ PER_M2 = {
 }  # fmt: skip
 """Minutes a square metre [min/m2]."""
 COAT_PER_M2 = {"brush": 14.0, "roller": 8.0}
-"""Minutes a square metre for a coat by brush or roller; a gun takes 6 [min/m2]."""
-GUN_PER_M2 = 6.0
+"""Minutes a square metre for a coat by brush or roller; a gun takes the time below [min/m2]."""
+SPRAY_MIN_PER_M2 = 6.0
+"""Time to put on a coat by a gun [min/m2]."""
 WHOLE = {
     StepKind.REPAIR: 120.0, StepKind.WELD: 60.0, StepKind.TRIAL_FIT: 45.0, StepKind.CLOSE: 30.0,
     StepKind.FORCE_DRY: 15.0, StepKind.CONTRACTOR: 30.0,
@@ -70,7 +71,7 @@ def minutes(step: PlanStep, area_m2: float, strip_h: float | None = None) -> flo
         return WHOLE[StepKind(step.kind)]
     if STEPS[step.kind].leaves_film and step.kind not in PER_M2:
         by_gun = is_sprayed(step)
-        per_m2 = GUN_PER_M2 if by_gun else COAT_PER_M2.get(step.method, 10.0)
+        per_m2 = SPRAY_MIN_PER_M2 if by_gun else COAT_PER_M2.get(step.method, 10.0)
         return MIX_MIN + (GUN_MIN if by_gun else 0.0) + per_m2 * area_m2
     return SET_UP_MIN + PER_M2.get(StepKind(step.kind), 5.0) * area_m2
 
