@@ -511,7 +511,7 @@ class PlanEdges(SimpleTestCase):
             face = rehearsal.left_by(replace(face_of({})[0], stripped=was, strip_due=not was), step, rest, 60.0)
             self.assertEqual((face.stripped, face.strip_due), (now, not now))
         steps = [PlanStep(x, kind) for x, kind in (("a", "prime"), ("b", "prime"), ("c", "degrease"))]
-        self.assertEqual([rehearsal._is_last(steps, i) for i in range(3)], [False, True, True])
+        self.assertEqual([rehearsal.is_last(steps, i) for i in range(3)], [False, True, True])
 
     def test_grades_that_a_layer_wants_under_it(self):
         """On metal from P80 on, or P36 where its sheet's kind wants that; under a layer what that bears; nothing unsanded."""
