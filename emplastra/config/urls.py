@@ -17,6 +17,7 @@ urlpatterns = [
     path("", include("emplastra.measure.urls")),
     path("", include("emplastra.colour.urls")),
     path("", include("emplastra.days.urls")),
+    path("", include("emplastra.handover.urls")),
     path("", include("emplastra.scales.urls")),
     path("", include("emplastra.shared.urls")),
 ]

@@ -36,10 +36,11 @@ BATCHES = {
 
 
 def moment(text):
-    """ "Mon 09:30" in the demo's week, aware."""
+    """ "Mon 09:30" in the demo's week, or "2026-04-13 09:30", aware."""
     day, hour = text.split()
     hours, minutes = hour.split(":")
-    return DAYS[day].replace(hour=int(hours), minute=int(minutes))
+    at = DAYS[day] if day in DAYS else datetime.fromisoformat(day).replace(tzinfo=ZONE)
+    return at.replace(hour=int(hours), minute=int(minutes))
 
 
 def flat(length, width, count=1):

@@ -133,7 +133,14 @@ JOB = (
             Page("Masking", "colour:masking"),
         ),
     ),
-    Tab("Record", (Page("Record", "record:job"),)),
+    Tab(
+        "Record",
+        (
+            Page("Record", "record:job"),
+            Page("Dossier", "handover:dossier"),
+            Page("Care", "handover:care"),
+        ),
+    ),
 )
 
 ZONE = (

@@ -44,7 +44,7 @@ LOOKS = 5
 """How many ways there are to draw each family of hatches (patterns.html): layers of one family differ."""
 
 
-class _Hatches:
+class Hatches:
     """Hatches of one picture: the nth layer of a family is drawn the nth way, so that no two layers look alike."""
 
     def __init__(self):
@@ -95,7 +95,7 @@ def sample(steps, surface, sheets, rulings=(), facts=True):
     left = {s.id: s.left_um for s in layers}
     drawn = sum(min(um, LINEAR_UM) for um in left.values() if um is not None) or 1.0
     scale = TALL_PX / max(drawn, 120.0)
-    hatches = _Hatches()
+    hatches = Hatches()
     plan = _plan_boxes(layers, rulings, left, scale, sheets, hatches)
     fact = _fact_boxes(layers, left, scale, surface, hatches) if facts else []
     height = METAL_PX + max([sum(b.height for b in plan), sum(b.height for b in fact), 80.0]) + 30

@@ -52,6 +52,7 @@ INSTALLED_APPS = [
     "emplastra.shelf",
     "emplastra.metal",
     "emplastra.days",
+    "emplastra.handover",
 ]
 
 MIDDLEWARE = [

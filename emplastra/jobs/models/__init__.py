@@ -3,6 +3,7 @@
 from .colour import Colour, ColourCard, GunSetting
 from .days import ActDay, DaysPlan, HoursTold, Lies, Paid
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
+from .handed import CareLink, HandOver, Revisit
 from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, Quiet, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
@@ -11,6 +12,7 @@ __all__ = [
     "AccessPlan",
     "ActDay",
     "BuildUpVersion",
+    "CareLink",
     "Colour",
     "ColourCard",
     "DaysPlan",
@@ -18,6 +20,7 @@ __all__ = [
     "Finding",
     "FindingWord",
     "GunSetting",
+    "HandOver",
     "HoursTold",
     "Job",
     "Lies",
@@ -28,6 +31,7 @@ __all__ = [
     "PartWord",
     "Photo",
     "Quiet",
+    "Revisit",
     "School",
     "SolderMoved",
     "Watch",
