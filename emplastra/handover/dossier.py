@@ -1,7 +1,7 @@
 """What a dossier tells, gathered once for its pages and its PDF."""
 
 from dataclasses import dataclass, field
-from datetime import date, timedelta
+from datetime import date
 
 from emplastra.core.air.lag import SUBSTRATES
 from emplastra.core.care.watch import YEARS, months_after
@@ -224,10 +224,9 @@ def _page(face, number, lines, survey, photos, watches):
     coats = [line for line in lines if line.entry.kind == Kind.COAT]
     strata, height = _strata(face, {line.entry.pk: line for line in coats})
     page = FacePage(face, number, strata, _passes(survey), photos, coats, height=height)
-    page.accepted = [row for line in lines if line.ruled for row in _accepted(line)]
+    page.accepted = [row for line in lines for row in _accepted(line)]
     page.contractor = [line for line in lines if line.entry.kind in {Kind.AWAY, Kind.BACK}]
-    of_it = [s.answer for s in survey.statements if s.finding.topic in KEPT_TOPICS]
-    page.kept = [answer.sentence for answer in of_it if answer.choice != "none"]
+    page.kept = _kept(survey)
     page.left = _left(face, [watch for watch in watches if watch.zone_id == face.zone.pk])
     page.looks = list(face.looks)
     return page
@@ -235,8 +234,14 @@ def _page(face, number, lines, survey, photos, watches):
 
 def _accepted(line):
     """[(sentence, reason, who, when, of what)] of the verdicts on an entry that were taken on."""
-    told = ((a.verdict.sentence, a.acceptance) for a in line.ruled.accepted)
+    told = ((a.verdict.sentence, a.acceptance) for a in (line.ruled.accepted if line.ruled else ()))
     return [(sentence, a.reason, a.who, a.recorded, line.title) for sentence, a in told]
+
+
+def _kept(survey):
+    """What was told of marks, textures and the first colour."""
+    told = [s.answer for s in survey.statements if s.finding.topic in KEPT_TOPICS]
+    return [answer.sentence for answer in told if answer.choice != "none"]
 
 
 def _left(face, watches):
@@ -300,20 +305,21 @@ def _strata(face, coats):
 def _stratum(layers, looks, coats):
     entries = {pk: None for layer in layers for pk in layer.entries}
     n, sanded = len(entries) or len(layers), sum(layer.sanded_um for layer in layers)
+    basis = max((layer.film.basis.value for layer in layers), key=_ORDER.index)
     return Stratum(
         layers[0].product,
         _detail(n, sanded),
-        _added([layer.left_um for layer in layers]),
-        _added([layer.film.dft_um for layer in layers]),
+        _added(layers, "left_um"),
+        _added([layer.film for layer in layers], "dft_um"),
         sanded,
-        max((layer.film.basis.value for layer in layers), key=_ORDER.index),
+        basis,
         layers[-1].film.how,
-        min(layer.began_s for layer in layers),
-        max(layer.ended_s for layer in layers),
+        layers[0].began_s,
+        layers[-1].ended_s,
         n,
         min(layer.share for layer in layers),
         *looks,
-        batches=_told_batches([coats[pk] for pk in entries if pk in coats]),
+        batches=_told_batches(entries, coats),
     )
 
 
@@ -323,13 +329,15 @@ def _detail(coats, sanded_um):
     return f"{said}, {film_q(sanded_um)} sanded off" if sanded_um else said
 
 
-def _added(films):
-    """Films together [µm], None where one of them is not known."""
+def _added(layers, name):
+    """Films of layers together [µm], None where one of them is not known."""
+    films = [getattr(layer, name) for layer in layers]
     return None if any(um is None for um in films) else sum(films)
 
 
-def _told_batches(lines):
-    """Batches that the record names for coats, each once, in order."""
+def _told_batches(entries, coats):
+    """Batches that the record names for these coats, each once, in order."""
+    lines = [coats[pk] for pk in entries if pk in coats]
     told = {name for line in lines for name in dict(line.facts).get("batch", "").split(", ")}
     return tuple(sorted(told - {"", "none named"}))
 
@@ -337,12 +345,8 @@ def _told_batches(lines):
 _ORDER = ("measured", "data sheet", "typed in", "computed", "estimated", "forecast", "assumed")
 
 
-def calendar_days(dossier, ahead=timedelta(days=365 * YEARS)):
+def calendar_days(dossier):
     """[(day, what, sign, face names)] of every look of a dossier over the years to come, in order."""
-    until = (dossier.finished or dossier.as_of.date()) + ahead
-    rows = [
-        (day, look.what, look.sign, names)
-        for look, names in dossier.schedule
-        for day in look.dates(min(until, months_after(look.first, 12 * YEARS)))
-    ]
+    until = months_after(dossier.finished or dossier.as_of.date(), 12 * YEARS)
+    rows = [(day, look.what, look.sign, names) for look, names in dossier.schedule for day in look.dates(until)]
     return sorted(rows, key=lambda row: row[0])

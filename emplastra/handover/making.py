@@ -21,7 +21,7 @@ KIND = "dossier"
 def begin(user, job):
     """Begin to make the PDF of a job; its task."""
     about = {"doing": "Making the dossier", "file": str(job), "back": reverse("handover:dossier", args=[job.pk])}
-    return tasks.work(user, KIND, make, about | {"job": job.pk})
+    return tasks.work(user, KIND, make, about | {"job": job.pk, "to": str(path_of(job))})
 
 
 def make(task, say):
@@ -31,7 +31,7 @@ def make(task, say):
     job = Job.objects.get(pk=task.about["job"])
     book = Book(more=job.zones.in_use())
     data = dossier_pdf(dossier_of(job, book, say=say), say)
-    path = path_of(job)
+    path = Path(task.about["to"])
     path.parent.mkdir(parents=True, exist_ok=True)
     write_whole(path, data)
     with tasks.landing(task) as landed:

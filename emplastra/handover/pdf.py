@@ -175,6 +175,7 @@ class Maker:
             title=title,
             author=d.workshop.name,
             invariant=1,
+            initialFontName=PLAIN,
             leftMargin=EDGE,
             rightMargin=EDGE,
             topMargin=EDGE + 2 * mm,
@@ -348,7 +349,7 @@ class Maker:
                 for p, _ in row
             ]
             cells = [[pic, text[0]] for (_, pic), text in zip(row, told, strict=True)]
-            made = Table([cells + [""] * (4 - len(cells))], [self.wide / 4] * 4)
+            made = Table([cells + [Spacer(1, 1)] * (4 - len(cells))], [self.wide / 4] * 4)
             made.setStyle(
                 [
                     ("VALIGN", (0, 0), (-1, -1), "TOP"),

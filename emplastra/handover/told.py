@@ -259,8 +259,8 @@ class Told:
         )
         if any(ISOCYANATE in row.hazards for row in rows):
             said += (
-                " Two-pack with isocyanate: a brush and gloves outdoors at most; whoever sprays or sands it fresh wears "
-                "supplied air. Better leave it to the workshop."
+                " Two-pack with isocyanate: a brush and gloves outdoors at most; whoever sprays or sands it fresh "
+                "wears supplied air. Better leave it to the workshop."
             )
         return f"{said} The data sheet comes first."
 

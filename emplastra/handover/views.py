@@ -5,7 +5,7 @@ from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.urls import reverse
 from django.utils.text import slugify
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from emplastra.accounts.middleware import public
 from emplastra.accounts.models import Workshop
@@ -130,6 +130,7 @@ def _opened(secret):
 
 
 @public
+@require_safe
 def owner(request, secret):
     """The care page for whoever has its private address: nothing can be changed from it."""
     job, book, workshop = _opened(secret)
@@ -138,6 +139,7 @@ def owner(request, secret):
 
 
 @public
+@require_safe
 def looks(request, secret):
     """The next looks as a calendar, by the private address."""
     job, book, workshop = _opened(secret)

@@ -116,8 +116,14 @@ def _built(state, layers, known, gauging):
         laps=made.laps or StepKind.SEAM_SEAL in planned,
         welded=lost or state.surface.welded_s is not None,
         filled=any(sheet.kind in FILLED for sheet in sheets),
-        top_um=layers[-1].left_um if layers else None,
+        top_um=_top_um(layers),
     )
+
+
+def _top_um(layers):
+    """Film of the last product [µm], all its coats; None where it is not known."""
+    films = [layer.left_um for layer in layers if layer.product == layers[-1].product]
+    return sum(films) if films and None not in films else None
 
 
 def _measured(revision):

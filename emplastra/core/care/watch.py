@@ -188,7 +188,7 @@ def _what(key: str, place: Place, built: Built) -> str:
     if key == "pit":
         return f"{place.what}, {length_q(built.pits_mm)} deep"
     if key == "drain":
-        return f"Its drain{'s' if built.drains > 1 else ''}, {built.drains}"
+        return f"Its {built.drains} drains" if built.drains > 1 else "Its drain"
     if key == "clear":
         times = polishes(built)
         left = "" if times is None else f": polish {times} times at most, {film_q(POLISH_UM)} each"
