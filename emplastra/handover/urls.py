@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import views
+from . import archive_views, views
 
 app_name = "handover"
 urlpatterns = [
@@ -11,6 +11,11 @@ urlpatterns = [
     path("jobs/<int:pk>/care", views.care, name="care"),
     path("jobs/<int:pk>/care/address", views.make_link, name="make-link"),
     path("jobs/<int:pk>/care/revoke", views.revoke, name="revoke"),
+    path("jobs/<int:pk>/archive", archive_views.archive, name="archive"),
+    path("jobs/<int:pk>/archive/make", archive_views.make, name="make-archive"),
+    path("jobs/<int:pk>/archive.zip", archive_views.fetch, name="zip"),
+    path("jobs/bring", archive_views.Bring.as_view(), name="bring"),
+    path("archive/schema.json", archive_views.schema, name="archive-schema"),
     path("care/<str:secret>", views.owner, name="owner"),
     path("care/<str:secret>/looks.ics", views.looks, name="looks"),
 ]

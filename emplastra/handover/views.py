@@ -50,20 +50,20 @@ class Dossier(JobView):
             "told": told,
             "cover": told.cover(d),
             "maps": [view_svg(view, d.zones) for view in d.views],
-            "has_pdf": making.path_of(self.job).exists(),
+            "has_pdf": making.path_of(self.job, "dossier").exists(),
             "held": handing.handed_over(self.job),
         }
 
     def carry_out(self, form):
         user, data = self.request.user, form.cleaned_data
         handing.hand_over(self.job, user, data["parts"], data["words"])
-        return making.begin(user, self.job).get_absolute_url()
+        return making.begin_dossier(user, self.job).get_absolute_url()
 
 
 def pdf(request, pk):
     """The PDF of a dossier as it was made last."""
     job = job_or_404(pk)
-    path = making.path_of(job)
+    path = making.path_of(job, "dossier")
     if not path.exists():
         messages.error(request, "No PDF was made of it yet.")
         return HttpResponseRedirect(reverse("handover:dossier", args=[pk]))

@@ -11,11 +11,12 @@ def table(name, header, rows):
     answer["Content-Disposition"] = f'attachment; filename="{name}.csv"'
     out = csv.writer(answer)
     out.writerow(header)
-    out.writerows([_safe(cell) for cell in row] for row in rows)
+    out.writerows([safe_cell(cell) for cell in row] for row in rows)
     return answer
 
 
-def _safe(value):
+def safe_cell(value):
+    """A cell that no table program takes for a formula."""
     text = "" if value is None else str(value)
     return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t")) else text
 

@@ -35,7 +35,7 @@ class Tab:
 
 TOOLS = (
     Page("Bench", "bench:home", also=("bench:rows",)),
-    Page("Jobs", "bench:jobs", also=("jobs:new",)),
+    Page("Jobs", "bench:jobs", also=("jobs:new", "handover:bring")),
     Page("Windows", "bench:windows"),
     Page("Days", "days:days", also=("days:task", "days:hours", "days:calendar", "days:sheet")),
     Page("Mix", "bench:mix"),
@@ -139,6 +139,7 @@ JOB = (
             Page("Record", "record:job"),
             Page("Dossier", "handover:dossier"),
             Page("Care", "handover:care"),
+            Page("Archive", "handover:archive"),
         ),
     ),
 )

@@ -142,7 +142,7 @@ class MakingTests(TaskCase):
             f"/jobs/{job.pk}/dossier", {"token": "m", "parts": ["built", "watch"], "words": "Mine."}
         )
         task = self.ended(answer["Location"])
-        self.addCleanup(lambda: making.path_of(job).unlink(missing_ok=True))
+        self.addCleanup(lambda: making.path_of(job, "dossier").unlink(missing_ok=True))
         self.assertEqual((task.state, task.words), (Task.State.DONE, ""))
         whole = PdfReader(io.BytesIO(self.client.get(task.result["url"]).content))
         self.assertIn("Mine.", whole.pages[0].extract_text())

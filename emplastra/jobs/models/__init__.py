@@ -3,7 +3,7 @@
 from .colour import Colour, ColourCard, GunSetting
 from .days import ActDay, DaysPlan, HoursTold, Lies, Paid
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
-from .handed import CareLink, HandOver, Revisit
+from .handed import Brought, CareLink, HandOver, Revisit
 from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, Quiet, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
@@ -11,6 +11,7 @@ __all__ = [
     "Acceptance",
     "AccessPlan",
     "ActDay",
+    "Brought",
     "BuildUpVersion",
     "CareLink",
     "Colour",

@@ -52,3 +52,12 @@ class Revisit(Told):
     def sightings(self):
         """What was seen, as the core's values."""
         return [Seen(*row) for row in self.found]
+
+
+class Brought(Told):
+    """A job that was taken in from an archive: of which workshop, which file, what was named anew for it."""
+
+    job = models.OneToOneField(Job, on_delete=models.PROTECT, related_name="brought")
+    workshop = models.CharField(max_length=80)
+    sha256 = models.CharField(max_length=64)
+    renamed = models.JSONField(default=dict)
