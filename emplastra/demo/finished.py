@@ -40,6 +40,15 @@ FOUND = (
     ("bared", "pits", "", "pits", {"depth": 0.2}, "along the lower edge"),
     ("bared", "thin", "", "full", {}, ""),
 )
+BARROW = (
+    ("Bed, upper side", "P80", "same", "same", ()),
+    ("Bed, under side", "P80", "same", "worse", (("rust", 1, 2, "at the lap"),)),
+    ("Frame", "coarse", "same", "worse", (("chalks", 2, 0, ""),)),
+    ("Wheel, left", "coarse", "same", "same", ()),
+    ("Wheel, right", "coarse", "same", "same", ()),
+    ("Drawbar eye", "wire wheel", "worse", "failed", (("rust", 4, 3, "under the pin"), ("flakes", 3, 3, "round it"))),
+)
+"""An older piece: face, what it was keyed with, how it was after two years and after four, what was seen."""
 FILM = "312 325 331 320\n328 338 335 327\n309 319 306 272"
 """What the gauge read on the hood at the end [µm]."""
 
@@ -271,3 +280,45 @@ def _painted():
     out = io.BytesIO()
     Image.fromarray(np.where(bell[..., None], red, ground).clip(0, 255).astype("uint8")).save(out, "JPEG", quality=88)
     return out.getvalue()
+
+
+def make_older(t, user, systems, places):
+    """A barrow of five years ago, looked at again twice; archived."""
+    clock.freeze(moment("2021-06-14 06:00"))
+    job = Job.objects.create(name="Platform barrow", owner_label="the platform", standard="drive")
+    measures = {"substrate": "steel", "thickness_mm": 4.0, "form": "frame", "finish_class": "below", "part": "other"}
+    faces = []
+    for n, (name, grit, *_) in enumerate(BARROW):
+        clock.freeze(moment("2021-06-14 06:00"))
+        zone = add_zone(
+            job,
+            name,
+            user,
+            cells=Cells("left", "panel", 2 + 4 * (n % 5), 1 + 5 * (n // 5), 4, 4),
+            shapes=[flat(400, 300)],
+            **measures,
+        )
+        adopt_system(zone, user, systems["Mastic, brushed"])
+        day = f"2021-06-{15 + n}"
+        t.tell(Kind.MOVED, zone, "2021-06-14 06:30", "2021-06-14 06:30", place=places["Shop"])
+        t.bared(zone, f"{day} 07:00", f"{day} 07:40")
+        t.tell(Kind.KEYED, zone, f"{day} 07:40", f"{day} 07:55", grit=grit, um_off=0.0)
+        t.degreased(zone, f"{day} 07:56", f"{day} 08:00")
+        t.coat(zone, f"{day} 08:10", f"{day} 08:20", "prime", MASTIC, [126, 130], None, "M-0017", method="brush")
+        t.coat(
+            zone,
+            f"2021-06-{16 + n} 08:10",
+            f"2021-06-{16 + n} 08:20",
+            "prime",
+            MASTIC,
+            [124, 131],
+            None,
+            "M-0017",
+            method="brush",
+        )
+        faces.append(zone)
+    for year, at in ((2023, 2), (2025, 3)):
+        clock.freeze(moment(f"{year}-06-20 09:00"))
+        for zone, row in zip(faces, BARROW, strict=True):
+            handing.look_again(zone, user, date(year, 6, 20), row[at], row[4] if row[at] != "same" else ())
+    file_job(job, Job.Filing.ARCHIVED)

@@ -17,7 +17,7 @@ from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet, add_systems, check_library, store_library, take_ready
 from emplastra.shared import clock
 
-from .finished import make_finished
+from .finished import make_finished, make_older
 from .livery import make_livery
 from .shelf import fill_shelf
 from .teller import DAYS, EPOXY, START, SURFACER, ZONE, Teller, flat, moment
@@ -92,6 +92,7 @@ def load():
     walk_round(user, zones)
     make_livery(teller, user, systems, places)
     make_finished(teller, user, systems, places)
+    make_older(teller, user, systems, places)
     for name in ("Shop", "Booth", "Yard"):
         for day in DAYS:
             issued = moment(f"{day} 06:00")

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import archive_views, views
+from . import again_views, archive_views, views
 
 app_name = "handover"
 urlpatterns = [
@@ -15,6 +15,10 @@ urlpatterns = [
     path("jobs/<int:pk>/archive/make", archive_views.make, name="make-archive"),
     path("jobs/<int:pk>/archive.zip", archive_views.fetch, name="zip"),
     path("jobs/bring", archive_views.Bring.as_view(), name="bring"),
+    path("jobs/<int:pk>/again", again_views.again, name="again"),
+    path("zones/<int:pk>/again", again_views.Again.as_view(), name="look-again"),
+    path("zones/<int:pk>/again/same", again_views.same, name="same"),
+    path("held/", again_views.held, name="held"),
     path("archive/schema.json", archive_views.schema, name="archive-schema"),
     path("care/<str:secret>", views.owner, name="owner"),
     path("care/<str:secret>/looks.ics", views.looks, name="looks"),

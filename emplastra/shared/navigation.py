@@ -85,6 +85,7 @@ MORE = (
     (Page("Rules", "metal:rules"), "what they look at, schools"),
     (Page("Contractor", "survey:contractor"), "what is given away, and when it is due"),
     (Page("Put off", "survey:put-offs"), "what waits, and when to look again"),
+    (Page("Did it hold", "handover:held"), "what was seen when somebody looked again after years, by system"),
     (Page("Hours", "metal:hours"), "what was planned, what it took"),
     (Page("Record", "record:home"), "everything that was logged, by job"),
     (Page("Help", "bench:help"), "our words, the shapes, the keys"),
@@ -139,6 +140,7 @@ JOB = (
             Page("Record", "record:job"),
             Page("Dossier", "handover:dossier"),
             Page("Care", "handover:care"),
+            Page("Look again", "handover:again"),
             Page("Archive", "handover:archive"),
         ),
     ),
@@ -180,7 +182,7 @@ ZONE = (
             Page("Heat", "measure:heat"),
         ),
     ),
-    Tab("Record", (Page("Record", "record:zone"),)),
+    Tab("Record", (Page("Record", "record:zone"), Page("Look again", "handover:look-again"))),
 )
 
 

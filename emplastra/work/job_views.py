@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 
 from emplastra.climate.models import Place
 from emplastra.core.piece.areas import SHAPES
+from emplastra.jobs import registers
 from emplastra.jobs import services as jobs
 from emplastra.jobs.forms import JobForm, NameForm, ZoneForm, shape_row
 from emplastra.jobs.models import Finding, Job, Zone
@@ -222,8 +223,14 @@ def file_job(request, pk):
     found = job_or_404(pk)
     filing = request.POST.get("filing")
     if filing in Job.Filing.values:
+        was = found.filing
         jobs.file_job(found, filing)
         messages.success(request, f"{found}: {found.get_filing_display().lower()}.")
+        waits = [w for w in registers.watches() if w.zone.job_id == pk] if was != "open" and filing == "open" else []
+        if waits:
+            said = ", ".join(f"{w.what} ({w.zone})" for w in waits)
+            messages.warning(request, f"Put off or watched before work goes on here: {said}. Look at it first.")
+            return HttpResponseRedirect(reverse("handover:again", args=[pk]))
     return HttpResponseRedirect(found.get_absolute_url())
 
 
