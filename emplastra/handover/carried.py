@@ -29,6 +29,8 @@ OF_JOB = {
     "jobs.ActDay": ("zone",),
     "jobs.HandOver": ("job",),
     "jobs.Revisit": ("zone",),
+    "jobs.Copied": ("zone",),
+    "jobs.CopiedWord": ("copied",),
     "jobs.Acceptance": ("zone",),
     "jobs.Quiet": ("job",),
     "jobs.Estimate": ("job",),

@@ -6,8 +6,9 @@ from datetime import date
 from emplastra.core.air.lag import SUBSTRATES
 from emplastra.core.care.watch import YEARS, months_after
 from emplastra.core.survey.topics import STAGES
-from emplastra.core.words import film_q
+from emplastra.core.words import film_q, length_q
 from emplastra.jobs import colours, estimates, handing, registers
+from emplastra.jobs.copies import copied_on
 from emplastra.jobs.models import Photo, Quiet
 from emplastra.logbook.models import Kind
 from emplastra.record.selectors import records
@@ -194,10 +195,18 @@ def _pages(job, book, faces):
     """A FacePage for each face, in order."""
     zones = [face.zone for face in faces]
     lines = {record.zone.pk: record.lines for record in records(zones)}
-    told, photos = surveys(zones, book.facts.zones), _photos(faces)
+    told, photos, copied = surveys(zones, book.facts.zones), _photos(faces), copied_on(zones)
     watches = [watch for watch in registers.watches() if watch.zone.job_id == job.pk]
     return [
-        _page(face, n, lines.get(face.zone.pk, []), told[face.zone.pk], photos.get(face.zone.pk, []), watches)
+        _page(
+            face,
+            n,
+            lines.get(face.zone.pk, []),
+            told[face.zone.pk],
+            photos.get(face.zone.pk, []),
+            watches,
+            copied[face.zone.pk],
+        )
         for n, face in enumerate(faces, 1)
     ]
 
@@ -218,7 +227,7 @@ def _batches(pages):
     return found
 
 
-def _page(face, number, lines, survey, photos, watches):
+def _page(face, number, lines, survey, photos, watches, copied):
     """A face with what the record tells of it."""
     lines = [line for line in lines if line.struck is None]
     coats = [line for line in lines if line.entry.kind == Kind.COAT]
@@ -226,7 +235,7 @@ def _page(face, number, lines, survey, photos, watches):
     page = FacePage(face, number, strata, _passes(survey), photos, coats, height=height)
     page.accepted = [row for line in lines for row in _accepted(line)]
     page.contractor = [line for line in lines if line.entry.kind in {Kind.AWAY, Kind.BACK}]
-    page.kept = _kept(survey)
+    page.kept = _kept(survey, copied)
     page.left = _left(face, [watch for watch in watches if watch.zone_id == face.zone.pk])
     page.looks = list(face.looks)
     return page
@@ -238,10 +247,18 @@ def _accepted(line):
     return [(sentence, a.reason, a.who, a.recorded, line.title) for sentence, a in told]
 
 
-def _kept(survey):
-    """What was told of marks, textures and the first colour."""
+def _copy(row):
+    """Something copied, in words."""
+    measures = ", ".join(f"{name} {length_q(mm)}" for name, mm in row.measures)
+    datum = f", from {row.datum}" if row.datum else ""
+    return f"{row.what} ({row.get_kind_display().lower()}){datum}{f': {measures}' if measures else ''}"
+
+
+def _kept(survey, copied):
+    """What was told of marks, textures and the first colour, and what was copied before it was cut."""
     told = [s.answer for s in survey.statements if s.finding.topic in KEPT_TOPICS]
-    return [answer.sentence for answer in told if answer.choice != "none"]
+    said = [answer.sentence for answer in told if answer.choice != "none"]
+    return [*said, *(f"Copied before it was cut: {_copy(row)}" for row, _ in copied)]
 
 
 def _left(face, watches):

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import again_views, archive_views, views
+from . import again_views, archive_views, copy_views, shares_views, views
 
 app_name = "handover"
 urlpatterns = [
@@ -18,6 +18,10 @@ urlpatterns = [
     path("jobs/<int:pk>/again", again_views.again, name="again"),
     path("zones/<int:pk>/again", again_views.Again.as_view(), name="look-again"),
     path("zones/<int:pk>/again/same", again_views.same, name="same"),
+    path("zones/<int:pk>/shares", shares_views.shares, name="shares"),
+    path("zones/<int:pk>/shares/look", shares_views.ask_for_look, name="ask-for-look"),
+    path("zones/<int:pk>/copy", copy_views.Copy.as_view(), name="copy"),
+    path("copies/<int:pk>/word", copy_views.say, name="copy-word"),
     path("held/", again_views.held, name="held"),
     path("archive/schema.json", archive_views.schema, name="archive-schema"),
     path("care/<str:secret>", views.owner, name="owner"),

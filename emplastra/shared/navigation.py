@@ -169,6 +169,7 @@ ZONE = (
             Page("Survey", "survey:sheet", ("found",), also=("survey:finding",)),
             Page("Found more", "survey:more"),
             Page("Photo", "survey:add-photo"),
+            Page("Copy before cutting", "handover:copy"),
             Page("Put off", "survey:put-off"),
         ),
     ),
@@ -182,7 +183,14 @@ ZONE = (
             Page("Heat", "measure:heat"),
         ),
     ),
-    Tab("Record", (Page("Record", "record:zone"), Page("Look again", "handover:look-again"))),
+    Tab(
+        "Record",
+        (
+            Page("Record", "record:zone"),
+            Page("Look again", "handover:look-again"),
+            Page("Shares the cause", "handover:shares"),
+        ),
+    ),
 )
 
 

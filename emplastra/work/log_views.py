@@ -12,8 +12,9 @@ from django_htmx.http import trigger_client_event
 
 from emplastra.core.rules.cautions import owed
 from emplastra.core.rules.face import Act, Tense
+from emplastra.core.surface.names import StepKind
 from emplastra.core.surface.steps import DEFER, STEPS
-from emplastra.jobs import judging
+from emplastra.jobs import copies, judging
 from emplastra.jobs.models import Zone
 from emplastra.logbook import services
 from emplastra.logbook.kind import About
@@ -259,6 +260,7 @@ class LogView(OnceView):
             "zone": self.zone,
             "kind": self.kind.key,
             "cautions": [*self.cautions(first), *self.kind.cautions],
+            "before_cut": copies.prompt_at(self.zone, StepKind.REPAIR) if self.kind.key == Kind.FILM_LOST else "",
             "defer": DEFER,
             "correct_url": correct_url,
             "previews": self.kind.key in PREVIEWED and self.entry is None,

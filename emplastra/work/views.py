@@ -10,6 +10,7 @@ from emplastra.core.air.dewpoint import dew_point_working
 from emplastra.core.surface.missed import DEFAULT_GRIT, remedy
 from emplastra.core.surface.names import Status, StepKind
 from emplastra.core.surface.steps import DEFER, STEPS
+from emplastra.jobs import copies
 from emplastra.jobs import services as jobs
 from emplastra.logbook import services
 from emplastra.logbook.models import KINDS, Entry, Kind
@@ -148,6 +149,7 @@ def now(request, pk):
         "coating": coating_view(
             state, request.GET.get("day", ""), scale, asked.a_figure(request.GET, "hours", 0.0, 48.0)
         ),
+        "before_cut": copies.prompt_at(zone, state.next_step.kind) if state.next_step else "",
         "works": watches({zone.pk}),
         "recalled": recalled_on(zone),
         "alive": True,

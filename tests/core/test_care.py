@@ -1,12 +1,14 @@
 """The years after: when a finish may be washed, where it is looked at, ISO 4628 by name, how a system held."""
 
+from dataclasses import replace
 from datetime import date
 
 from django.test import SimpleTestCase
 from scipy.stats import binomtest
 
-from emplastra.core.care import after, grades, held, watch
+from emplastra.core.care import after, grades, held, shares, watch
 from emplastra.core.care.held import Case
+from emplastra.core.care.shares import Coat
 from emplastra.core.words import written
 
 DAY = 86400.0
@@ -189,3 +191,52 @@ class HeldTests(SimpleTestCase):
             {key: (g.held, g.of) for key, g in held.by(cases, "system").items()}, {"A": (1, 2), "B": (1, 1)}
         )
         self.assertEqual(next(iter(held.by(cases, "system"))), "A")
+
+
+class SharesTests(SimpleTestCase):
+    """What is looked for by what is shared: common practice, no source."""
+
+    def test_ties_one_by_one(self):
+        one = Coat(
+            1,
+            1,
+            "Clear",
+            100,
+            "Booth",
+            0.0,
+            600.0,
+            7,
+            frozenset({("Clear", "base", "C-1")}),
+            "gun 2",
+            "bench",
+            "P400 on 2026-05-11",
+            frozenset({"blocked-drain of 3"}),
+        )
+        bare = Coat(2, 2, "Epoxy", 90, "", 9e6, 9e6)
+        for more, found in (
+            ({}, ()), ({"pot": 7}, ("pot",)), ({"pot": 0}, ()), ({"batches": frozenset({("Clear", "base", "C-1"), ("x", "y", "z")})}, ("batch",)),
+            ({"batches": frozenset({("Clear", "hardener", "C-1")})}, ()), ({"waters": frozenset({"blocked-drain of 3"})}, ("drain",)), ({"waters": frozenset({"blocked-drain of 4"})}, ()),
+            ({"gun": "gun 2", "day": 100}, ("gun",)), ({"gun": "gun 2"}, ()), ({"place": "Booth", "began_s": 600.0 + 7200.0, "ended_s": 9000.0}, ("air",)),
+            ({"place": "Booth", "began_s": 600.0 + 7201.0, "ended_s": 9000.0}, ()), ({"place": "Booth", "began_s": -9000.0, "ended_s": -7200.0}, ("air",)), ({"place": "Yard", "began_s": 0.0, "ended_s": 600.0}, ()),
+            ({"prepared": "P400 on 2026-05-11"}, ("ground",)), ({"who": "bench", "day": 100, "product": "Clear"}, ("day",)), ({"who": "bench", "day": 100}, ()),
+            ({"pot": 7, "gun": "gun 2", "day": 100}, ("pot", "gun")),
+        ):  # fmt: skip
+            self.assertEqual(shares.ties(one, replace(bare, **more)), found, more)
+        self.assertEqual(set(shares.LOOKS), set(shares.NAMES))
+
+    def test_each_face_once_by_its_strongest_ties(self):
+        one = Coat(1, 1, "Clear", 100, "Booth", 0.0, 600.0, 7, frozenset({("Clear", "base", "C-1")}))
+        others = [
+            one,
+            replace(one, entry=2),
+            replace(one, entry=3, zone=3, pot=0),
+            replace(one, entry=4, zone=3, place=""),
+            replace(one, entry=5, zone=4, pot=0, place=""),
+            Coat(6, 5, "Epoxy", 1),
+        ]
+        found = shares.sharing(one, others)
+        self.assertEqual(
+            [(s.zone, s.entry, s.ties, s.batches) for s in found],
+            [(3, 4, ("pot", "batch"), ("C-1",)), (4, 5, ("batch",), ("C-1",))],
+        )
+        self.assertIn("soft everywhere", found[0].look)

@@ -3,7 +3,7 @@
 from .colour import Colour, ColourCard, GunSetting
 from .days import ActDay, DaysPlan, HoursTold, Lies, Paid
 from .found import Finding, FindingWord, PartOff, PartWord, Photo, Watch, WatchLook
-from .handed import Brought, CareLink, HandOver, Revisit
+from .handed import Brought, CareLink, Copied, CopiedWord, HandOver, Revisit
 from .judged import Acceptance, AccessPlan, Estimate, OwnerDecision, Quiet, School, SolderMoved, WorkHours
 from .piece import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
@@ -16,6 +16,8 @@ __all__ = [
     "CareLink",
     "Colour",
     "ColourCard",
+    "Copied",
+    "CopiedWord",
     "DaysPlan",
     "Estimate",
     "Finding",

@@ -61,3 +61,41 @@ class Brought(Told):
     workshop = models.CharField(max_length=80)
     sha256 = models.CharField(max_length=64)
     renamed = models.JSONField(default=dict)
+
+
+class Copied(Told):
+    """A mark, seam, bead pattern or hole pattern that is recorded before it is cut away.
+
+    datum: from where it is measured; measures: [[what, mm]]; scale_mm: length of the scale in its photo [mm], None
+    without one; cut: True where what it is on is to be cut out.
+    """
+
+    class Kind(models.TextChoices):
+        MARK = "mark", "Mark or stamping"
+        SEAM = "seam", "Seam"
+        BEAD = "bead", "Beads, swages"
+        HOLES = "holes", "Holes"
+        SHAPE = "shape", "Shape, curve"
+        TEXTURE = "texture", "Texture"
+
+    zone = models.ForeignKey(Zone, on_delete=models.PROTECT, related_name="copied")
+    kind = models.CharField(max_length=8, choices=Kind.choices)
+    what = models.CharField(max_length=120)
+    datum = models.CharField(max_length=120, blank=True)
+    measures = models.JSONField(default=list)
+    scale_mm = models.FloatField(null=True)
+    photo = models.ForeignKey(Photo, on_delete=models.PROTECT, null=True, related_name="+")
+    cut = models.BooleanField("is cut out", default=True)
+
+
+class CopiedWord(Told):
+    """What became of something copied."""
+
+    class Said(models.TextChoices):
+        MADE = "made", "Made from it"
+        FITTED = "fitted", "Fitted, checked against it"
+        STRUCK = "struck", "Written down by mistake"
+
+    copied = models.ForeignKey(Copied, on_delete=models.PROTECT, related_name="words")
+    said = models.CharField(max_length=8, choices=Said.choices)
+    note = models.CharField(max_length=120, blank=True)
