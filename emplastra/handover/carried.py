@@ -77,6 +77,7 @@ STAYS = {
     "jobs.School": "told as the schools that hold for the job",
     "jobs.Brought": "told by the workshop that takes it in",
     "store.TinFact": "what stands on this shelf",
+    "practice.Run": "practices",
     "scales.Scale": "scales of this workshop",
     "scales.Tare": "vessels of this workshop",
 }

@@ -87,6 +87,10 @@ MORE = (
     (Page("Put off", "survey:put-offs"), "what waits, and when to look again"),
     (Page("Did it hold", "handover:held"), "what was seen when somebody looked again after years, by system"),
     (Page("Hours", "metal:hours"), "what was planned, what it took"),
+    (
+        Page("Practice", "practice:home", also=("practice:run",)),
+        "a made-up piece in made-up weather: try it there first",
+    ),
     (Page("Record", "record:home"), "everything that was logged, by job"),
     (Page("Help", "bench:help"), "our words, the shapes, the keys"),
     (

@@ -53,6 +53,7 @@ INSTALLED_APPS = [
     "emplastra.metal",
     "emplastra.days",
     "emplastra.handover",
+    "emplastra.practice",
 ]
 
 MIDDLEWARE = [
