@@ -16,6 +16,7 @@ from emplastra.say.book import book_of
 from emplastra.say.taps import together
 from emplastra.say.whatif import WhatIf
 from emplastra.shared import asked, backup, clock
+from emplastra.shared import words as our_words
 from emplastra.shared.many import Narrow, Pages
 from emplastra.state.lifeline import Scale, marks, ticks
 
@@ -163,7 +164,7 @@ def more(request):
 def help_page(request):
     """Our words, the shapes, the keys."""
     states = [(key, key.replace("-", " "), said) for key, said in words.STATES]
-    context = {"states": states, "lines": words.LINES, "our_words": words.WORDS, "defer": DEFER}
+    context = {"states": states, "lines": words.LINES, "our_words": our_words.WORDS, "defer": DEFER}
     return render(request, "bench/help.html", context)
 
 

@@ -160,14 +160,8 @@ class PlayTests(SimpleTestCase):
             self.assertEqual(refused.exception.field, field)
 
     def test_rust_is_keyed_off_again(self):
-        acts = [
-            wait(200),
-            {"do": "again", "face": "skin", "kind": "abrade", "grit": "P120", "guard": True},
-            step("skin", "wipe"),
-            mix(E, 40),
-            wait(20),
-            step("skin", "prime"),
-        ]
+        again = {"do": "again", "face": "skin", "kind": "abrade", "grit": "P120", "guard": True}
+        acts = [wait(185), mix(E, 40), again, step("skin", "wipe"), wait(5), step("skin", "prime")]
         world = played("hour/skin", acts)
         self.assertEqual([f.rule for f in world.follows if f.decided_s > world.start_s + H], [])
 

@@ -1,6 +1,7 @@
 """What the pages say and record: expected numbers are worked out here from the small workshop's inputs."""
 
 import re
+from pathlib import Path
 
 from django.db import connections
 
@@ -16,10 +17,13 @@ from emplastra.materials.models import Product
 from emplastra.materials.services import add_sheet
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
+from emplastra.shared.words import WORDS
 from emplastra.state.acts import coat_number
 from emplastra.store.models import Tin
 from tests.base import NOON, PRIMER, SQUARE, H, ShopCase, text_of, zone_state
 from tests.pages import walk
+
+PACKAGE = Path(__file__).parents[2]
 
 
 class BenchTests(ShopCase):
@@ -129,9 +133,45 @@ class BenchTests(ShopCase):
     def test_what_is_this_leads_to_a_word_of_help(self):
         self.shop.tell(Kind.BARED, -3, -2, "s-strip")
         told = set(re.findall(r'<div id="([\w-]+)"', self.client.get("/help/").content.decode()))
-        asked = {word for _, page in walk(self.client, most=1) for word in re.findall(r'class="what-is no-print" href="/help/#([\w-]+)"', page)}  # fmt: skip
+        pages = "".join(page for _, page in walk(self.client, most=1))
+        asked = set(re.findall(r'class="what-is-card" id="word-([\w-]+)"', pages))
         self.assertLessEqual(asked, told)
         self.assertGreaterEqual(asked, {"comb", "lifeline", "core-sample", "school", "coverage", "put-off", "zone"})
+        links = set(re.findall(r'class="what-is no-print" href="/help/#([\w-]+)"', pages))
+        self.assertLessEqual(links, told)
+
+    def test_every_word_of_ours_is_explained_where_it_is_used(self):
+        """The words of the house, each asked for by a template; what it says there is what Help says."""
+        asked = {
+            word
+            for path in (PACKAGE / "emplastra").rglob("*.html")
+            for word in re.findall(r'what_is "([\w-]+)"', path.read_text())
+        }
+        words = {anchor: meaning for anchor, _, meaning in WORDS}
+        ours = {
+            "workshop",
+            "job",
+            "place",
+            "zone",
+            "spot",
+            "finding",
+            "product",
+            "system",
+            "build-up",
+            "step",
+            "layer",
+            "entry",
+            "pot",
+            "window",
+            "opening",
+            "verdict",
+            "school",
+        }
+        self.assertLessEqual(asked, set(words))
+        self.assertLessEqual(ours, asked)
+        self.assertIn(words["entry"], text_of(self.client.get("/help/")))
+        page = text_of(self.client.get(f"/jobs/{self.shop.job.pk}/record"))
+        self.assertEqual(page.count(words["entry"]), 1)
 
     def test_queries_stay_bounded(self):
         for n in range(12):

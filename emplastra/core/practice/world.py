@@ -179,8 +179,7 @@ class Row:
 class World:
     """A practice after its acts.
 
-    t_s: its clock [epoch s]; rows: what was done; follows: all that follows, in order of when it shows, also what nobody
-    saw yet; films: (face, product, planned [µm], put on [µm]) of each coat; kept, missed: windows; guarded: acts whose
+    t_s: its clock [epoch s]; rows: what was done; follows: all that follows, also what nobody saw yet; films: (face, product, planned [µm], put on [µm]) of each coat; kept, missed: windows; guarded: acts whose
     caution was taken.
     """
 

@@ -15,8 +15,10 @@ from emplastra.core.text import shortened
 from emplastra.shared import clock, navigation, times
 from emplastra.shared.links import Go
 from emplastra.shared.times import from_epoch
+from emplastra.shared.words import WORDS
 
 register = Library()
+MEANINGS = {anchor: (name, meaning) for anchor, name, meaning in WORDS}
 CU_FT_M3 = 35.3146667
 """Cubic feet of a cubic metre."""
 
@@ -384,14 +386,20 @@ def tools(context, foot=False):
     ]
 
 
-@register.simple_tag
-def what_is(word):
-    """A link to one of our words on the Help page, by its anchor."""
+@register.simple_tag(takes_context=True)
+def what_is(context, word):
+    """One of our words explained where it stands, in the words of the Help page; on a page once, then as a link to it."""
+    name, meaning = MEANINGS[word]
+    go, request = Go("bench:help", anchor=word).address, context.get("request")
+    said = request.__dict__.setdefault("words_explained", set()) if request is not None else set()
+    if word in said:
+        return format_html('<a class="what-is no-print" href="{}">{}?</a>', go, name)
+    said.add(word)
     return format_html(
-        '<a class="what-is no-print" href="{}">What is this?<span class="is-sr-only"> {}</span></a>',
-        Go("bench:help", anchor=word).address,
-        word.replace("-", " "),
-    )
+        '<span class="what-is no-print"><button type="button" class="what-is-tap" popovertarget="word-{}">What is this?<span class="is-sr-only"> {}</span></button>'
+        '<span popover class="what-is-card" id="word-{}"><b>{}</b> {} <a href="{}">All our words</a></span></span>',
+        word, name, word, name, meaning, go,
+    )  # fmt: skip
 
 
 @register.simple_tag
