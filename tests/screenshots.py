@@ -6,6 +6,7 @@ from urllib.error import URLError
 from urllib.request import urlopen
 
 import django
+import pypdfium2
 from playwright.sync_api import expect, sync_playwright
 
 django.setup()
@@ -67,17 +68,6 @@ class Camera:
         self.step("Block").get_by_label("Grit").fill("P180")
         expect(self.page.locator(".step-ruling", has_text="shows through")).to_be_visible()
         self.page.evaluate("scrollTo(0, 150)")
-
-    def pots(self):
-        """The underside in two pots: both frames in one round of two and a half hours."""
-        page = self.page
-        self.zone("Frame, right, inside", "Pots")
-        page.get_by_label("Frame, left, inside").check()
-        page.get_by_label("Once round takes").fill("150")
-        expect(page.locator(".round-answer").first).to_contain_text("2 pots")
-        page.locator(".pots-page").scroll_into_view_if_needed()
-        page.evaluate("document.querySelector('.pots-page').scrollIntoView()")
-        self.shoot("pots")
 
     def trail(self):
         """Where a batch lies, recalled."""
@@ -151,13 +141,46 @@ class Camera:
         page.evaluate("document.querySelector('.days-clash').scrollIntoView()")
         self.shoot("clash")
 
-    def materials(self):
-        """The shelf, and the store."""
-        page = self.page
-        page.goto(self.root + "/materials/")
-        self.shoot("materials")
-        page.get_by_role("link", name="Store", exact=True).click()
+    def store(self):
+        """What stands on the shelf."""
+        self.page.goto(self.root + "/")
+        self.page.get_by_role("link", name="Store", exact=True).click()
         self.shoot("store")
+
+    def handed_over(self):
+        """A face of the finished job's dossier, as a page of its PDF."""
+        page = self.page
+        page.get_by_role("link", name="Jobs", exact=True).first.click()
+        page.get_by_role("link", name="Closed", exact=True).click()
+        page.get_by_role("link", name="Crossing bell").click()
+        self.tab_of_job("Record")
+        page.get_by_label("Job, more").get_by_role("link", name="Dossier", exact=True).click()
+        page.get_by_role("button", name="Make the PDF").click()
+        made = page.get_by_role("link", name="Open the PDF")
+        expect(made).to_be_visible(timeout=60000)
+        data = page.request.get(self.root + made.get_attribute("href")).body()
+        with pypdfium2.PdfDocument(data) as pdf:
+            pdf[2].render(scale=1.5).to_pil().save(f"{self.folder}/dossier.png")
+
+    def practice(self):
+        """A sill that was shut over a burnt far side, seen by mirror."""
+        page = self.page
+        page.get_by_role("link", name="More", exact=True).click()
+        page.get_by_role("link", name="Practice", exact=True).click()
+        page.get_by_role("button", name="A closed sill").click()
+        page.get_by_role("button", name="Outer face, patch: Weld").click()
+        page.locator("summary", has_text="Later in its plan").first.click()
+        taps = (
+            "Far side, inside: Close",
+            "Lower lip: Acid prep with Practice acid prep",
+            "Wait 15 min",
+            "Lower lip: Rinse",
+            "Wait 4 h",
+        )
+        for name in (*taps, "Far side, inside: look by mirror"):
+            page.get_by_role("button", name=name).click()
+            page.wait_for_load_state()
+        self.shoot("practice")
 
 
 def main(root, folder):
@@ -195,8 +218,9 @@ def main(root, folder):
             wide.zone(zone, name)
             wide.shoot(name.lower())
         wide.over_a_door()
-        wide.materials()
-        wide.pots()
+        wide.store()
+        wide.handed_over()
+        wide.practice()
         wide.days()
         phone = Camera(browser, root, folder, PHONE)
         phone.shoot("bench-390")

@@ -17,6 +17,7 @@ import django
 import numpy as np
 
 from tests.speed_days import days
+from tests.speed_handover import handover
 from tests.speed_measure import measure
 from tests.speed_plans import plans
 from tests.speed_pots import pots, scale
@@ -413,6 +414,7 @@ PARTS = {
     "scale": scale,
     "measure": measure,
     "days": days,
+    "handover": handover,
 }
 """What needs the workshop; each is run in a process of its own."""
 

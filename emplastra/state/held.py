@@ -34,15 +34,26 @@ class About:
 
 def cases():
     """[Case] of all faces that were looked at, one for each finish that lay on them, by their newest look; kept in
-    memory until something of it is recorded.
+    memory until something of one of them is recorded.
     """
-    mark = newest(Revisit, Entry, Correction, BuildUpVersion, ZoneRevision)
-    was, found = _held.get(database()) or (None, ())
+    mark = newest(Revisit, Correction, Entry, BuildUpVersion, ZoneRevision)
+    was, zones, found = _held.get(database()) or (None, frozenset(), ())
     if mark != was:
-        found = tuple(_cases())
+        if was is None or mark[:2] != was[:2] or _touched(was, zones):
+            zones, found = _cases()
         if may_keep():
-            _held[database()] = (mark, found)
+            _held[database()] = (mark, zones, found)
     return found
+
+
+def _touched(was, zones):
+    """True if something was logged, planned or measured on one of these zones since."""
+    told = ((EntryZone, "entry_id", was[2]), (BuildUpVersion, "id", was[3]), (ZoneRevision, "id", was[4]))
+    for model, key, last in told:
+        since = model.objects.filter(**{f"{key}__gt": last}).values_list("zone_id", flat=True)
+        if not zones.isdisjoint(since):
+            return True
+    return False
 
 
 def by_system():
@@ -56,7 +67,7 @@ def of_system(name):
 
 
 def _cases():
-    """One Case for each finish of a face that was looked at: by the newest look at it."""
+    """(ids of the zones that they rest on, one Case for each finish of a face that was looked at, by the newest look)."""
     columns = ("id", "zone_id", "zone__name", "zone__job__name", "zone__job_id", "zone__origin_id", "seen", "verdict")
     looks = list(Revisit.objects.filter(zone__job__removed=False).order_by("seen", "id").values_list(*columns))
     lines = _lines({row[1]: row[5] for row in looks})
@@ -71,7 +82,7 @@ def _cases():
             about = About(zone, face, job, job_id, seen, look)
             years = (seen - finished).days / YEAR_DAYS
             found[zone, finished] = Case(systems[zone], _prepared(story), finishes[zone], years, verdict, about)
-    return found.values()
+    return frozenset(pk for line in lines.values() for pk in line), tuple(found.values())
 
 
 def _lines(origins):

@@ -10,7 +10,7 @@ from emplastra.jobs import handing, registers
 from emplastra.jobs.mapping import split
 from emplastra.jobs.models import Job, Photo, Revisit
 from emplastra.jobs.services import adopt_system
-from emplastra.logbook.models import Kind
+from emplastra.logbook.models import Correction, Entry, Kind
 from emplastra.materials.services import add_systems
 from emplastra.shared import clock
 from emplastra.shared.services import Refused
@@ -79,6 +79,19 @@ class HeldTests(AgainCase):
         clock.freeze(YEARS3 + timedelta(days=400))
         self.look(zone, "same", seen=clock.now().date())
         self.assertEqual(sorted((c.verdict, round(c.years)) for c in cases()), [("failed", 2), ("same", 1)])
+
+    def test_what_is_kept_follows_what_is_recorded_on_those_faces(self):
+        """A coat that is struck out, a plan of another system, measures: each changes the cases, an act elsewhere none."""
+        zone = self.faces[0]
+        self.look(zone, "same")
+        kept = cases()
+        self.shop.tell(Kind.BARED, -2, -1, "s-strip")
+        self.assertIs(cases(), kept)
+        adopt_system(zone, self.shop.user, add_systems([{"name": "Other", "school": "one", "steps": STEPS}])[0], 2)
+        self.assertEqual([case.system for case in cases()], ["Other"])
+        for entry in Entry.objects.of(Kind.COAT).filter(zones=zone):
+            Correction.objects.create(replaces=entry, reason="told by mistake", who=self.shop.user)
+        self.assertEqual(cases(), ())
 
     def test_a_face_that_was_split_goes_on_in_its_parts(self):
         zone = self.faces[0]
