@@ -1,17 +1,19 @@
 """Practice: played again it gives the same; what an expert does brings no harm, what a careless hand does brings what is named."""
 
 import copy
+from datetime import UTC
 from importlib import resources
 
 import yaml
 from django.test import SimpleTestCase
 
+from emplastra.core.air.dewpoint import rh_pct
 from emplastra.core.air.lag import lag_s
 from emplastra.core.practice import scenario as files
 from emplastra.core.practice.debrief import debrief
 from emplastra.core.practice.scenario import ScenarioError, read, scenarios, sheets
 from emplastra.core.practice.shows import OF_ASPECT, OF_RULE, SEEN, TITLES, title_of
-from emplastra.core.practice.world import BURNT_MM, ActError, play
+from emplastra.core.practice.world import BURNT_MM, ActError, air_of, play
 from emplastra.core.rules.registry import REGISTRY, Aspect
 from emplastra.core.surface.bare import bare_table
 from emplastra.core.surface.integral import crossing
@@ -141,6 +143,52 @@ class PlayTests(SimpleTestCase):
             "hour/skin", [mix(E, 90), step("skin", "key"), step("skin", "wipe"), step("skin", "prime", wet="heavy")]
         )
         self.assertAlmostEqual(world.films[0][3], 38 * 1.7, 6)
+
+    def test_a_debrief_counts_what_was_taken_kept_and_missed(self):
+        """Cautions: key, wipe and coat each owe one. Windows: each coat but the first on metal meets one."""
+        told = debrief(played("hour/skin", GOOD["hour/skin"]))
+        self.assertEqual((told.guarded, told.harm, told.kept, told.missed, told.held), (3, (), 0, 0, 4))
+        told = debrief(
+            played(
+                "hour/skin",
+                [mix(E, 40), wait(15), bare("skin", "key"), step("skin", "wipe"), bare("skin", "prime"), END],
+            )
+        )
+        self.assertEqual((told.guarded, [f.act for f in told.harm], told.showed, told.again_h), (1, [3, 5], (), 0.0))
+        told = debrief(played("week/door", GOOD["week/door"]))
+        self.assertEqual((told.kept, told.missed, len(told.films)), (6, 0, 7))
+        self.assertEqual([round(put - plan, 6) for _, _, plan, put in told.films], [0.0] * 7)
+        told = debrief(played("day/nose", BAD["day/nose"][0]))
+        self.assertEqual((told.kept, told.missed), (0, 1))
+
+    def test_less_hardener_is_told_as_less(self):
+        world = played(
+            "hour/skin",
+            [mix(E, 40, how="short"), wait(15), step("skin", "key"), step("skin", "wipe"), step("skin", "prime")],
+        )
+        self.assertEqual(
+            [f.sentence for f in world.follows if f.rule == "ratio"],
+            ["15 % less hardener than its ratio: the sheet allows 4 %."],
+        )
+
+    def test_the_weather_of_a_seed_stays_by_its_scenario(self):
+        """Before the change: its day's mean within 0.8 K of what the file says, nights damper and colder, the yard more so; after it damper by its rise."""
+        found, colder, warmer = scenarios()["week"], 0, 0
+        for seed in range(12):
+            airs, start = air_of(found, seed), found.starts.replace(tzinfo=UTC).timestamp()
+            day = [airs["shop"].at(start + h * H) for h in range(24)]
+            mean = sum(air.air_c for air in day) / 24
+            self.assertLess(abs(mean - found.air.mean_c), 0.8 + 0.05)
+            colder, warmer = colder + (mean < found.air.mean_c), warmer + (mean > found.air.mean_c)
+            noon, night = day[8], day[20]  # from 7:00 on: 15:00 and 3:00
+            self.assertLess(rh_pct(noon.air_c, noon.dew_c), rh_pct(night.air_c, night.dew_c))
+            yard = airs["yard"].at(start + 20 * H)
+            self.assertLess(yard.air_c, night.air_c)
+            later = airs["shop"].at(start + (24 * 3 + 8) * H)
+            self.assertAlmostEqual(
+                rh_pct(later.air_c, later.dew_c) - rh_pct(noon.air_c, noon.dew_c), found.air.rise_pct, delta=0.5
+            )
+        self.assertTrue(colder and warmer)
 
     def test_cold_iron_is_slow(self):
         """18 mm of cast iron is far behind the air, 1 mm of steel is not."""
