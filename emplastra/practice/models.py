@@ -1,4 +1,4 @@
-"""Practices: a scenario, a piece, a weather, and what was done. Nothing of the workshop is named by them, nor names them."""
+"""Practices: a scenario, a piece, a weather, acts. Nothing of the workshop is named by them, nor names them."""
 
 from django.conf import settings
 from django.db import models

@@ -138,7 +138,8 @@ def _choices(world, face):
     for state in undone:
         step = state.step
         coats = f", coat {state.coats_done + 1} of {step.coats}" if step.kind in COATS and step.coats > 1 else ""
-        name = f"{STEPS[step.kind].name}{f' {step.grit}' if step.grit else ''}{f' with {step.product}' if step.product else ''}{coats}"
+        grit, of = f" {step.grit}" if step.grit else "", f" with {step.product}" if step.product else ""
+        name = f"{STEPS[step.kind].name}{grit}{of}{coats}"
         sprayed = step.method not in {"brush", "roller"} and step.kind in COATS
         rows.append({"step": step, "name": name, "coat": step.kind in COATS, "sprayed": sprayed})
     return {"face": face, "rows": rows[:2], "later": rows[2:], "shut": face.closed_s is not None}

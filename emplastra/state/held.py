@@ -67,22 +67,27 @@ def of_system(name):
 
 
 def _cases():
-    """(ids of the zones that they rest on, one Case for each finish of a face that was looked at, by the newest look)."""
+    """(ids of the zones that they rest on, one Case for each finish of a face looked at, by the newest look)."""
     columns = ("id", "zone_id", "zone__name", "zone__job__name", "zone__job_id", "zone__origin_id", "seen", "verdict")
     looks = list(Revisit.objects.filter(zone__job__removed=False).order_by("seen", "id").values_list(*columns))
     lines = _lines({row[1]: row[5] for row in looks})
-    done = _done({pk for line in lines.values() for pk in line})
+    rested = frozenset(pk for line in lines.values() for pk in line)
+    done = _done(rested)
     systems, finishes = _systems(lines), _finishes(lines)
     found = {}
     for look, zone, face, job, job_id, _, seen, verdict in looks:
-        story = sorted(row for pk in lines[zone] for row in done.get(pk, ()) if row[0].date() <= seen)
-        coats = [at for at, kind, *_ in story if kind == Kind.COAT]
-        if coats:
-            finished = coats[-1].date()
+        story = _until(seen, lines[zone], done)
+        finished = max((at.date() for at, kind, *_ in story if kind == Kind.COAT), default=None)
+        if finished:
             about = About(zone, face, job, job_id, seen, look)
             years = (seen - finished).days / YEAR_DAYS
             found[zone, finished] = Case(systems[zone], _prepared(story), finishes[zone], years, verdict, about)
-    return frozenset(pk for line in lines.values() for pk in line), tuple(found.values())
+    return rested, tuple(found.values())
+
+
+def _until(seen, line, done):
+    """What was done on the zones of a line until a look, in order."""
+    return sorted(row for pk in line for row in done.get(pk, ()) if row[0].date() <= seen)
 
 
 def _lines(origins):

@@ -179,7 +179,8 @@ class Row:
 class World:
     """A practice after its acts.
 
-    t_s: its clock [epoch s]; rows: what was done; follows: all that follows, also what nobody saw yet; films: (face, product, planned [µm], put on [µm]) of each coat; kept, missed: windows; guarded: acts whose
+    t_s: its clock [epoch s]; rows: what was done; follows: all that follows, also what nobody saw yet; films: (face,
+    product, planned [µm], put on [µm]) of each coat; kept, missed: windows; guarded: acts whose
     caution was taken.
     """
 
@@ -624,7 +625,8 @@ def _ratio(world: World, number: int, face: FaceNow, pot: Pot, ended: float) -> 
     if abs(pot.off) * 100 <= pot.sheet.tolerance_pct:
         return
     more = pot.off > 0
-    said = f"{abs(pot.off) * 100:.0f} % {'more' if more else 'less'} hardener than its ratio: the sheet allows {pot.sheet.tolerance_pct:g} %."
+    off, allowed = abs(pot.off) * 100, pot.sheet.tolerance_pct
+    said = f"{off:.0f} % {'more' if more else 'less'} hardener than its ratio: the sheet allows {allowed:g} %."
     if more:
         said += f" At the end {base_stranded_share(pot.off) * 100:.0f} % of the base is left over."
     if any(f.rule == "ratio" and f.face == face.key and f.sentence == said for f in world.follows):

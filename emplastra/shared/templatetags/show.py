@@ -388,7 +388,7 @@ def tools(context, foot=False):
 
 @register.simple_tag(takes_context=True)
 def what_is(context, word):
-    """One of our words explained where it stands, in the words of the Help page; on a page once, then as a link to it."""
+    """One of our words explained where it stands, in the words of the Help page; once on a page, then as a link."""
     name, meaning = MEANINGS[word]
     go, request = Go("bench:help", anchor=word).address, context.get("request")
     said = request.__dict__.setdefault("words_explained", set()) if request is not None else set()
@@ -396,7 +396,8 @@ def what_is(context, word):
         return format_html('<a class="what-is no-print" href="{}">{}?</a>', go, name)
     said.add(word)
     return format_html(
-        '<span class="what-is no-print"><button type="button" class="what-is-tap" popovertarget="word-{}">What is this?<span class="is-sr-only"> {}</span></button>'
+        '<span class="what-is no-print"><button type="button" class="what-is-tap" popovertarget="word-{}">'
+        'What is this?<span class="is-sr-only"> {}</span></button>'
         '<span popover class="what-is-card" id="word-{}"><b>{}</b> {} <a href="{}">All our words</a></span></span>',
         word, name, word, name, meaning, go,
     )  # fmt: skip
