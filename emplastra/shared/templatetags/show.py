@@ -386,6 +386,14 @@ def tools(context, foot=False):
     ]
 
 
+WORD = (
+    '<span class="what-is no-print"><button type="button" class="what-is-tap" popovertarget="word-{word}">'
+    'What is this?<span class="is-sr-only"> {name}</span></button>'
+    '<span popover class="what-is-card" id="word-{word}"><b>{name}</b> {meaning} <a href="{go}">All our words</a></span>'
+    "</span>"
+)
+
+
 @register.simple_tag(takes_context=True)
 def what_is(context, word):
     """One of our words explained where it stands, in the words of the Help page; once on a page, then as a link."""
@@ -395,12 +403,7 @@ def what_is(context, word):
     if word in said:
         return format_html('<a class="what-is no-print" href="{}">{}?</a>', go, name)
     said.add(word)
-    return format_html(
-        '<span class="what-is no-print"><button type="button" class="what-is-tap" popovertarget="word-{}">'
-        'What is this?<span class="is-sr-only"> {}</span></button>'
-        '<span popover class="what-is-card" id="word-{}"><b>{}</b> {} <a href="{}">All our words</a></span></span>',
-        word, name, word, name, meaning, go,
-    )  # fmt: skip
+    return format_html(WORD, word=word, name=name, meaning=meaning, go=go)
 
 
 @register.simple_tag
