@@ -181,6 +181,7 @@ class Camera:
             page.get_by_role("button", name=name).click()
             page.wait_for_load_state()
         self.shoot("practice")
+        page.get_by_role("link", name="Back to the shop").click()
 
 
 def main(root, folder):

@@ -9,6 +9,7 @@ from emplastra.core.surface.events import Coated
 
 WIDE, LEFT, RIGHT, LANE = 1200.0, 210.0, 190.0, 44.0
 HUMID = 70.0
+FLAG = 46.0
 
 
 @dataclass
@@ -60,14 +61,15 @@ def picture_of(world):
 
 
 def _ticks(world, x):
-    """[(x, hour or day)] that stand apart."""
+    """[(x, hour or day)] that stand apart; under the flag of now without words."""
     hours = (x.end - x.start) / 3600
     step = next(s for s in (1, 2, 3, 6, 12, 24) if hours / s <= 10 or s == 24)
     found, t_s = [], (x.start // 3600 + 1) * 3600
     while t_s < x.end:
         at = moment(world, t_s)
         if at.hour % step == 0:
-            found.append((round(x(t_s), 1), f"{at:%H:%M}" if step < 24 else f"{at:%a}"))
+            words = f"{at:%H:%M}" if step < 24 else f"{at:%a}"
+            found.append((round(x(t_s), 1), words if abs(x(t_s) - x(world.t_s)) > FLAG else ""))
         t_s += 3600
     return found
 
