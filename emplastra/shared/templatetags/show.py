@@ -388,7 +388,7 @@ def tools(context, foot=False):
 
 WORD = (
     '<span class="what-is no-print"><button type="button" class="what-is-tap" popovertarget="word-{word}">'
-    'What is this?<span class="is-sr-only"> {name}</span></button>'
+    '{name}?<span class="is-sr-only"> What is this?</span></button>'
     '<span popover class="what-is-card" id="word-{word}"><b>{name}</b> {meaning} <a href="{go}">All our words</a></span>'
     "</span>"
 )
