@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.core.care.copying import read_measures
+from emplastra.core.care.copying import EXAMPLES, read_measures
 from emplastra.core.surface.names import StepKind
 from emplastra.jobs import copies, photos
 from emplastra.jobs.models import Copied, CopiedWord, Photo
@@ -35,13 +35,16 @@ class CopyForm(WorkshopForm):
         required=False,
         max_length=2000,
         widget=plain.Textarea(attrs={"rows": 3}),
-        help_text="first hole 32 mm; pitch 75; bead 12 wide",
     )
 
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.unit = "in" if self.workshop.units == "us" else "mm"
+        self.fields["measures"].help_text = EXAMPLES[self.unit]
+
     def clean_measures(self):
-        unit = "in" if self.workshop.units == "us" else "mm"
         try:
-            return read_measures(self.cleaned_data["measures"], unit)
+            return read_measures(self.cleaned_data["measures"], self.unit)
         except ValueError as error:
             raise plain.ValidationError(str(error)) from error
 

@@ -4,6 +4,7 @@ from emplastra.core.air.lag import SUBSTRATES
 from emplastra.core.care.after import May
 from emplastra.core.care.watch import Look
 from emplastra.core.product.mixing import PotPlan
+from emplastra.core.units import show
 from emplastra.core.words import area_q, film_q, length_q, written
 from emplastra.shared.times import from_epoch
 
@@ -244,12 +245,15 @@ class Told:
 
     def mix(self, plan: PotPlan):
         """A little of a mix in words."""
-        return ", ".join(f"{t.part.name} {t.amount:.1f} {'g' if t.mass_g is not None else 'mL'}" for t in plan.targets)
+        system = self.workshop.units
+        digits = 1 if system == "metric" else 2
+        kinds = [(t, "volume" if t.mass_g is None else "mass") for t in plan.targets]
+        return ", ".join(f"{t.part.name} {show(t.amount, kind, system, digits)}" for t, kind in kinds)
 
     def touch_row(self, row):
         """A layer that a chip is touched up with."""
         little = self.mix(row.mix) if row.mix else row.untold or "ready to use"
-        return row.name, ", ".join(row.batches) or "not told", "; ".join(row.kept) or "nothing put by", little
+        return row.name, ", ".join(row.batches) or "not told", self("; ".join(row.kept)) or "nothing put by", little
 
     def touch_caution(self, rows):
         """What is said of the hazards of touching up."""

@@ -13,6 +13,7 @@ from emplastra.core.product.kinds import FILLERS, ProductKind
 from emplastra.core.surface import events
 from emplastra.core.surface.clocks import time_clock
 from emplastra.core.surface.names import Loss, Runs, StepKind
+from emplastra.core.words import quantity
 from emplastra.core.working import Unknown
 from emplastra.jobs.colours import colours_of
 from emplastra.shared.times import from_epoch
@@ -245,5 +246,5 @@ def _kept(job, products):
 
 def _put_by(row):
     """A tin of which some was put by, in words."""
-    much = f"{row.amount:g} {row.unit} of " if row.amount else ""
+    much = f"{quantity('volume' if row.unit == 'mL' else 'mass', row.amount)} of " if row.amount else ""
     return f"{much}batch {row.tin.batch}{f', {row.place}' if row.place else ''}{f': {row.note}' if row.note else ''}"

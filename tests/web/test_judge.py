@@ -489,7 +489,7 @@ class NoTwoWordsTests(TestCase):
     """No page says two things of one zone, nor two pages."""
 
     def agree(self, zones):
-        book = Book()
+        book = Book(more=zones)
         bench = self.client.get("/?all=1").content.decode()
         rows = dict(
             re.findall(r'<article class="row is-[\w-]+ ([\w-]*)"\s+data-zone="(\d+)".*?</article>', bench, re.S)

@@ -108,7 +108,7 @@ class PlacesTests(ShopCase):
         table = [
             ("/", ["Bench", "Bench"]), ("/air/import", ["Air"]), ("/rules/", ["More", "More"]), (f"/zones/{zone}/", ["Now"]),
             (f"/zones/{zone}/plan", ["Plan", "Build-up"]), (f"/zones/{zone}/strip", ["Plan", "Strip plan"]),
-            (f"/zones/{zone}/survey/bared", ["Inspect", "Survey"]), (f"/zones/{zone}/record", ["Record"]),
+            (f"/zones/{zone}/survey/bared", ["Inspect", "Survey"]), (f"/zones/{zone}/record", ["Record", "Record"]),
             (f"/jobs/{job}/findings", ["Inspect", "Findings"]), (f"/jobs/{job}/access", ["Decide", "Access"]),
         ]  # fmt: skip
         for address, names in table:

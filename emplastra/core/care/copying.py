@@ -54,6 +54,10 @@ class Copy:
         return "missing" if self.missing else "copied"
 
 
+EXAMPLES = {"mm": "first hole 32 mm; pitch 75; bead width 12", "in": "first hole 1.25 in; pitch 3; bead width 0.5"}
+"""How measures are written, by the unit that is meant where none is written."""
+
+
 def read_measures(text: str, unit: str = "mm") -> tuple[tuple[str, float], ...]:
     """((what, mm), ...) from "first hole 32 mm; pitch 75". Raises ValueError naming the piece that cannot be read."""
     found = []
@@ -65,9 +69,7 @@ def read_measures(text: str, unit: str = "mm") -> tuple[tuple[str, float], ...]:
         try:
             mm = parse_quantity(size, "length", unit).value
         except UnitError as error:
-            raise ValueError(
-                f"“{piece[:40]}”: {error}; write what and how far, as in “first hole 32 mm; pitch 75”"
-            ) from error
+            raise ValueError(f"“{piece[:40]}”: {error}; write what and how far, as in “{EXAMPLES[unit]}”") from error
         if not name.strip() or not 0 <= mm <= 20_000:
             raise ValueError(f"“{piece[:40]}”: say what is measured, then its length up to 20 m")
         found.append((name.strip()[:60], mm))
