@@ -43,7 +43,7 @@ class PracticeTests(ShopCase):
         again = self.client.post(f"{self.url}again", {"before": "1"}, follow=True)
         other = Run.objects.latest("pk")
         self.assertEqual((other.seed, other.acts, other.again_of), (run.seed, [], run))
-        self.assertIn("Steel of 1 mm", text_of(again))
+        self.assertIn("Thin steel, blasted an hour ago", text_of(again))
         self.assertIn("A skin with pits", text_of(self.client.get("/practice/")))
         self.assertEqual(rows(), before)
 
