@@ -1,5 +1,6 @@
 """One Chromium per test process, a new context per test, and an ear for anything that goes wrong."""
 
+import contextlib
 import os
 import shutil
 from multiprocessing.util import Finalize
@@ -7,7 +8,7 @@ from multiprocessing.util import Finalize
 from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import tag
-from playwright.sync_api import expect, sync_playwright
+from playwright.sync_api import TimeoutError, expect, sync_playwright
 
 from emplastra.shared import clock
 from tests.base import PASSWORD, DropTriggers, Shop
@@ -98,10 +99,17 @@ class BrowserCase(DropTriggers, StaticLiveServerTestCase):
         page.on("request", lambda r: self.heard.append(f"left for {r.url}") if not r.url.startswith((self.live_server_url, "data:", "blob:")) else None)  # fmt: skip
 
     def tearDown(self):
-        self.page.wait_for_load_state("networkidle")
+        self.settle()
         surprises = [h for h in self.heard if not any(word in h for word in self.allowed)]
         self.assertEqual(surprises, [])
         super().tearDown()
+
+    def settle(self):
+        """Until the page asks nothing more. Of a request that a newer one replaced the driver can lose count, and then
+        waits for ever: after these seconds all that was asked has been answered.
+        """
+        with contextlib.suppress(TimeoutError):
+            self.page.wait_for_load_state("networkidle", timeout=8000)
 
     def allow(self, *words):
         """Announce responses that the test provokes: a refused form 422, a stale one 409."""

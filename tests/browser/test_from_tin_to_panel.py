@@ -62,7 +62,7 @@ class FromTinToPanelTests(BrowserCase):
         page.get_by_label("Pot holds").fill("85")
         page.get_by_label("Smallest mix").fill("50")
         expect(page.locator(".round-answer").first).to_contain_text("3 pots of 80 mL")
-        page.wait_for_load_state("networkidle")  # the last field's answer too: a link that is swapped is not clicked
+        self.settle()  # the last field's answer too: a link that is swapped is not clicked
         page.get_by_role("link", name="Mix the first").first.click()
         expect(page.get_by_label("Ready to use")).to_have_value("80.2")
         page.get_by_role("button", name="Begin pot").click()
