@@ -105,9 +105,7 @@ class BrowserCase(DropTriggers, StaticLiveServerTestCase):
         super().tearDown()
 
     def settle(self):
-        """Until the page asks nothing more. Of a request that a newer one replaced the driver can lose count, and then
-        waits for ever: after these seconds all that was asked has been answered.
-        """
+        """Until the page asks nothing more, so that late errors are heard; one that weighs is never still."""
         with contextlib.suppress(TimeoutError):
             self.page.wait_for_load_state("networkidle", timeout=8000)
 

@@ -34,8 +34,10 @@ class FromTinToPanelTests(BrowserCase):
         expect(self.page.locator(".live-form [data-takes]")).to_be_enabled()
 
     def shown(self):
-        """What is in the pot by the page's scale [g]."""
-        return float(self.page.locator("#pot-live [data-shows]").last.inner_text().replace("−", "-"))
+        """What is in the pot by the page's scale [g], once it has told."""
+        told = self.page.locator("#pot-live [data-shows]").last
+        expect(told).to_have_text(re.compile(r"\d"), timeout=30000)
+        return float(told.inner_text().replace("−", "-"))
 
     def log_weight(self):
         expect(self.page.locator("#pot-live")).to_have_attribute("data-link", "steady")
@@ -62,7 +64,7 @@ class FromTinToPanelTests(BrowserCase):
         page.get_by_label("Pot holds").fill("85")
         page.get_by_label("Smallest mix").fill("50")
         expect(page.locator(".round-answer").first).to_contain_text("3 pots of 80 mL")
-        self.settle()  # the last field's answer too: a link that is swapped is not clicked
+        page.wait_for_load_state("networkidle")  # the last field's answer too: a link that is swapped is not clicked
         page.get_by_role("link", name="Mix the first").first.click()
         expect(page.get_by_label("Ready to use")).to_have_value("80.2")
         page.get_by_role("button", name="Begin pot").click()

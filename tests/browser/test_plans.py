@@ -165,7 +165,7 @@ class PlansTests(BrowserCase):
         expect(page.locator("fieldset.step")).to_have_count(3)  # a double tap put one in
         grit = page.locator("fieldset.step", has_text="Abrade").get_by_label("Grit")
         expect(grit).to_have_value("P120")
-        self.settle()
+        page.wait_for_load_state("networkidle")
         with page.expect_response("**/systems/look*"), self.held("**/systems/look*", lambda: grit.fill("P150")):
             page.get_by_label("Delete step 2").click()  # the look on its way speaks of a step that is no more
             expect(page.locator("fieldset.step")).to_have_count(2)
