@@ -163,7 +163,7 @@ def pack(job, book, out, say=lambda share, words: None):
         for label, some in told["rows"].items():
             archive.writestr(f"tables/{label}.csv", _csv(some))
         archive.writestr("map.svg", _map(job, book))
-        for n, photo in enumerate(pictures):
+        for n, photo in enumerate({photo.name: photo for photo in pictures}.values()):  # the same picture once
             say(0.6 + 0.4 * n / len(pictures), f"picture {n + 1} of {len(pictures)}")
             for size in ("", "small"):
                 if (path := file_of(photo, size)) is not None:
