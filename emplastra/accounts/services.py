@@ -1,10 +1,8 @@
 """Setting up the workshop and its people."""
 
-import hashlib
-import secrets
-
 from django.db import transaction
 
+from emplastra.shared.private import digest_of, new_secret
 from emplastra.shared.services import Refused
 
 from . import setup
@@ -57,9 +55,9 @@ def tell_bench_hours(by, person, text):
 def make_feed(user, now, lead_min, quiet_from, quiet_to):
     """A new private calendar address of somebody; the one before it is revoked. Its secret, told this once."""
     revoke_feeds(user, now)
-    secret = secrets.token_urlsafe(32)
+    secret = new_secret()
     FeedLink.objects.create(
-        user=user, digest=_digest(secret), made=now, lead_min=lead_min, quiet_from=quiet_from, quiet_to=quiet_to
+        user=user, digest=digest_of(secret), made=now, lead_min=lead_min, quiet_from=quiet_from, quiet_to=quiet_to
     )
     return secret
 
@@ -72,11 +70,7 @@ def revoke_feeds(user, now):
 def feed_of(secret):
     """The FeedLink that a secret opens, None where it opens none, or belongs to somebody who is out."""
     rows = FeedLink.objects.select_related("user").filter(revoked=None, user__is_active=True)
-    return rows.filter(digest=_digest(secret)).first()
-
-
-def _digest(secret):
-    return hashlib.sha256(secret.encode()).hexdigest()
+    return rows.filter(digest=digest_of(secret)).first()
 
 
 @transaction.atomic

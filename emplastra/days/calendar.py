@@ -5,10 +5,11 @@ Moments are written in UTC, so that no change of summer time can move them. An a
 
 from datetime import datetime, timedelta
 
-from icalendar import Alarm, Calendar, Event
+from icalendar import Alarm
 
 from emplastra.core.surface.names import Status
 from emplastra.jobs.registers import watches
+from emplastra.shared.ical import calendar_named, event_of
 from emplastra.shared.times import from_epoch
 
 AHEAD_DAYS = 60
@@ -18,11 +19,7 @@ RUNNING = {Status.OPEN, Status.CLOSING, Status.BARE, Status.WAITING, Status.KEEP
 def calendar_of(link, held, book):
     """The bytes of somebody's calendar. link: their FeedLink; held: the plan that holds, None without one."""
     zone, now = book.facts.workshop.zone, book.facts.now
-    made = Calendar()
-    made.add("prodid", "-//Emplastra//Days//EN")
-    made.add("version", "2.0")
-    made.add("method", "PUBLISH")
-    made.add("x-wr-calname", f"{book.facts.workshop.name}: {link.user.username}")
+    made = calendar_named("Days", f"{book.facts.workshop.name}: {link.user.username}")
     made.add("refresh-interval", timedelta(minutes=30), parameters={"VALUE": "DURATION"})
     for row in held.acts if held else ():
         if row["who"] == link.user.username and row["end"] >= now.timestamp():
@@ -34,21 +31,9 @@ def calendar_of(link, held, book):
     return made.to_ical()
 
 
-def _event(uid, stamp, summary, begins, ends=None, sequence=0):
-    event = Event()
-    event.add("uid", f"{uid}@emplastra")
-    event.add("dtstamp", stamp)
-    event.add("sequence", sequence)
-    event.add("summary", summary)
-    event.add("dtstart", begins)
-    if ends is not None:
-        event.add("dtend", ends)
-    return event
-
-
 def _act(row, held, link, zone):
     begins = from_epoch(row["begin"])
-    event = _event(
+    event = event_of(
         f"act-{row['id']}",
         held.recorded,
         f"{row['face']}: {row['name'].lower()}",
@@ -73,7 +58,7 @@ def _closing(book, link, zone, now):
         if not now < closes < now + timedelta(days=AHEAD_DAYS):
             continue
         word = "primer due" if clock.status == Status.BARE else f"closes for {clock.toward}"
-        event = _event(f"window-{state.zone.pk}", now, f"{state.zone}: {word}", closes)
+        event = event_of(f"window-{state.zone.pk}", now, f"{state.zone}: {word}", closes, sequence=0)
         event.add("transp", "TRANSPARENT")
         event.add_component(_alarm(closes, link, zone, event["summary"]))
         yield event
@@ -83,7 +68,7 @@ def _looks(now, zone):
     """What was put off or is watched, on the day of its next look."""
     for row in watches():
         if row.due >= now.astimezone(zone).date() - timedelta(days=30):
-            event = _event(f"look-{row.pk}", now, f"{row.zone}: look again at {row.what}", row.due)
+            event = event_of(f"look-{row.pk}", now, f"{row.zone}: look again at {row.what}", row.due, sequence=0)
             event.add("transp", "TRANSPARENT")
             yield event
 

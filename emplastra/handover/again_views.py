@@ -21,6 +21,8 @@ from emplastra.state.held import cases
 from emplastra.work.job_views import job_or_404
 from emplastra.work.views import zone_or_404
 
+TOLD = ("kind", "much", "size", "where")
+"""Fields of one kind of failure."""
 ROWS = 3
 """So many kinds of failure are told in one look."""
 SHOWN = 40
@@ -49,7 +51,7 @@ class AgainForm(WorkshopForm):
     @property
     def rows(self):
         """The fields of each kind that is told, together."""
-        return [[self[f"{name}{n}"] for name in ("kind", "much", "size", "where")] for n in range(1, ROWS + 1)]
+        return [[self[f"{name}{n}"] for name in TOLD] for n in range(1, ROWS + 1)]
 
     @property
     def plain_fields(self):
@@ -59,7 +61,7 @@ class AgainForm(WorkshopForm):
     def found(self):
         """[(kind, quantity, size, where)] that were told."""
         data = self.cleaned_data
-        told = [[data[f"{name}{n}"] for name in ("kind", "much", "size", "where")] for n in range(1, ROWS + 1)]
+        told = [[data[f"{name}{n}"] for name in TOLD] for n in range(1, ROWS + 1)]
         return [(kind, much or 0, size or 0, where) for kind, much, size, where in told if kind]
 
     def clean(self):
@@ -97,8 +99,7 @@ class Again(OnceView):
         }
 
     def prepare(self, form):
-        file = form.cleaned_data.get("photo")
-        return photos.clean(file.read(photos.MAX_BYTES + 1)) if file else None
+        return photos.sent(form.cleaned_data.get("photo"))
 
     def carry_out(self, form):
         data, user = form.cleaned_data, self.request.user

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from icalendar import Calendar, Event
+from emplastra.shared.ical import calendar_named, event_of
 
 from .dossier import Dossier, calendar_days, dossier_of
 from .told import Told
@@ -53,20 +53,13 @@ def care_of(job, book):
 
 def care_calendar(care, workshop):
     """The looks to come as iCalendar (RFC 5545), whole days; an entry keeps its uid for good."""
-    made = Calendar()
-    made.add("prodid", "-//Emplastra//Care//EN")
-    made.add("version", "2.0")
-    made.add("method", "PUBLISH")
-    made.add("x-wr-calname", f"{care.job}: looks")
+    made = calendar_named("Care", f"{care.job}: looks")
     for day, what, sign, names in calendar_days(care.d):
         if day < care.today - timedelta(days=31):
             continue
-        event = Event()
-        event.add("uid", f"look-{care.job.pk}-{_slug(what)}-{day:%Y%m%d}@emplastra")
-        event.add("dtstamp", care.d.as_of)
-        event.add("summary", f"{care.job}: look at {_plain(what, workshop)}")
+        uid, title = f"look-{care.job.pk}-{_slug(what)}-{day:%Y%m%d}", f"{care.job}: look at {_plain(what, workshop)}"
+        event = event_of(uid, care.d.as_of, title, day)
         event.add("description", f"{', '.join(names)}. Its sign: {_plain(sign, workshop)}.")
-        event.add("dtstart", day)
         event.add("transp", "TRANSPARENT")
         made.add_component(event)
     return made.to_ical()

@@ -66,8 +66,7 @@ class Copy(OnceView):
         return {"zone": self.zone, "rows": rows, "says": SAYS, "marks": copies.marks_told(self.zone), "prompt": said}
 
     def prepare(self, form):
-        file = form.cleaned_data.get("photo")
-        return photos.clean(file.read(photos.MAX_BYTES + 1)) if file else None
+        return photos.sent(form.cleaned_data.get("photo"))
 
     def carry_out(self, form):
         data, user, photo = form.cleaned_data, self.request.user, None

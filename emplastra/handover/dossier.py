@@ -362,6 +362,11 @@ def _told_batches(entries, coats):
 _ORDER = ("measured", "data sheet", "typed in", "computed", "estimated", "forecast", "assumed")
 
 
+def years_on(day, first):
+    """How many years a day lies after the first of January of a year, as it is drawn."""
+    return day.year - first + (day.timetuple().tm_yday - 1) / 365.25
+
+
 def calendar_days(dossier):
     """[(day, what, sign, face names)] of every look of a dossier over the years to come, in order."""
     until = months_after(dossier.finished or dossier.as_of.date(), 12 * YEARS)

@@ -11,7 +11,7 @@ from emplastra.core.piece.job_map import HEAD, WIDTH
 from emplastra.core.words import film_q
 from emplastra.shared.label_pdf import BOLD, PLAIN
 
-from .dossier import METAL_PX
+from .dossier import METAL_PX, years_on
 
 INK, SOFT, LINE, OXIDE, METAL, SHEET = (
     HexColor(c) for c in ("#24211c", "#6a6356", "#cdc3af", "#8c3a2b", "#8b939b", "#ffffff")
@@ -309,7 +309,7 @@ class YearLine(Drawing):
 
 def _at(day, years, x, wide):
     """Where a day lies on the years [pt]."""
-    share = (day.year - years[0] + (day.timetuple().tm_yday - 1) / 365.25) / len(years)
+    share = years_on(day, years[0]) / len(years)
     return x + (wide - x) * min(1.0, share)
 
 

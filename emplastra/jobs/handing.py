@@ -1,13 +1,11 @@
 """Handing a job over: what is told to its owner, who may read of its care by a private address, looks after years."""
 
-import hashlib
-import secrets
-
 from django.db import transaction
 
 from emplastra.core.care.grades import KINDS, Seen
 from emplastra.core.care.held import VERDICTS
 from emplastra.shared import clock
+from emplastra.shared.private import digest_of, new_secret
 from emplastra.shared.services import Refused, writes
 
 from .models import CareLink, HandOver, Revisit
@@ -55,8 +53,8 @@ def handed_over(job):
 def make_care_link(job, user):
     """A new private address of a job's care page; the one before it is revoked. Its secret, told this once."""
     revoke_care(job, user)
-    secret = secrets.token_urlsafe(32)
-    CareLink.objects.create(job=job, who=user, digest=_digest(secret), made=clock.now())
+    secret = new_secret()
+    CareLink.objects.create(job=job, who=user, digest=digest_of(secret), made=clock.now())
     return secret
 
 
@@ -73,13 +71,9 @@ def care_link(job):
 
 def job_of_care(secret):
     """The job whose care page a secret opens, None where it opens none."""
-    found = CareLink.objects.filter(digest=_digest(secret), revoked=None, job__removed=False)
+    found = CareLink.objects.filter(digest=digest_of(secret), revoked=None, job__removed=False)
     link = found.select_related("job").first()
     return link.job if link else None
-
-
-def _digest(secret):
-    return hashlib.sha256(secret.encode()).hexdigest()
 
 
 @writes

@@ -67,6 +67,11 @@ def _jpeg(image):
     return out.getvalue()
 
 
+def sent(file):
+    """A Picture of a file of a form, None where none was sent. Raises Refused like clean."""
+    return clean(file.read(MAX_BYTES + 1)) if file else None
+
+
 @writes
 def keep(zone, user, picture, when, note="", finding=None):
     """Keep a photo of a zone."""

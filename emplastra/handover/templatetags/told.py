@@ -6,7 +6,7 @@ from django.utils.safestring import mark_safe
 
 from emplastra.core.words import film_q
 
-from ..dossier import METAL_PX
+from ..dossier import METAL_PX, years_on
 
 register = Library()
 
@@ -145,7 +145,7 @@ def years(page, d):
         said = f'<tspan class="is-strong">{escape(look.what)}</tspan> <tspan class="soft">{escape(look.sign)}</tspan>'
         parts += [_text(left, y - 14, said, "built-look"), _line("built-line", left, y, 590, y)]
         for n, day in enumerate(look.dates(d.until)):
-            x = left + pitch * (day.year - d.years[0] + (day.timetuple().tm_yday - 1) / 365.25)
+            x = left + pitch * years_on(day, d.years[0])
             css = "built-day is-first" if n == 0 else "built-day"
             parts.append(f'<path d="M{x:.1f} {y - 6} l6 6 l-6 6 l-6 -6 Z" class="{css}" />')
     return _svg("built-years", 600, high, f"When to look at {page.zone.name}", parts)
