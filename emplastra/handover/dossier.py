@@ -178,17 +178,29 @@ def dossier_of(job, book, parts=None, words="", say=lambda share, words: None):
     pages = _pages(job, book, faces)
     say(0.4, "putting it together")
     found = Dossier(job, workshop, book.facts.now, chosen, words or (held.words if held else ""), pages)
-    drawn = job_map(job, book)
-    found.views, found.zones = drawn.views, drawn.zones
-    found.decisions = estimates.sets_of(job, workshop.hourly_rate)
-    found.quiet = list(Quiet.objects.filter(job=job).select_related("who").order_by("id"))
-    found.colours = list(colours.colours_of([job.pk]).get(job.pk, {}).items())
-    found.off = registers.parts_of(job)
+    _told_of_job(found, book)
     found.may, found.touch = may_of(faces), touch_ups(faces, _batches(pages), job)
-    found.money = money_of(book, job) if "hours" in chosen else None
     coated = [face for face in faces if face.built.end_state == "coated"]
     found.open_acts = sum(face.state.plan.next is not None for face in coated)
     return found
+
+
+def _told_of_job(found, book):
+    """What is told of the piece as a whole; nothing is read for a part that nobody chose."""
+    job = found.job
+    if found.has("map"):
+        drawn = job_map(job, book)
+        found.views, found.zones = drawn.views, drawn.zones
+    if found.has("decided"):
+        found.decisions = estimates.sets_of(job, found.workshop.hourly_rate)
+    if found.has("accepted"):
+        found.quiet = list(Quiet.objects.filter(job=job).select_related("who").order_by("id"))
+    if found.has("kept"):
+        found.colours = list(colours.colours_of([job.pk]).get(job.pk, {}).items())
+    if found.has("off"):
+        found.off = registers.parts_of(job)
+    if found.has("hours"):
+        found.money = money_of(book, job)
 
 
 def _pages(job, book, faces):
