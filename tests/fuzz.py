@@ -179,18 +179,24 @@ class Forms(HTMLParser):
             self.choice = None
 
 
-def addresses(ids):
-    """Every address of the resolver with real ids in it, and some that are none. ids: {route word: [id]}."""
+def named_addresses():
+    """(name, route) of every address of the resolver."""
 
-    def walk(patterns, before=""):
+    def walk(patterns, before="", space=""):
         for pattern in patterns:
             route = before + str(pattern.pattern)
             if isinstance(pattern, URLResolver):
-                yield from walk(pattern.url_patterns, route)
+                inside = f"{space}{pattern.namespace}:" if pattern.namespace else space
+                yield from walk(pattern.url_patterns, route, inside)
             elif isinstance(pattern, URLPattern):
-                yield route
+                yield f"{space}{pattern.name}", route
 
-    for route in walk(get_resolver().url_patterns):
+    return walk(get_resolver().url_patterns)
+
+
+def addresses(ids):
+    """Every address of the resolver with real ids in it, and some that are none. ids: {route word: [id]}."""
+    for _, route in named_addresses():
         if route.startswith(("static", "sign-out", "photos")):  # the last sends files, and takes nothing
             continue
         for pk in (
@@ -211,9 +217,26 @@ WORDS = {
 QUERIES = ("zone", "job", "n", "offer", "stage", "all", "q", "when", "note", "finding", "layout", "status", "opening", "filed", "zones", "place", "warm", "coat")  # fmt: skip
 
 
-def fuzz_forms(client, ids, count, seed=1):
+def harvest(client, ids):
+    """({address: {field: value}} of every form that a page shows, [(address, status) of every address looked at])."""
+    known, seen = {}, []
+    client.raise_request_exception = False
+    for url in dict.fromkeys(addresses(ids)):
+        answer = client.get(url)
+        seen.append((url, answer.status_code))
+        known.setdefault(url, {})
+        if answer.status_code == 200 and "html" in answer.get("Content-Type", "") and not answer.streaming:
+            found = Forms(answer.content.decode(), url).found
+            everything = {name: value for fields in found.values() for name, value in fields.items()}
+            for at, fields in found.items():
+                known.setdefault(at.split("?")[0], {}).update(fields or everything)
+    known.pop("/sign-out", None)
+    return known, seen
+
+
+def fuzz_forms(client, known, count, seed=1):
     """Fill every form of every page with spoilt values, `count` in all; a line for each error of the server."""
-    chance, wrong, known, slowest = random.Random(seed), [], {}, (0.0, "")
+    chance, wrong, slowest = random.Random(seed), [], (0.0, "")
     raised = []
 
     def note(sender, request, **_):
@@ -222,21 +245,10 @@ def fuzz_forms(client, ids, count, seed=1):
 
     got_request_exception.connect(note)
     client.raise_request_exception = False
-    urls = list(dict.fromkeys(addresses(ids)))
     try:
-        for url in urls:
-            answer = client.get(url)
-            known.setdefault(url, {})
-            if answer.status_code == 200 and "html" in answer.get("Content-Type", "") and not answer.streaming:
-                found = Forms(answer.content.decode(), url).found
-                everything = {name: value for fields in found.values() for name, value in fields.items()}
-                for at, fields in found.items():
-                    known.setdefault(at.split("?")[0], {}).update(fields or everything)
-            if answer.status_code >= 500:
-                wrong.append(f"GET {url}: {raised.pop()}")
-        known.pop("/sign-out", None)
         away = [url for url in known if "9999999" in url]
         targets = [url for url in known if url not in away] + chance.sample(away, min(len(away), len(known) // 20))
+        jar = client.cookies.copy()
         for n in range(count):
             url = targets[n % len(targets)]
             fields = dict(known[url])
@@ -247,6 +259,7 @@ def fuzz_forms(client, ids, count, seed=1):
             if chance.random() < 0.1:
                 fields["token"] = chance.choice(NASTY)
             query = {chance.choice(QUERIES): chance.choice(NASTY)}
+            client.cookies.load({name: each.value for name, each in jar.items()})  # a wrong password too many signs out
             mark, begun = transaction.savepoint(), time.perf_counter()
             answer = client.get(url, query) if chance.random() < 0.2 else client.post(url, fields, query_params=query)
             if answer.status_code >= 500:
@@ -258,5 +271,5 @@ def fuzz_forms(client, ids, count, seed=1):
                 drop_caches()
     finally:
         got_request_exception.disconnect(note)
-    print(f"fuzz: {len(urls)} addresses, {count} spoilt forms; slowest {slowest[0]:.2f} s, {slowest[1]}")
+    print(f"fuzz: {len(known)} addresses, {count} spoilt forms; slowest {slowest[0]:.2f} s, {slowest[1]}")
     return wrong

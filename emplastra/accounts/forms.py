@@ -1,11 +1,8 @@
 """Sign-in, first run and settings."""
 
-import hashlib
-
 from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
-from django.core.cache import cache
 
 from emplastra.core.errors import FieldError
 from emplastra.core.schedule import shop_hours
@@ -13,30 +10,47 @@ from emplastra.shared.fields import QuantityField, WorkshopForm, ZoneField
 
 from . import setup
 from .models import Role, Units, User
+from .names import name_key
+from .security import address_of
+
+LENGTH = "At least 12 characters; a few words are fine."
+
+
+def new_password(**attrs):
+    """A field for a password that is chosen: a manager of passwords may fill it."""
+    return forms.PasswordInput(attrs={"autocomplete": "new-password", **attrs})
+
+
+def own_password():
+    """A field for one's own password, asked again before something that counts."""
+    widget = forms.PasswordInput(attrs={"autocomplete": "current-password"})
+    return forms.CharField(label="Your password now", widget=widget, strip=False)
 
 
 class SignInForm(AuthenticationForm):
-    """Name and password; after 5 wrong tries for a name from one address it waits 5 minutes."""
+    """Name and password; wrong tries are counted by the door (see throttle)."""
 
-    TRIES, WAIT_S = 5, 300
+    error_messages = {
+        "invalid_login": "This name and password do not fit together; case counts in the password.",
+        "inactive": "This name is not let in any more: ask an owner.",
+    }
 
     def visible(self):
         return self.visible_fields()
 
-    def clean(self):
-        address = self.request.META.get("REMOTE_ADDR", "") if self.request else ""
-        told = f"{address} {self.cleaned_data.get('username', '').lower()}"
-        key = f"sign-in-{hashlib.sha256(told.encode()).hexdigest()}"
-        if cache.get(key, 0) >= self.TRIES:
-            raise forms.ValidationError("Too many wrong tries for this name: wait 5 minutes, then try again.")
-        try:
-            data = super().clean()
-        except forms.ValidationError:
-            cache.add(key, 0, self.WAIT_S)
-            cache.incr(key)
-            raise
-        cache.delete(key)
-        return data
+
+class CodeForm(forms.Form):
+    """The code of a second factor, or a spare one."""
+
+    code = forms.CharField(
+        label="Code",
+        max_length=20,
+        help_text="Six digits from your authenticator, or one of your spare codes.",
+        widget=forms.TextInput(attrs={"autocomplete": "one-time-code", "inputmode": "text", "autofocus": True}),
+    )
+
+    def visible(self):
+        return self.visible_fields()
 
 
 class FirstRunForm(forms.Form):
@@ -47,18 +61,25 @@ class FirstRunForm(forms.Form):
     time_zone = ZoneField(label="Time zone", max_length=60, help_text="Type a city to find it: Vienna, Chicago.")
     units = forms.ChoiceField(label="Units", choices=Units.choices)
     username = forms.CharField(label="Your name here", max_length=60)
-    password = forms.CharField(label="Password", widget=forms.PasswordInput, help_text="At least 8 characters.")
+    password = forms.CharField(label="Password", widget=new_password(), help_text=LENGTH, strip=False)
+
+    def __init__(self, *args, request=None, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.request = request
 
     def visible(self):
         return self.visible_fields()
 
     def clean_code(self):
-        if not setup.code_is_right(self.cleaned_data["code"]):
-            raise forms.ValidationError("is not the code in the terminal (after 10 wrong tries start Emplastra again)")
+        if not setup.code_is_right(self.cleaned_data["code"], address_of(self.request)):
+            raise forms.ValidationError("is not the code in the terminal (after 10 wrong tries wait 10 minutes)")
         return self.cleaned_data["code"]
 
+    def clean_username(self):
+        return checked_name(self.cleaned_data["username"])
+
     def clean_password(self):
-        validate_password(self.cleaned_data["password"])
+        validate_password(self.cleaned_data["password"], User(username=self.cleaned_data.get("username", "")))
         return self.cleaned_data["password"]
 
 
@@ -95,6 +116,12 @@ class SettingsForm(WorkshopForm):
         help_text="As in Mon–Fri 7:00–17:00, Sat 8:00–12:00. Blank: at any hour.",
     )
 
+    idle_min = forms.IntegerField(
+        label="Signed out when still for",
+        min_value=5,
+        max_value=43200,
+        help_text="Minutes without a tap; 720 are 12 hours. At the latest after 30 days.",
+    )
     guns = forms.IntegerField(
         label="Guns sprayed with at once", min_value=1, max_value=20, required=False, help_text="Blank: one."
     )
@@ -118,18 +145,101 @@ class SettingsForm(WorkshopForm):
         return data
 
 
+def checked_name(name):
+    """A name that somebody can be called by and that is nobody's yet. Raises ValidationError."""
+    if not name_key(name):
+        raise forms.ValidationError("has no sign that can be seen: write a name")
+    if User.objects.filter(name_key=name_key(name)).exists():
+        raise forms.ValidationError("is taken, or looks like one that is: choose another name")
+    return name
+
+
 class PersonForm(WorkshopForm):
     """Somebody new at the bench."""
 
     username = forms.CharField(label="Name", max_length=60)
     role = forms.ChoiceField(label="Role", choices=Role.choices, initial=Role.REFINISHER)
-    password = forms.CharField(label="First password", widget=forms.PasswordInput)
+    password = forms.CharField(
+        label="First password",
+        widget=new_password(),
+        required=False,
+        strip=False,
+        help_text="Blank: they choose it themselves, by an address that you are given to hand on. " + LENGTH,
+    )
 
     def clean_username(self):
-        if User.objects.filter(username=self.cleaned_data["username"]).exists():
-            raise forms.ValidationError("is taken: choose another name")
-        return self.cleaned_data["username"]
+        return checked_name(self.cleaned_data["username"])
 
     def clean_password(self):
-        validate_password(self.cleaned_data["password"])
+        if self.cleaned_data["password"]:
+            validate_password(self.cleaned_data["password"], User(username=self.cleaned_data.get("username", "")))
         return self.cleaned_data["password"]
+
+
+class ChosenPassword(forms.Form):
+    """A password chosen, typed twice; user: whose it will be."""
+
+    password = forms.CharField(label="New password", widget=new_password(), help_text=LENGTH, strip=False)
+    password_again = forms.CharField(label="The same once more", widget=new_password(), strip=False)
+
+    def __init__(self, *args, user, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.user = user
+
+    def visible(self):
+        return self.visible_fields()
+
+    def clean_password(self):
+        validate_password(self.cleaned_data["password"], self.user)
+        return self.cleaned_data["password"]
+
+    def clean_password_again(self):
+        again = self.cleaned_data["password_again"]
+        if "password" in self.cleaned_data and again != self.cleaned_data["password"]:
+            raise forms.ValidationError("differs from the new password: type the same twice")
+        return again
+
+
+class OwnPasswordForm(ChosenPassword, WorkshopForm):
+    """One's own password changed; the old one is asked first."""
+
+    password_now = own_password()
+    field_order = ("password_now", "password", "password_again")
+
+    def clean_password_now(self):
+        return checked_own(self.user, self.cleaned_data["password_now"])
+
+
+def checked_own(user, password):
+    """Somebody's own password, if that is it. Raises ValidationError."""
+    if not user.check_password(password):
+        raise forms.ValidationError("is not your password")
+    return password
+
+
+class FactorForm(WorkshopForm):
+    """A second factor taken: one's password, and a first code that proves it."""
+
+    password_now = own_password()
+    code = CodeForm.base_fields["code"]
+
+    def __init__(self, *args, user, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.user = user
+        self.fields["code"].help_text = "Six digits that your authenticator shows for it now."
+
+    def clean_password_now(self):
+        return checked_own(self.user, self.cleaned_data["password_now"])
+
+
+class FactorOffForm(WorkshopForm):
+    """A second factor given up: one's password."""
+
+    password_now = own_password()
+
+    def __init__(self, *args, user, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.user = user
+
+    def clean_password_now(self):
+        return checked_own(self.user, self.cleaned_data["password_now"])

@@ -11,25 +11,9 @@ from django.utils.functional import SimpleLazyObject
 
 from emplastra.shared.middleware import SAFE
 
-from .models import User, Workshop
-
-
-def public(view):
-    """Mark a view as open to all: sign-in, first run, health."""
-    view.public = True
-    return view
-
-
-def for_owner(view):
-    """Mark a view as the owner's alone."""
-    view.for_owner = True
-    return view
-
-
-def for_all_roles(view):
-    """Mark a view whose POST viewers may use too."""
-    view.for_all_roles = True
-    return view
+from .models import Happening, User, Workshop
+from .permissions import Right, may, right_of
+from .security import note
 
 
 class PrivateNetworkOnly:
@@ -57,17 +41,19 @@ class SignInEverywhere:
         return self.get_response(request)
 
     def process_view(self, request, view, args, kwargs):
-        view = getattr(view, "view_class", view)
-        if getattr(view, "public", False):
+        name = request.resolver_match.view_name
+        right = right_of(name)
+        if right is Right.OPEN:
             return None
         if not request.user.is_authenticated:
             return self._ask(request)
-        if getattr(view, "for_owner", False) and not request.user.is_owner:
+        if may(request.user, name, request.method):
+            request.session.touch()
+            return None
+        note(Happening.REFUSED, request, words=f"{request.method} {request.path}")
+        if right in {Right.OWNER, Right.DECIDE}:
             return self._refuse(request, "Only an owner can do this.")
-        writes = request.method not in SAFE and not getattr(view, "for_all_roles", False)
-        if writes and not request.user.may_write:
-            return self._refuse(request, "Your role is viewer: it can read everything and log nothing.")
-        return None
+        return self._refuse(request, "Your role is viewer: it can read everything and log nothing.")
 
     def _ask(self, request):
         if not User.objects.exists():

@@ -1,25 +1,40 @@
-"""Sign-in, first run, gloves; the workshop's settings, its people."""
+"""The door: sign-in, second factor, sign-out, first run, a password chosen by a private address; health, gloves."""
 
+import ipaddress
+import time
+
+from axes.handlers.proxy import AxesProxyHandler
+from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth import views as auth
-from django.http import HttpResponse, HttpResponseRedirect, JsonResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.contrib.auth.signals import user_login_failed
+from django.http import HttpResponseRedirect, JsonResponse
+from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.utils.http import url_has_allowed_host_and_scheme
+from django.utils.http import url_has_allowed_host_and_scheme, urlencode
 from django.views import View
 from django.views.decorators.http import require_POST
 
 from emplastra.shared import standing
 from emplastra.shared.services import Refused
-from emplastra.shared.views import OnceView
 
-from . import services
-from .forms import FirstRunForm, PersonForm, SettingsForm, SignInForm
-from .middleware import for_all_roles, for_owner, public
-from .models import User
+from . import factor, services
+from .forms import ChosenPassword, CodeForm, FirstRunForm, SignInForm
+from .models import Happening, User
+from .security import address_of, note
+from .sessions import device_of
+
+HALF_S = 300.0
+"""So long after the password the second factor may come [s]."""
 
 
-@public
+def enter(request, user):
+    """Sign somebody in on this device, and write that down."""
+    request.session.told = (address_of(request), device_of(request.headers.get("User-Agent", "")))
+    login(request, user, backend="axes.backends.AxesBackend")
+    note(Happening.SIGNED_IN, request, who=user, words=f"on {request.session.told[1]}")
+
+
 class SignIn(auth.LoginView):
     form_class = SignInForm
     template_name = "accounts/sign_in.html"
@@ -29,18 +44,70 @@ class SignIn(auth.LoginView):
             return redirect("accounts:first-run")
         return super().dispatch(request, *args, **kwargs)
 
+    def form_valid(self, form):
+        user = form.get_user()
+        if hasattr(user, "second_factor"):
+            self.request.session["half"] = {"user": user.pk, "at": time.time()}
+            onward = urlencode({"next": self.get_redirect_url()})
+            return HttpResponseRedirect(f"{reverse('accounts:second')}?{onward}")
+        enter(self.request, user)
+        return HttpResponseRedirect(self.get_success_url())
+
     def form_invalid(self, form):
+        if not getattr(self.request, "axes_locked_out", False):
+            note(Happening.WRONG, self.request, name=self.request.POST.get("username", ""))
         answer = super().form_invalid(form)
         answer.status_code = 422
         return answer
 
 
-@for_all_roles
+class SecondFactor(auth.RedirectURLMixin, View):
+    """The code that is asked for after the password; wrong ones are counted like wrong passwords."""
+
+    next_page = "bench:home"
+
+    def dispatch(self, request, *args, **kwargs):
+        half = request.session.get("half") or {}
+        self.person = User.objects.filter(pk=half.get("user"), is_active=True).first()
+        if self.person is None or time.time() - half["at"] > HALF_S:
+            return redirect("accounts:sign-in")
+        return super().dispatch(request, *args, **kwargs)
+
+    def show(self, form, status=200):
+        context = {"form": form, "next": self.get_redirect_url(), "person": self.person}
+        return render(self.request, "accounts/second.html", context, status=status)
+
+    def get(self, request):
+        return self.show(CodeForm())
+
+    def post(self, request):
+        form, named = CodeForm(request.POST), {"username": self.person.username}
+        if not AxesProxyHandler.is_allowed(request, named):
+            request.axes_locked_out, request.axes_credentials = True, named
+            return self.show(form, 429)  # the door's own page takes its place
+        if form.is_valid() and factor.takes(self.person, form.cleaned_data["code"]):
+            request.session.pop("half", None)
+            enter(request, self.person)
+            return HttpResponseRedirect(self.get_success_url())
+        if form.is_valid():
+            form.add_error("code", "is not right, or was used already: type the one that is shown now")
+            user_login_failed.send(sender=__name__, request=request, credentials=named)
+            note(Happening.WRONG, request, name=self.person.username, about=self.person, words="second factor")
+        return self.show(form, 422)
+
+
 class SignOut(auth.LogoutView):
+    """Signed out here; the browser lets go of the pages it kept. What was typed and not sent yet stays on the device."""
+
     next_page = "accounts:sign-in"
 
+    def post(self, request, *args, **kwargs):
+        note(Happening.SIGNED_OUT, request)
+        answer = super().post(request, *args, **kwargs)
+        answer["Clear-Site-Data"] = '"cache"'
+        return answer
 
-@public
+
 class FirstRun(View):
     """The one-time code, the workshop and its first owner."""
 
@@ -53,27 +120,67 @@ class FirstRun(View):
         return render(request, "accounts/first_run.html", {"form": FirstRunForm()})
 
     def post(self, request):
-        form = FirstRunForm(request.POST)
+        form = FirstRunForm(request.POST, request=request)
         if not form.is_valid():
             return render(request, "accounts/first_run.html", {"form": form}, status=422)
         fields = {k: v for k, v in form.cleaned_data.items() if k != "code"}
         try:
-            login(request, services.set_up(**fields))
+            enter(request, services.set_up(**fields))
         except Refused:
             return redirect("accounts:sign-in")
         return redirect("bench:home")
 
 
-@public
+class ChoosePassword(View):
+    """A password chosen by a private address, once."""
+
+    def dispatch(self, request, secret):
+        link = services.link_of(secret)
+        if link is None:
+            return render(request, "accounts/link_over.html", status=404)
+        self.person = link.user
+        return super().dispatch(request, secret)
+
+    def show(self, form, status=200):
+        return render(self.request, "accounts/choose.html", {"form": form, "person": self.person}, status=status)
+
+    def get(self, request, secret):
+        return self.show(ChosenPassword(user=self.person))
+
+    def post(self, request, secret):
+        form = ChosenPassword(request.POST, user=self.person)
+        if not form.is_valid():
+            return self.show(form, 422)
+        try:
+            services.choose_password(secret, form.cleaned_data["password"])
+        except Refused:
+            return render(request, "accounts/link_over.html", status=404)
+        note(Happening.PASSWORD, request, who=self.person, words="chosen by an address; signed out everywhere")
+        messages.success(request, "Your password is set: sign in with it.")
+        return redirect("accounts:sign-in")
+
+
 def health(request):
-    """200 as long as the process answers, the database can be read and the record is protected; 503 says why not."""
+    """200 as long as the process answers, the database can be read and the record is protected; 503 says why not.
+
+    Whoever asks from this machine, and an owner, is told more: versions and backups are nobody else's.
+    """
     why = standing.fault()
     if why:
         return JsonResponse({"ok": False, "why": why}, status=503)
-    return JsonResponse({"ok": True, "set_up": User.objects.exists()})
+    found = {"ok": True, "set_up": User.objects.exists()}
+    if _is_here(request) or getattr(request.user, "is_owner", False):
+        found |= standing.told()
+    return JsonResponse(found)
 
 
-@for_all_roles
+def _is_here(request):
+    try:
+        return ipaddress.ip_address(address_of(request)).is_loopback
+    except ValueError:
+        return False
+
+
 @require_POST
 def gloves(request):
     """Switch gloves mode on or off, on this device."""
@@ -81,7 +188,8 @@ def gloves(request):
     if not url_has_allowed_host_and_scheme(back, {request.get_host()}):
         back = "/"
     answer = HttpResponseRedirect(back)
-    answer.set_cookie("gloves", "0" if request.COOKIES.get("gloves") == "1" else "1", max_age=31536000, samesite="Lax")
+    on = "0" if request.COOKIES.get("gloves") == "1" else "1"
+    answer.set_cookie("gloves", on, max_age=31536000, samesite="Lax", secure=request.is_secure(), httponly=True)
     return answer
 
 
@@ -91,70 +199,3 @@ def csrf_failure(request, reason=""):
         return render(request, "accounts/strip.html", {"next": request.htmx.current_url_abs_path or "/"}, status=401)
     back = request.META.get("HTTP_REFERER", "/")
     return render(request, "accounts/changed.html", {"back": back}, status=403)
-
-
-@for_owner
-class Settings(OnceView):
-    """Workshop, time zone, units."""
-
-    form_class = SettingsForm
-    template = "accounts/settings.html"
-    action = "settings"
-    heading = "Settings"
-    done = "Settings saved."
-    fields = (
-        "name",
-        "time_zone",
-        "units",
-        "assumed_air_c",
-        "assumed_rh_pct",
-        "latitude",
-        "longitude",
-        "wet_prompt_min",
-        "uneven_sprayed",
-        "uneven_brushed",
-        "hourly_rate",
-        "currency",
-        "open_hours",
-        "guns",
-    )
-
-    def initial(self):
-        return {name: getattr(self.request.workshop, name) for name in self.fields}
-
-    def carry_out(self, form):
-        services.change_workshop(self.request.user, **{name: form.cleaned_data[name] for name in self.fields})
-        return reverse("accounts:settings")
-
-
-@for_owner
-def people(request):
-    """Who is let in."""
-    return render(request, "accounts/people.html", {"people": User.objects.order_by("id")})
-
-
-@for_owner
-class AddPerson(OnceView):
-    """Let somebody new in."""
-
-    form_class = PersonForm
-    action = "add person"
-    heading = "Somebody new"
-    button = "Add"
-    done = "Added."
-
-    def carry_out(self, form):
-        services.add_person(self.request.user, **{k: form.cleaned_data[k] for k in ("username", "role", "password")})
-        return reverse("accounts:people")
-
-
-@for_owner
-@require_POST
-def toggle_person(request, pk):
-    """Deactivate somebody, or let them in again."""
-    person = get_object_or_404(User, pk=pk)
-    try:
-        services.set_active(request.user, person, not person.is_active)
-    except Refused as refusal:
-        return HttpResponse(str(refusal), status=422, content_type="text/plain; charset=utf-8")
-    return HttpResponseRedirect(reverse("accounts:people"))

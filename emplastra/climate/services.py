@@ -237,6 +237,9 @@ def withdraw_forecast(user, forecast, reason):
 
 @transaction.atomic
 def _withdraw(model, name, reason, user, **what):
+    (thing,) = what.values()
+    if not (user.is_owner or thing.who_id == user.pk):
+        raise Refused(f"{name} was taken in by somebody else: they or an owner can withdraw it")
     if model.objects.filter(**what).exists():
         raise Refused(f"{name} has been withdrawn already")
     return model.objects.create(reason=reason or "withdrawn", who=user, **what)

@@ -8,7 +8,6 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from emplastra.accounts.middleware import for_owner
 from emplastra.core.air.log_shape import LogError
 from emplastra.core.air.sun import NIGHT_K
 from emplastra.core.text import MAX_BYTES
@@ -100,7 +99,7 @@ class ConfirmShape(OnceView):
 
     def setup(self, request, *args, **kwargs):
         super().setup(request, *args, **kwargs)
-        self.draft = get_object_or_404(ImportDraft.objects.select_related("place"), pk=kwargs["pk"])
+        self.draft = get_object_or_404(ImportDraft.objects.select_related("place"), pk=kwargs["pk"], who=request.user)
         self.data = bytes(self.draft.data)
         self.heading = f"{self.draft.filename}: how it is read"
         self.shape = services.shape_of(self.data)
@@ -178,8 +177,10 @@ def shape_preview(request, pk):
 
 @require_POST
 def throw_away(request, pk):
-    """Let go of a file that was not imported."""
-    ImportDraft.objects.filter(pk=pk).delete()
+    """Let go of a file of one's own that was not imported; nobody drops another's."""
+    if not ImportDraft.objects.filter(pk=pk, who=request.user).delete()[0]:
+        messages.error(request, "That file is somebody else’s, or it is gone already.")
+        return HttpResponseRedirect(reverse("climate:air"))
     messages.success(request, "Thrown away. Nothing of it was used.")
     return HttpResponseRedirect(reverse("climate:air"))
 
@@ -207,13 +208,11 @@ def withdraw_forecast(request, pk):
     return _withdraw(request, get_object_or_404(Forecast, pk=pk), services.withdraw_forecast, kept)
 
 
-@for_owner
 def places(request):
     """Places, to be named and taken in or out of use."""
     return render(request, "climate/places.html", {"places": Place.objects.all(), "kinds": Place.Kind.choices})
 
 
-@for_owner
 @require_POST
 def save_place(request, pk=None):
     """Add a place, or rename it and take it in or out of use."""

@@ -19,6 +19,7 @@ urlpatterns = [
     path("", include("emplastra.days.urls")),
     path("", include("emplastra.handover.urls")),
     path("", include("emplastra.practice.urls")),
+    path("", include("emplastra.upkeep.urls")),
     path("", include("emplastra.scales.urls")),
     path("", include("emplastra.shared.urls")),
 ]

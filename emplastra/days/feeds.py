@@ -10,7 +10,6 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from emplastra.accounts import services as accounts
-from emplastra.accounts.middleware import for_all_roles, public
 from emplastra.jobs import days as told
 from emplastra.say.book import book_of
 from emplastra.shared import clock
@@ -56,11 +55,7 @@ class Calendar(OnceView):
         return reverse("days:calendar")
 
 
-Calendar.for_all_roles = True
-
-
 @require_POST
-@for_all_roles
 def revoke(request):
     """Revoke one's calendar address."""
 
@@ -72,7 +67,6 @@ def revoke(request):
     return HttpResponseRedirect(reverse("days:calendar"))
 
 
-@public
 def feed(request, secret):
     """What a private address gives to whoever has it: nothing that could be changed, and no more once it is revoked."""
     link = accounts.feed_of(secret)

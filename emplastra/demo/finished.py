@@ -252,7 +252,7 @@ def _ends(t, user, job, hood, inside, plate):
     handing.hand_over(
         job, user, handing.USUAL, "The bell hangs under the eaves, half in the rain. Its rim is where it began to rust."
     )
-    file_job(job, Job.Filing.CLOSED)
+    file_job(job, None, Job.Filing.CLOSED)
     clock.freeze(clock.now() + timedelta(minutes=1))
 
 
@@ -321,4 +321,4 @@ def make_older(t, user, systems, places):
         clock.freeze(moment(f"{year}-06-20 09:00"))
         for zone, row in zip(faces, BARROW, strict=True):
             handing.look_again(zone, user, date(year, 6, 20), row[at], row[4] if row[at] != "same" else ())
-    file_job(job, Job.Filing.ARCHIVED)
+    file_job(job, None, Job.Filing.ARCHIVED)

@@ -14,7 +14,7 @@ from emplastra.jobs.models import Job
 from emplastra.say.book import Book
 from emplastra.shared import tasks
 from emplastra.shared.files import write_whole
-from emplastra.shared.services import writes
+from emplastra.shared.services import owners_only, writes
 
 from . import unpacking
 from .dossier import dossier_of
@@ -30,7 +30,7 @@ def begin_dossier(user, job):
     return _begin(user, job, "dossier", make_dossier, "Making the dossier")
 
 
-@writes
+@owners_only
 def begin_archive(user, job):
     """Begin to make the archive of a job; its task."""
     return _begin(user, job, "archive", make_archive, "Making the archive")
@@ -41,7 +41,7 @@ def _begin(user, job, kind, function, doing):
     return tasks.work(user, kind, function, about | {"job": job.pk, "to": str(path_of(job, kind))})
 
 
-@writes
+@owners_only
 def begin_taking_in(user, path, name):
     """Begin to take a job in from the archive at a path, sent under a name; its task."""
     about = {"doing": "Taking in", "file": name, "back": reverse("handover:bring")}

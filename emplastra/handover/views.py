@@ -7,7 +7,6 @@ from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
-from emplastra.accounts.middleware import public
 from emplastra.accounts.models import Workshop
 from emplastra.jobs import handing
 from emplastra.say.book import Book, book_of_job
@@ -129,7 +128,6 @@ def _opened(secret):
     return job, Book(more=job.zones.in_use()), Workshop.current()
 
 
-@public
 @require_safe
 def owner(request, secret):
     """The care page for whoever has its private address: nothing can be changed from it."""
@@ -138,7 +136,6 @@ def owner(request, secret):
     return _private(render(request, "handover/owner.html", context | {"now": clock.now()}))
 
 
-@public
 @require_safe
 def looks(request, secret):
     """The next looks as a calendar, by the private address."""

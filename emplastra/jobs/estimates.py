@@ -1,7 +1,7 @@
 """What rotten metal would cost, what the owner decided, and how long work took."""
 
 from emplastra.core.metal.repair import WORK, factor, judge_set
-from emplastra.shared.services import Refused, as_refused, writes
+from emplastra.shared.services import Refused, as_refused, owners_only, writes
 
 from .models import Estimate, OwnerDecision, WorkHours
 
@@ -32,7 +32,7 @@ def strike(row, user):
     return estimate(row.job, user, zone=row.zone, strikes=row, void=True, **{k: getattr(row, k) for k in fields})
 
 
-@writes
+@owners_only
 def decide(job, user, opening, decided, on, note=""):
     """What the owner decided about a set. Raises Refused."""
     if decided not in OwnerDecision.Decided.values:

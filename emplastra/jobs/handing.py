@@ -6,7 +6,7 @@ from emplastra.core.care.grades import KINDS, Seen
 from emplastra.core.care.held import VERDICTS
 from emplastra.shared import clock
 from emplastra.shared.private import digest_of, new_secret
-from emplastra.shared.services import Refused, writes
+from emplastra.shared.services import Refused, owners_only, writes
 
 from .models import CareLink, HandOver, Revisit
 
@@ -48,7 +48,7 @@ def handed_over(job):
     return HandOver.objects.filter(job=job).select_related("who").order_by("id").last()
 
 
-@writes
+@owners_only
 @transaction.atomic
 def make_care_link(job, user):
     """A new private address of a job's care page; the one before it is revoked. Its secret, told this once."""
@@ -58,7 +58,7 @@ def make_care_link(job, user):
     return secret
 
 
-@writes
+@owners_only
 def revoke_care(job, user):
     """Close all care addresses of a job; how many were open."""
     return CareLink.objects.filter(job=job, revoked=None).update(revoked=clock.now())

@@ -131,8 +131,13 @@ def schools_with(jobs, chosen, of=None, taken_back=()):
     return {pk: answers | {q: a for q, a in chosen.items() if q not in own.get(pk, ())} for pk, answers in held.items()}
 
 
-def choose_school(question, answer, job=None):
-    """Answer a question for a job or the workshop; "" takes the answer back. Raises Refused."""
+@writes
+def choose_school(question, answer, job=None, user=None):
+    """Answer a question for a job or the workshop; "" takes the answer back. Raises Refused, also where somebody who is
+    no owner answers for the whole workshop.
+    """
+    if job is None and user is not None and not user.is_owner:
+        raise Refused("only an owner answers for the whole workshop: choose a job", question)
     if question not in SCHOOLS:
         raise Refused(f"must be one of {', '.join(SCHOOLS)}", "question")
     if not answer:

@@ -12,7 +12,7 @@ from emplastra.core.rules.standard import adapted
 from emplastra.core.surface.plan import misplaced, read_step, read_steps
 from emplastra.core.surface.system_file import BOUNDS
 from emplastra.materials.selectors import sheets_named
-from emplastra.shared.services import Refused, as_refused, writes
+from emplastra.shared.services import Refused, as_refused, owners_only, writes
 
 from .models import BuildUpVersion, Job, MapPlace, Zone, ZoneRevision
 
@@ -278,16 +278,20 @@ def copy_job(job, user, name):
     return copy
 
 
-def file_job(job, filing):
+@owners_only
+def file_job(job, user, filing):
     """Open, close or archive a job."""
     job.filing = filing
     job.save(update_fields=["filing"])
     return job
 
 
+@writes
 @transaction.atomic
-def remove(thing, has_entries):
-    """Delete a job or zone on which nothing was logged or found. Raises Refused otherwise."""
+def remove(thing, user, has_entries):
+    """Delete a job or zone on which nothing was logged or found; a job by an owner alone. Raises Refused otherwise."""
+    if isinstance(thing, Job) and not user.is_owner:
+        raise Refused("only an owner may delete a job")
     if has_entries:
         instead = "close or archive it instead" if isinstance(thing, Job) else "retire it instead"
         raise Refused(f"“{thing}” has entries or findings, which are kept: {instead}")

@@ -17,7 +17,7 @@ from emplastra.core.surface.ready import ready_systems, taken
 from emplastra.core.surface.steps import STEPS
 from emplastra.core.words import film_q
 from emplastra.shared import clock
-from emplastra.shared.services import Refused, writes
+from emplastra.shared.services import Refused, owners_only, writes
 
 from . import selectors
 from .models import LabelPhoto, Product, SheetRevision, System, SystemVersion
@@ -140,7 +140,7 @@ def keep_label(product, user, picture):
     )
 
 
-@writes
+@owners_only
 @transaction.atomic
 def retire(product, user, retired, superseded_by=None):
     """Take a product off the shelf, or put it back; superseded_by: what took its place, which inherits no figure."""
@@ -304,7 +304,7 @@ def _check_film(name, steps, most_um):
         )
 
 
-@writes
+@owners_only
 def retire_system(system, user, retired):
     """Offer a system no longer, or again; plans made of it keep it."""
     system.retired = retired

@@ -133,7 +133,7 @@ def choose_school(request):
     try:
         for question in SCHOOLS:
             if question in request.POST:
-                services.choose_school(question, request.POST[question], job)
+                services.choose_school(question, request.POST[question], job, request.user)
         messages.success(request, f"Schools of {job or 'the workshop'}: saved.")
     except Refused as refusal:
         messages.error(request, f"School: {refusal}.")

@@ -211,7 +211,7 @@ def take(request, what, pk):
 
 def _carry_out(request, where, trials, change, looked):
     if change.what == Swap.SCHOOL:
-        judging.choose_school(change.of, change.to, where.job)
+        judging.choose_school(change.of, change.to, where.job, request.user)
         return
     version = trials.versions.get(change.to) if change.what == Swap.SYSTEM else None
     for state in where.states:

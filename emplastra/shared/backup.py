@@ -1,7 +1,8 @@
 """Back up the whole workshop into one file, by hand or every night.
 
 A backup is a zip of the database (by SQLite's own backup, so it is whole while the workshop is in
-use), the media, and a list of checksums.
+use), the media, and a list of checksums; with a passphrase it is sealed. Who is signed in is not in it: a restore signs
+nobody in.
 """
 
 import hashlib
@@ -14,12 +15,17 @@ from contextlib import closing
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from django.conf import settings
+
+from . import clock, sealing
 from .files import write_whole
 
 MANIFEST = "manifest.json"
 DATABASE = "emplastra.sqlite3"
 FORMAT = "emplastra-backup/1"
 STAMP = "last-backup"
+NOT_KEPT = {"django_session", "accounts_session"}
+"""Tables whose rows no backup holds: who is signed in."""
 KEPT = {"%Y-%m-%d": 7, "%G-W%V": 5, "%Y-%m": 12}
 """How many nightly backups are kept: the newest of so many days, weeks and months."""
 
@@ -44,41 +50,81 @@ def on_disk(path):
 
 
 def copy_database(source, target):
-    """A consistent copy of a database that may be in use. Raises BackupError if it is not there or damaged."""
+    """A consistent copy of a database that may be in use, without who is signed in; the moment it shows.
+
+    All that was recorded up to that moment is in it, nothing that was recorded later. Raises BackupError if the
+    database is not there or damaged.
+    """
+    uri = Path(source).absolute().as_uri()
     try:
         with (
-            closing(sqlite3.connect(f"{Path(source).absolute().as_uri()}?mode=ro", uri=True)) as live,
+            closing(sqlite3.connect(f"{uri}?mode=ro", uri=True, isolation_level=None)) as live,
             closing(sqlite3.connect(target)) as copy,
         ):
+            at = _stand_still(uri, live)
             live.backup(copy)
             trouble = copy.execute("PRAGMA integrity_check(1)").fetchone()[0]
+            if trouble == "ok":
+                forget_who_is_in(copy)
     except sqlite3.Error as error:
         raise BackupError(f"{source} cannot be read: {error}") from error
     if trouble != "ok":
         raise BackupError(f"{source} is damaged ({' '.join(trouble.split())[:120]}): no backup was made of it")
+    return at
 
 
-def write_backup(database, media, target):
-    """Write a backup of database and media folder to `target`, whole or not at all. Raises BackupError."""
+def _stand_still(uri, live):
+    """Begin to read between two writers: the moment, to which what is read from now on is exact."""
+    with closing(sqlite3.connect(f"{uri}?mode=rw", uri=True, isolation_level=None, timeout=60)) as gate:
+        gate.execute("BEGIN IMMEDIATE")
+        live.execute("BEGIN")
+        live.execute("SELECT count(*) FROM sqlite_master").fetchone()
+        at = clock.now()
+        gate.execute("ROLLBACK")
+    return at
+
+
+def forget_who_is_in(copy):
+    """Take what opens a session out of a copy, its bytes too."""
+    copy.execute("PRAGMA secure_delete=ON")
+    there = {name for (name,) in copy.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+    for table in there & NOT_KEPT:
+        copy.execute(f"DELETE FROM {table}")
+    copy.commit()
+
+
+def write_backup(database, media, target, passphrase=""):
+    """Write a backup of database and media folder to `target`, whole or not at all; sealed, where a passphrase is
+    given. Raises BackupError.
+    """
     target = Path(target)
     with tempfile.TemporaryDirectory(dir=target.resolve().parent) as folder:
         work = Path(folder)
-        copy_database(database, work / DATABASE)
+        at = copy_database(database, work / DATABASE)
         files = {DATABASE: work / DATABASE}
         if Path(media).is_dir():
             files |= {f"media/{p.relative_to(media)}": p for p in sorted(Path(media).rglob("*")) if p.is_file()}
         manifest = {
             "format": FORMAT,
             "made": datetime.now(UTC).isoformat(),
+            "shows": at.isoformat(),
             "sha256": {n: digest_of(p) for n, p in files.items()},
         }
-        with zipfile.ZipFile(work / "backup.zip", "w", zipfile.ZIP_DEFLATED) as archive:
+        made = work / "backup.zip"
+        with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr(MANIFEST, json.dumps(manifest, indent=2))
             for name, path in files.items():
                 archive.write(path, name)
-        (work / "backup.zip").chmod(0o600)
-        on_disk(work / "backup.zip")
-        (work / "backup.zip").replace(target)
+        if passphrase:
+            try:
+                sealing.seal(made, work / "backup.sealed", passphrase)
+            except ValueError as error:
+                raise BackupError(str(error)) from error
+            made = work / "backup.sealed"
+        made.chmod(0o600)
+        on_disk(made)
+        made.replace(target)
+        on_disk(target.resolve().parent)
     return target
 
 
@@ -95,15 +141,17 @@ def last_backup(data_dir):
         return None
 
 
-def nightly(database, media, folder):
+def nightly(database, media, folder, passphrase=""):
     """Back up into a folder under the moment's name and let go of what is no longer kept; (path, let go).
 
     Raises BackupError, and then lets go of nothing.
     """
     folder = Path(folder)
     folder.mkdir(parents=True, exist_ok=True)
-    path = write_backup(database, media, folder / f"nightly-{datetime.now(UTC):%Y%m%d-%H%M%S}.zip")
-    gone = outdated(folder.glob("nightly-*.zip"))
+    end = "sealed" if passphrase else "zip"
+    name = f"nightly-{datetime.now(UTC):%Y%m%d-%H%M%S}.{end}"
+    path = write_backup(database, media, folder / name, passphrase)
+    gone = outdated(each for each in folder.glob("nightly-*") if each.suffix in {".zip", ".sealed"})
     for each in gone:
         each.unlink()
     return path, gone
@@ -125,6 +173,11 @@ def outdated(paths):
             newest.setdefault(made[path].strftime(form), path)
         kept |= set(list(newest.values())[:count])
     return [path for path in newest_first if path not in kept]
+
+
+def folder_of_backups():
+    """Where nightly backups, and those made in Settings, lie."""
+    return Path(os.environ.get("EMPLASTRA_BACKUPS") or Path(settings.DATA_DIR) / "backups")
 
 
 def is_old(moment, now):

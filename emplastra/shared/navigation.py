@@ -94,8 +94,24 @@ MORE = (
     (Page("Record", "record:home"), "everything that was logged, by job"),
     (Page("Help", "bench:help"), "our words, the shapes, the keys"),
     (
-        Page("Settings", "accounts:settings", also=("accounts:people", "climate:places", "scales:list", "scales:try")),
-        "workshop, people, places, scales",
+        Page("You", "accounts:you", also=("accounts:own-password", "accounts:factor", "accounts:factor-off")),
+        "your password, a second factor, where you are signed in",
+    ),
+    (
+        Page(
+            "Settings",
+            "accounts:settings",
+            also=(
+                "accounts:people",
+                "accounts:add-person",
+                "accounts:log",
+                "climate:places",
+                "scales:list",
+                "scales:try",
+                "upkeep:keeping",
+            ),
+        ),
+        "workshop, people, places, scales, backups, security log",
     ),
 )
 

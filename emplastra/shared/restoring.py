@@ -11,16 +11,20 @@ import sqlite3
 import tempfile
 import zipfile
 import zlib
-from contextlib import closing
+from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from functools import lru_cache
 from pathlib import Path, PurePosixPath
 
+from django.apps import apps
 from django.core.management import call_command
 from django.db import Error, connections
 from django.db.migrations.loader import MigrationLoader
+from django.db.migrations.recorder import MigrationRecorder
 
-from .backup import DATABASE, FORMAT, MANIFEST, BackupError, digest_of, on_disk
+from . import sealing
+from .appendonly import make_triggers
+from .backup import DATABASE, FORMAT, MANIFEST, BackupError, digest_of, forget_who_is_in, on_disk
 from .standing import alone
 
 _BESIDE = ".restoring-"
@@ -33,12 +37,17 @@ _TRIGGER = re.compile(
 )
 
 
-def read_backup(source, folder):
-    """Unpack a backup into a folder, check all of it and bring its database up to date. Raises BackupError."""
+def read_backup(source, folder, passphrase=""):
+    """Unpack a backup into a folder, check all of it and bring its database up to date; the moment it shows (aware).
+
+    Raises BackupError.
+    """
     folder = Path(folder)
+    if sealing.is_sealed(source):
+        source = _opened(source, folder, passphrase)
     try:
         with zipfile.ZipFile(source) as archive:
-            sums = _listed(archive)
+            sums, shows = _listed(archive)
             _unpack(archive, sums, folder)
     except (OSError, EOFError, RuntimeError, ValueError, zipfile.BadZipFile, zlib.error) as error:
         raise BackupError(f"{source} is no whole backup: {error}") from error
@@ -46,17 +55,29 @@ def read_backup(source, folder):
         if digest_of(folder / name) != wanted:
             raise BackupError(f"{name} is damaged: its checksum differs")
     _check_database(folder / DATABASE)
-    return folder
+    return shows
+
+
+def _opened(source, folder, passphrase):
+    """A sealed backup's zip, beside what it will be unpacked to."""
+    if not passphrase:
+        raise BackupError(f"{source} is sealed: its passphrase is needed")
+    opened = folder / "opened.zip"
+    try:
+        sealing.unseal(source, opened, passphrase)
+    except sealing.Sealed as error:
+        raise BackupError(f"{source}: {error}") from error
+    return opened
 
 
 def _listed(archive):
-    """{name: SHA-256} of an archive's list, which names what it holds and no more."""
+    """({name: SHA-256}, the moment it shows) of an archive's list, which names what it holds and no more."""
     infos = {info.filename: info for info in archive.infolist()}
     if MANIFEST not in infos or infos[MANIFEST].file_size > _MAX_LIST:
         raise BackupError("the file holds no list of what is in it: it is no backup of a workshop")
     if len(infos) != len(archive.infolist()):
         raise BackupError("the backup holds a file twice")
-    sums = _sums(archive.read(MANIFEST))
+    sums, shows = _sums(archive.read(MANIFEST))
     if DATABASE not in sums:
         raise BackupError("the backup holds no database")
     lost = next((name for name in sums if not _is_in_place(name)), None)
@@ -64,11 +85,11 @@ def _listed(archive):
         raise BackupError(f"the backup holds a file out of place: {lost[:80]!r}")
     if set(infos) != {*sums, MANIFEST}:
         raise BackupError("the backup holds other files than its list names")
-    return sums
+    return sums, shows
 
 
 def _sums(text):
-    """{name: SHA-256} as a list says them."""
+    """({name: SHA-256}, the moment it shows) as a list says them."""
     try:
         manifest = json.loads(text)
     except (ValueError, RecursionError) as error:
@@ -76,7 +97,13 @@ def _sums(text):
     sums = manifest.get("sha256") if isinstance(manifest, dict) else None
     if not isinstance(sums, dict) or manifest.get("format") != FORMAT:
         raise BackupError(f"the backup is not of the form {FORMAT}")
-    return sums
+    try:
+        shows = datetime.fromisoformat(manifest.get("shows") or manifest["made"])
+    except (KeyError, TypeError, ValueError) as error:
+        raise BackupError("the list of the backup does not say when it was made") from error
+    if shows.tzinfo is None:
+        raise BackupError("the list of the backup does not say when it was made")
+    return sums, shows
 
 
 def _is_in_place(name):
@@ -117,6 +144,7 @@ def _check_database(path):
                     f"the backup’s database is damaged: a row of {broken[0]} names one of {broken[2]} that is not there"
                 )
             _check_migrations(found)
+            forget_who_is_in(found)
             found.execute("PRAGMA journal_mode=DELETE")
         if _migrated(path) != _expected():
             raise BackupError("the backup’s database has other tables than this program makes")
@@ -144,21 +172,30 @@ def _check_migrations(found):
         raise BackupError(f"the backup was made by another, perhaps newer program ({'.'.join(sorted(ahead)[0])})")
 
 
+@contextmanager
+def beside(path):
+    """Another database in place of the workshop's, in this thread only: whoever names none must not find the live one.
+
+    It gives its connection.
+    """
+    live = connections["default"]
+    other = type(live)({**live.settings_dict, "NAME": str(path)}, "default")
+    connections["default"] = other
+    try:
+        yield other
+    finally:
+        other.close()
+        connections["default"] = live
+
+
 def _migrated(path):
     """What a database looks like once it is brought up to date here."""
-    live = connections["default"]
-    beside = type(live)({**live.settings_dict, "NAME": str(path)}, "default")
-    connections["default"] = (
-        beside  # in this thread only: a migration that names no database must not find the live one
-    )
-    try:
-        call_command("migrate", verbosity=0)
-        return _structure(beside)
-    except Exception as error:  # whatever a migration meets in strange rows
-        raise BackupError(f"the backup cannot be brought up to date: {str(error)[:160]}") from error
-    finally:
-        beside.close()
-        connections["default"] = live
+    with beside(path) as other:
+        try:
+            call_command("migrate", verbosity=0)
+            return structure_of(other)
+        except Exception as error:  # whatever a migration meets in strange rows
+            raise BackupError(f"the backup cannot be brought up to date: {str(error)[:160]}") from error
 
 
 @lru_cache(maxsize=1)
@@ -167,10 +204,24 @@ def _expected():
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / DATABASE
         path.touch()
-        return _migrated(path)
+        with beside(path) as made:
+            return _made(made)
 
 
-def _structure(connection):
+def _made(made):
+    """The structure of an empty database once this program's tables are in it.
+
+    They come straight from the models, which is quicker than a hundred migrations; a test holds one to the other.
+    """
+    with made.schema_editor() as editor:
+        for model in apps.get_models():
+            editor.create_model(model)
+    MigrationRecorder(made).ensure_schema()
+    make_triggers()
+    return structure_of(made)
+
+
+def structure_of(connection):
     """Columns, keys and indexes of every table, and every trigger."""
     with connection.cursor() as cursor:
 
@@ -190,7 +241,7 @@ def _structure(connection):
     return found
 
 
-def restore(source, database, media):
+def restore(source, database, media, passphrase=""):
     """Put a backup in place of database and media; what stood there is kept beside it.
 
     Returns the folder that holds what was there before, None if nothing was. Raises BackupError, and Busy while the
@@ -207,7 +258,8 @@ def restore(source, database, media):
             if left != Path(folder):  # of a restore that was killed
                 shutil.rmtree(left, ignore_errors=True)
         try:
-            unpacked = read_backup(source, folder)
+            unpacked = Path(folder)
+            read_backup(source, unpacked, passphrase)
             _settle(database)
             kept = home / f"before-restore-{datetime.now(UTC):%Y%m%d-%H%M%S-%f}"
             kept.mkdir(mode=0o700)

@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from functools import wraps
 
 from django.db import transaction
+from django.utils.crypto import salted_hmac
 
 from emplastra.core.errors import FieldError
 
@@ -44,11 +45,20 @@ def new_token():
     return secrets.token_urlsafe(18)
 
 
+SECRETS = ("password", "passphrase", "code")
+"""Fields whose names begin so hold what nobody keeps."""
+
+
+def _keyed(value):
+    return salted_hmac("emplastra.payload", json.dumps(value, default=str)).hexdigest()
+
+
 def payload_hash(payload):
-    """Hash of what was typed, without the token and what the browser adds."""
-    kept = {
-        k: v for k, v in payload.items() if k not in {"token", "csrfmiddlewaretoken", "confirm_old", "as_new", "seen"}
-    }
+    """Hash of what was typed, without the token and what the browser adds. What is secret goes into it by this
+    installation's key alone: nobody who finds the hash can try passwords on it.
+    """
+    left = {"token", "csrfmiddlewaretoken", "confirm_old", "as_new", "seen"}
+    kept = {k: _keyed(v) if k.startswith(SECRETS) else v for k, v in payload.items() if k not in left}
     return hashlib.sha256(json.dumps(kept, sort_keys=True, default=str).encode()).hexdigest()
 
 
@@ -61,6 +71,21 @@ def writes(service):
         user = args[place] if len(args) > place else kwargs.get("user")
         if user is not None and not user.may_write:
             raise Refused(f"{user} may look, and change nothing: ask an owner")
+        return service(*args, **kwargs)
+
+    checked.needs_the_right_to_write = True
+    return checked
+
+
+def owners_only(service):
+    """Mark a service that an owner alone asks for, as its `user`; nobody (None) is the program itself."""
+    place = list(inspect.signature(service).parameters).index("user")
+
+    @wraps(service)
+    def checked(*args, **kwargs):
+        user = args[place] if len(args) > place else kwargs.get("user")
+        if user is not None and not user.is_owner:
+            raise Refused("only an owner may do that")
         return service(*args, **kwargs)
 
     checked.needs_the_right_to_write = True

@@ -6,13 +6,17 @@ import fcntl
 import json
 import os
 from contextlib import contextmanager
+from datetime import UTC, datetime
 from pathlib import Path
 
 from django.conf import settings
 from django.core.management.base import CommandError
 from django.db import Error, connection
+from django.db.migrations.loader import MigrationLoader
 
-from . import appendonly
+import emplastra
+
+from . import appendonly, backup
 from .sqlite.base import DatabaseWrapper
 
 
@@ -74,3 +78,17 @@ def fault():
             f"(the first is {missing[0]}). Start Emplastra anew: it protects them as it starts."
         )
     return None
+
+
+def told():
+    """How the workshop stands, for whoever watches it: version, schema, triggers, when it was last backed up."""
+    applied = MigrationLoader(connection).applied_migrations
+    ours = MigrationLoader(None).disk_migrations
+    last = backup.last_backup(settings.DATA_DIR)
+    return {
+        "version": emplastra.__version__,
+        "schema": {"migrations": len(applied), "missing": len(set(ours) - set(applied))},
+        "triggers": {"wanted": 2 * len(appendonly.append_only_tables()), "missing_on": appendonly.unprotected_tables()},
+        "last_backup": last and last.isoformat(timespec="seconds"),
+        "last_backup_hours": last and round((datetime.now(UTC) - last).total_seconds() / 3600, 1),
+    }

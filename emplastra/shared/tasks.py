@@ -17,6 +17,7 @@ from django.conf import settings
 from django.db import connection, connections, transaction
 
 from . import clock
+from .files import write_whole
 from .models import Task
 
 BOOT = secrets.token_hex(8)
@@ -47,6 +48,13 @@ def keep(upload, suffix):
     with path.open("wb") as out:
         for chunk in upload.chunks():
             out.write(chunk)
+    return path
+
+
+def keep_bytes(data, suffix):
+    """Bytes put there, for this user alone to read; their path."""
+    path = folder() / f"{secrets.token_hex(12)}.{suffix}"
+    write_whole(path, data)
     return path
 
 

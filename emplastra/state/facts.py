@@ -211,13 +211,13 @@ def forget():
     _held.clear()
 
 
-def load(zones, known_at=None, whole=False):
+def load(zones, known_at=None, whole=False, now=None):
     """Load everything that the state of these zones needs.
 
     zones: queryset or list; known_at: aware moment or None; whole: air from the first entry on,
-    not only from the earliest clock that may still run.
+    not only from the earliest clock that may still run; now: the moment to which air reaches, if not this one.
     """
-    now, workshop = clock.now(), Workshop.current()
+    now, workshop = now or clock.now(), Workshop.current()
     zones = list(zones)
     facts, last = _kept(zones) if known_at is None else (_read(zones, known_at), 0)
     if whole:  # a long look back has its own air: what is kept for Bench stays as it is

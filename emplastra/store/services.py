@@ -11,7 +11,7 @@ from django.db.models import Max
 from emplastra.climate.models import Place
 from emplastra.core.buying.stock import Happened
 from emplastra.shared import clock
-from emplastra.shared.services import Refused, writes
+from emplastra.shared.services import Refused, owners_only, writes
 
 from .models import Dealt, Lifted, Recall, Tin, TinFact
 
@@ -49,7 +49,7 @@ def recall(tin, user, why):
     return Recall.objects.create(product=tin.product, part=tin.part, batch=tin.batch, why=why.strip()[:200], who=user)
 
 
-@writes
+@owners_only
 @transaction.atomic
 def lift(found, user, why):
     """A recall holds no more. Raises Refused without a reason."""

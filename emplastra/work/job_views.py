@@ -224,7 +224,7 @@ def file_job(request, pk):
     filing = request.POST.get("filing")
     if filing in Job.Filing.values:
         was = found.filing
-        jobs.file_job(found, filing)
+        jobs.file_job(found, request.user, filing)
         messages.success(request, f"{found}: {found.get_filing_display().lower()}.")
         waits = [w for w in registers.watches() if w.zone.job_id == pk] if was != "open" and filing == "open" else []
         if waits:
@@ -253,7 +253,7 @@ def remove_zone(request, pk):
 
 def _remove(request, thing, has_entries, url):
     try:
-        jobs.remove(thing, has_entries)
+        jobs.remove(thing, request.user, has_entries)
         messages.success(request, f"{thing}: deleted.")
     except Refused as refusal:
         messages.error(request, str(refusal))

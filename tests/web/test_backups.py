@@ -290,7 +290,7 @@ class SwapTests(SimpleTestCase):
             (unpacked / "new").replace(database)
             raise OSError("no space left")
 
-        def unpack(source, folder):
+        def unpack(source, folder, passphrase):
             (Path(folder) / "new").write_text("new")
             return Path(folder)
 

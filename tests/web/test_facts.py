@@ -5,10 +5,8 @@ import threading
 from datetime import timedelta
 from zoneinfo import ZoneInfo
 
-from django.core.cache import caches
 from django.db import DatabaseError, connection, transaction
 from django.test import TestCase, TransactionTestCase, override_settings
-from django.urls import reverse
 
 from emplastra.accounts.models import User, Workshop
 from emplastra.core.surface.events import Coated
@@ -218,35 +216,6 @@ class ClockTests(TestCase):
 
 
 class WhoMayTests(ShopCase):
-    """One row per page: who may open it, who may send to it."""
-
-    def pages(self):
-        entry = self.shop.coat(-1, -0.5)
-        zone, job = self.shop.zone.pk, self.shop.job.pk
-        everybody = [
-            "/", "/jobs/", "/jobs/?stage=Prime", "/mix/", "/log/", "/more/", "/search?q=cab", "/air/", "/materials/", f"/materials/{self.shop.primer.pk}/",
-            "/materials/sheet-schema.json", "/materials/import", f"/zones/{zone}/", f"/zones/{zone}/plan", f"/zones/{zone}/record", f"/jobs/{job}/", f"/jobs/{job}/record",
-            f"/jobs/{job}/record.json", "/record/", f"/zones/{zone}/mix", f"/zones/{zone}/log/coat", f"/zones/{zone}/log/keyed", f"/zones/{zone}/log/bared",
-            f"/zones/{zone}/log/moved", f"/zones/{zone}/log/degreased", f"/zones/{zone}/measures", "/jobs/new", f"/jobs/{job}/zones/new", "/air/import",
-            f"/entries/{entry.pk}/void", f"/entries/coat/{entry.pk}/correct", "/shapes/row?n=1&shape1-kind=tube", f"/jobs/{job}/edit", f"/jobs/{job}/copy",
-        ]  # fmt: skip
-        owner = ["/settings/", "/settings/people/", "/settings/people/add", "/air/places/"]
-        return everybody, owner
-
-    def test_pages(self):
-        everybody, owner = self.pages()
-        for url in everybody + owner:
-            self.client.logout()
-            with self.subTest(url, who="nobody"):
-                self.assertEqual(self.client.get(url).status_code, 302)
-            for name, user in self.shop.people.items():
-                self.client.force_login(user)
-                with self.subTest(url, who=name):
-                    allowed = url in everybody or name == "owner"
-                    answer = self.client.get(url)
-                    self.assertEqual(answer.status_code, 200 if allowed else 403)
-                    self.assertIn("frame-ancestors 'none'", answer["Content-Security-Policy"])
-
     def test_viewers_write_nothing_and_nobody_without_a_token(self):
         self.client.force_login(self.shop.people["viewer"])
         before = Entry.objects.count()
@@ -266,27 +235,13 @@ class WhoMayTests(ShopCase):
         self.assertContains(answer, "signed out", status_code=401)
 
 
-class GuessingTests(ShopCase):
-    def test_guessing_a_password_waits_for_that_name_only(self):
-        self.addCleanup(caches["default"].clear)
-        told = {"username": "owner", "password": "guess-guess"}
-        for _ in range(5):
-            answer = self.client_class().post("/sign-in", told)
-            self.assertNotContains(answer, "Too many wrong tries", status_code=422)
-        for name in ("owner", "OWNER"):
-            answer = self.client_class().post("/sign-in", told | {"username": name, "password": PASSWORD})
-            self.assertContains(answer, "wait 5 minutes", status_code=422)
-        self.assertRedirects(self.client_class().post("/sign-in", {"username": "bench", "password": PASSWORD}), "/")
-        caches["default"].clear()
-        self.assertRedirects(self.client_class().post("/sign-in", told | {"password": PASSWORD}), "/")
-
-
 class FirstRunTests(TestCase):
     def test_a_one_time_code_sets_up_workshop_and_owner(self):
         from emplastra.accounts import setup
 
         self.assertRedirects(self.client.get("/"), "/first-run")
-        self.assertEqual(self.client.get("/health").json(), {"ok": True, "set_up": False})
+        health = self.client.get("/health", REMOTE_ADDR="192.0.2.7").json()
+        self.assertEqual(health, {"ok": True, "set_up": False})
         code = setup.issue_code()
         form = {
             "code": "wrong",
@@ -305,15 +260,6 @@ class FirstRunTests(TestCase):
         self.assertEqual((Workshop.current().units, User.objects.get().role), ("us", "owner"))
         self.assertRedirects(self.client_class().post("/first-run", form | {"code": code}), "/sign-in")
         self.assertFalse(setup.code_is_right(code))
-
-    def test_guessing_the_code_stops(self):
-        from emplastra.accounts import setup
-
-        code = setup.issue_code()
-        for _ in range(setup.TRIES):
-            self.assertFalse(setup.code_is_right("0000"))
-        self.assertFalse(setup.code_is_right(code))
-        setup.void_code()
 
 
 class SettingsTests(ShopCase):
@@ -334,6 +280,7 @@ class SettingsTests(ShopCase):
             "wet_prompt_min": "12",
             "uneven_sprayed": "1.2",
             "uneven_brushed": "1.4",
+            "idle_min": "60",
         }
         for more, said in (({"latitude": "41.9"}, "is wanted beside the other"), ({"latitude": "91", "longitude": "0"}, "less than or equal to 90"), ({"wet_prompt_min": ""}, "Wet prep again every")):  # fmt: skip
             self.assertContains(self.client.post("/settings/", values | more), said, status_code=422)
@@ -349,8 +296,6 @@ class SettingsTests(ShopCase):
             "/settings/people/add", {"token": "p1", "username": "new", "role": "refinisher", "password": PASSWORD}
         )
         self.assertTrue(User.objects.get(username="new").may_write)
-        answer = self.client.post(reverse("accounts:toggle-person", args=[self.shop.people["owner"].pk]))
-        self.assertContains(answer, "last owner", status_code=422)
 
     def test_us_units_are_shown_and_meant(self):
         Workshop.objects.update(units="us")

@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+from datetime import timedelta
 from pathlib import Path
 
 from csp.constants import NONE, SELF
@@ -33,6 +34,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "django_htmx",
     "csp",
+    "axes",
     "emplastra.shared",
     "emplastra.accounts",
     "emplastra.climate",
@@ -54,10 +56,12 @@ INSTALLED_APPS = [
     "emplastra.days",
     "emplastra.handover",
     "emplastra.practice",
+    "emplastra.upkeep",
 ]
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "django_permissions_policy.PermissionsPolicyMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "emplastra.accounts.middleware.PrivateNetworkOnly",
@@ -73,6 +77,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "emplastra.accounts.middleware.SignInEverywhere",
     "emplastra.shared.middleware.Written",
+    "axes.middleware.AxesMiddleware",
 ]
 
 ROOT_URLCONF = "emplastra.config.urls"
@@ -91,7 +96,7 @@ TEMPLATES = [
                 "emplastra.accounts.context.workshop",
                 "emplastra.bench.context.bands",
             ],
-            "builtins": ["emplastra.shared.templatetags.show"],
+            "builtins": ["emplastra.shared.templatetags.show", "emplastra.accounts.templatetags.rights"],
         },
     }
 ]
@@ -112,17 +117,50 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesBackend", "django.contrib.auth.backends.ModelBackend"]
+_VALIDATION = "django.contrib.auth.password_validation"
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
-    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": f"{_VALIDATION}.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {"NAME": f"{_VALIDATION}.CommonPasswordValidator"},
+    {"NAME": f"{_VALIDATION}.UserAttributeSimilarityValidator", "OPTIONS": {"user_attributes": ["username"]}},
+    {"NAME": "emplastra.accounts.passwords.NotMadeOfNames"},
 ]
+#: Wrong tries are counted for a name from an address together, never for the name alone: nobody locks another out.
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = timedelta(minutes=5)
+AXES_RESET_ON_SUCCESS = True
+AXES_USERNAME_CALLABLE = "emplastra.accounts.throttle.name_of"
+AXES_CLIENT_IP_CALLABLE = "emplastra.accounts.security.address_of"
+AXES_LOCKOUT_CALLABLE = "emplastra.accounts.throttle.locked_out"
+AXES_DISABLE_ACCESS_LOG = True
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
 LOGIN_URL = "accounts:sign-in"
 LOGIN_REDIRECT_URL = "bench:home"
 CSRF_FAILURE_VIEW = "emplastra.accounts.views.csrf_failure"
+SESSION_ENGINE = "emplastra.accounts.sessions"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
+
+#: What no page of the workshop uses of a device.
+PERMISSIONS_POLICY = {
+    name: []
+    for name in (
+        "accelerometer",
+        "camera",
+        "display-capture",
+        "geolocation",
+        "gyroscope",
+        "magnetometer",
+        "microphone",
+        "midi",
+        "payment",
+        "serial",
+        "usb",
+    )
+}
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
@@ -153,15 +191,23 @@ MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"secrets": {"()": "emplastra.shared.private.WithoutSecrets"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["secrets"]}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # What was guessed and locked out stands in the security log, where an owner reads it.
+    "loggers": {"axes": {"level": "ERROR"}},
 }
 
 
 def own_folder(data_dir: Path) -> Path:
     """The data folder, this user's alone, as is whatever this process writes from now on: database, journal, photos."""
     os.umask(0o077)
-    data_dir.mkdir(parents=True, exist_ok=True)
+    try:
+        data_dir.mkdir(parents=True, exist_ok=True)
+        if not os.access(data_dir, os.W_OK | os.X_OK):
+            raise PermissionError(f"{data_dir} may not be written by this user")
+    except OSError as error:
+        raise SystemExit(f"EMPLASTRA_DATA names no folder for the workshop’s data: {error}") from error
     private = [data_dir, *data_dir.glob("*.sqlite3*"), *data_dir.glob("backups/*"), *data_dir.glob("before-restore-*")]
     for path in private:
         with contextlib.suppress(OSError):  # another user's: told by whatever needs to write there

@@ -14,7 +14,7 @@
   const valuesOf = (form) => {
     const values = {};
     for (const [name, value] of new FormData(form)) {
-      if (skipped.has(name) || typeof value !== "string") continue;
+      if (skipped.has(name) || typeof value !== "string" || form.elements[name]?.type === "password") continue;
       values[name] = name in values ? [values[name], value].flat() : value;
     }
     return values;

@@ -5,17 +5,17 @@ import io
 
 import segno
 from django.conf import settings
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandError
 from django.core.servers.basehttp import get_internal_wsgi_application
 from waitress import create_server
 
 from emplastra.accounts import setup
 from emplastra.accounts.models import User
-from emplastra.shared import tasks
+from emplastra.shared import ready, tasks
 from emplastra.shared.standing import served
 
-MAX_BODY = 41_000_000
-"""Nothing longer is read off the wire [bytes]: the largest mesh and what goes with it."""
+MAX_BODY = 201_000_000
+"""Nothing longer is read off the wire [bytes]: the largest archive and what goes with it."""
 
 
 def serve(host, port, out, greet=lambda: None):
@@ -50,7 +50,17 @@ class Command(BaseCommand):
 
     def handle(self, *args, **options):
         host, port = options["host"], options["port"]
+        if settings.PROFILE == "production":
+            self._say_what_is_missing()
         serve(host, port, self.stdout, lambda: self._greet(host, port))
+
+    def _say_what_is_missing(self):
+        """Every lack on a line of its own. Raises CommandError where one of them stops."""
+        lacks = ready.lacks()
+        for lack in lacks:
+            self.stderr.write(f"{'Missing' if lack.stops else 'Note'}: {lack.words}.")
+        if any(lack.stops for lack in lacks):
+            raise CommandError("not served: see what is missing above, and docs/serving.md")
 
     def _greet(self, host, port):
         if not User.objects.exists():

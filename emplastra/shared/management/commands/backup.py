@@ -1,15 +1,14 @@
 """Back up the workshop into one file."""
 
-import os
-from pathlib import Path
-
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 
-from emplastra.shared.backup import BackupError, nightly, note_backup, write_backup
+from emplastra.shared.backup import BackupError, folder_of_backups, nightly, note_backup, write_backup
+from emplastra.shared.passphrase import asked, from_file
 
 
 class Command(BaseCommand):
+    requires_system_checks = ()
     help = (
         "Back up database and media into FILE (a zip with checksums). --nightly: into EMPLASTRA_BACKUPS "
         "(backups in the "
@@ -20,16 +19,21 @@ class Command(BaseCommand):
         where = parser.add_mutually_exclusive_group(required=True)
         where.add_argument("file", nargs="?")
         where.add_argument("--nightly", action="store_true")
+        parser.add_argument(
+            "--sealed",
+            action="store_true",
+            help="seal FILE with a passphrase; nightly ones are sealed "
+            "where EMPLASTRA_BACKUP_PASSPHRASE_FILE names one",
+        )
 
     def handle(self, *args, **options):
         database, media = settings.DATABASES["default"]["NAME"], settings.MEDIA_ROOT
         gone = []
         try:
             if options["nightly"]:
-                folder = os.environ.get("EMPLASTRA_BACKUPS") or Path(settings.DATA_DIR) / "backups"
-                path, gone = nightly(database, media, folder)
+                path, gone = nightly(database, media, folder_of_backups(), from_file())
             else:
-                path = write_backup(database, media, options["file"])
+                path = write_backup(database, media, options["file"], asked(True) if options["sealed"] else "")
         except (BackupError, OSError) as error:
             raise CommandError(f"no backup was made: {error}") from error
         note_backup(settings.DATA_DIR)

@@ -15,6 +15,7 @@ from emplastra.shared.standing import alone
 
 
 class Command(BaseCommand):
+    requires_system_checks = ()
     help = "Back up, then migrate; with nothing to migrate, see that the record is protected."
 
     def handle(self, *args, **options):

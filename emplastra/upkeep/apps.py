@@ -1,0 +1,8 @@
+"""App configuration."""
+
+from django.apps import AppConfig
+
+
+class UpkeepConfig(AppConfig):
+    name = "emplastra.upkeep"
+    label = "upkeep"
