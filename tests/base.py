@@ -136,6 +136,10 @@ class InShop:
         self.shop = Shop().build()
         self.client.force_login(self.shop.user)
 
+    def as_owner(self):
+        """From now on signed in as the owner, who decides what a refinisher does not."""
+        self.client.force_login(self.shop.people["owner"])
+
 
 class ShopCase(InShop, TestCase):
     """A Django test in the small workshop."""

@@ -34,8 +34,8 @@ POTS = "SELECT count(*) FROM logbook_pot"
 class Server:
     """The demo in a process of its own, and one browser's cookies."""
 
-    def __init__(self):
-        self.folder, self.port, self.cookies = Path(tempfile.mkdtemp()), free_port(), {}
+    def __init__(self, folder=None):
+        self.folder, self.port, self.cookies = Path(folder or tempfile.mkdtemp()), free_port(), {}
         self.env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
         self.env |= {
             "EMPLASTRA_DEMO_DATA": str(self.folder),
@@ -199,11 +199,123 @@ def torn(times):
     return peer.links, taken, wrong
 
 
+WRITER = """
+import sys, time, django
+django.setup()
+from django.db import OperationalError
+from emplastra.accounts.models import User
+from emplastra.jobs.models import Zone
+from emplastra.logbook.models import Kind
+from emplastra.logbook.services import Told, log
+from emplastra.shared import clock
+from emplastra.shared.services import once
+me, each = int(sys.argv[1]), int(sys.argv[2])
+user, zone, locked, longest = User.objects.get(username="bench"), Zone.objects.order_by("id")[me], 0, 0.0
+sys.stdin.readline()
+for n in range(each):
+    told = Told(Kind.NOTE_KEPT, clock.now(), clock.now(), ((zone, 1.0, ""),), {}, f"writer {me} no. {n}")
+    begun = time.monotonic()
+    for again in range(3):
+        try:
+            once(user, f"w{me}-{n}", "note", {"n": n}, lambda: log(user, told) and "/")
+            break
+        except OperationalError:
+            locked += 1
+    longest = max(longest, time.monotonic() - begun)
+print(locked, round(longest, 2))
+"""
+
+
+def written(writers, each):
+    """{figure: value} of so many processes that write so often each, without pause, into one workshop."""
+    folder = Path(tempfile.mkdtemp())
+    env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"}
+    env |= {"EMPLASTRA_DEMO_DATA": str(folder), "DJANGO_SETTINGS_MODULE": "emplastra.config.settings.demo"}
+    try:
+        lay_out(folder, "demo", ("collectstatic", "--noinput", "--verbosity", "0"), ("demo", "--load-only"))
+        running = [
+            subprocess.Popen([sys.executable, "-c", WRITER, str(n), str(each)], cwd=ROOT, env=env, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+            for n in range(writers)
+        ]  # fmt: skip
+        said = [process.communicate()[0].split() for process in _all_at_once(running)]
+        with closing(sqlite3.connect(folder / "emplastra.sqlite3")) as database:
+            found = database.execute("SELECT note, count(*) FROM logbook_entry WHERE note LIKE 'writer %' GROUP BY note").fetchall()  # fmt: skip
+            whole = database.execute("PRAGMA integrity_check").fetchone()[0]
+        return {
+            "writers": writers, "written": len(found), "lock errors": sum(int(each[0]) for each in said), "lost": writers * each - len(found),
+            "doubled": sum(count > 1 for _, count in found), "longest wait, s": max(float(each[1]) for each in said), "integrity": whole,
+        }  # fmt: skip
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def _all_at_once(running):
+    """Processes that wait for a line, let go one after the other within a moment."""
+    for process in running:
+        process.stdin.write("go\n")
+        process.stdin.flush()
+    return running
+
+
+def filled(most_mb=14):
+    """{figure: value} of a workshop on a file system that fills up: a server in a small one of its own, written to until
+    it takes no more, and once more when room was made. None where no file system can be made (it takes a mount).
+    """
+    mount = Path(tempfile.mkdtemp())
+    made = subprocess.run(["mount", "-t", "tmpfs", "-o", f"size={most_mb}m", "tmpfs", mount], capture_output=True)
+    if made.returncode:
+        return None
+    try:
+        server = Server(mount)
+        try:
+            server.sign_in()
+            return _filled(server, mount)
+        finally:
+            server.kill()
+    finally:
+        subprocess.run(["umount", "-l", mount], check=False)
+        mount.rmdir()
+
+
+def _filled(server, mount):
+    ballast, taken, said = mount / "ballast", [], ""
+    with contextlib.suppress(OSError), ballast.open("wb", buffering=0) as out:  # all but 900 kB
+        while shutil.disk_usage(mount).free > 900_000:
+            out.write(bytes(20_000))
+    n = 0
+    while not said and n < 2000:
+        status, _, text = server.ask("POST", f"/zones/{ZONE}/log/note", _note(n))
+        if status == 302:
+            taken.append(n)
+        else:
+            said = re.sub(r"<[^>]+>", " ", text)
+        n += 1
+    page = server.ask("GET", f"/zones/{ZONE}/")[0]
+    ballast.unlink()
+    again = server.ask("POST", f"/zones/{ZONE}/log/note", _note(n - 1))[0]
+    taken += [n - 1] if again == 302 else []
+    there = dict(server.rows("SELECT note, count(*) FROM logbook_entry WHERE note LIKE 'fill %' GROUP BY note"))
+    return {
+        "acknowledged": len(taken), "lost": sum(f"fill {n}" not in there for n in taken), "doubled": sum(count > 1 for count in there.values()),
+        "a page still opens": page == 200, "says what to do": "disk of the workshop is full" in said and "Make room" in said,
+        "sent again when there is room": again == 302, "integrity": server.rows("PRAGMA integrity_check")[0][0],
+    }  # fmt: skip
+
+
+def _note(n):
+    return {"token": f"fill-{n}", "began": "10:00", "ended": "10:00", "share": "100", "note": f"fill {n}", "confirm_old": "on"}  # fmt: skip
+
+
 def main():
     """Print the figures."""
+    kills = int(sys.argv[1]) if len(sys.argv) > 1 else 50
+    each = 500 if kills >= 50 else 50
+    for name, value in written(8, each).items():
+        print(f"writers: {name:<24} {value}", flush=True)
+    for name, value in (filled() or {"disk": "not tried: no file system can be mounted here"}).items():
+        print(f"full disk: {name:<32} {value}", flush=True)
     links, taken, wrong = torn(20)
     print(f"scale: {links} links, {taken} weights asked for, {wrong} wrong")
-    kills = int(sys.argv[1]) if len(sys.argv) > 1 else 50
     found = tortured(kills, int(sys.argv[2]) if len(sys.argv) > 2 else 1, print)
     for name, value in found.items():
-        print(f"{name:<24} {value}")
+        print(f"kills: {name:<24} {value}")

@@ -30,7 +30,9 @@ class Offer:
 def offer(user, workshop):
     """A new Offer for somebody."""
     secret = pyotp.random_base32()
-    return Offer(secret, pyotp.TOTP(secret, interval=STEP_S).provisioning_uri(name=user.username, issuer_name=workshop.name))
+    return Offer(
+        secret, pyotp.TOTP(secret, interval=STEP_S).provisioning_uri(name=user.username, issuer_name=workshop.name)
+    )
 
 
 def step_of(secret, code, now_s):

@@ -227,6 +227,7 @@ class FactorForm(WorkshopForm):
         super().__init__(*args, **kwargs)
         self.user = user
         self.fields["code"].help_text = "Six digits that your authenticator shows for it now."
+        del self.fields["code"].widget.attrs["autofocus"]
 
     def clean_password_now(self):
         return checked_own(self.user, self.cleaned_data["password_now"])

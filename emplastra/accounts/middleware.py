@@ -4,12 +4,13 @@ import ipaddress
 
 from django.conf import settings
 from django.contrib.auth.views import redirect_to_login
+from django.core.cache import cache
 from django.http import HttpResponse, HttpResponseForbidden
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.functional import SimpleLazyObject
 
-from emplastra.shared.middleware import SAFE
+from emplastra.shared.middleware import SAFE, stopped
 
 from .models import Happening, User, Workshop
 from .permissions import Right, may, right_of
@@ -72,3 +73,28 @@ class SignInEverywhere:
         if request.htmx:
             return HttpResponse(sentence, status=403, content_type="text/plain; charset=utf-8")
         return render(request, "accounts/refused.html", {"sentence": sentence}, status=403)
+
+
+class Quota:
+    """So much of files somebody may send in a day; counted since the server was started."""
+
+    DAY_S = 86400
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        return self.get_response(request)
+
+    def process_view(self, request, view, args, kwargs):
+        size = request.META.get("CONTENT_LENGTH") or "0"
+        if not request.user.is_authenticated or "multipart" not in request.META.get("CONTENT_TYPE", ""):
+            return None
+        key = f"sent-{request.user.pk}"
+        cache.add(key, 0, self.DAY_S)
+        if cache.incr(key, int(size)) <= settings.UPLOADS_A_DAY:
+            return None
+        cache.decr(key, int(size))
+        note(Happening.REFUSED, request, words=f"more files in a day than are taken, at {request.path}")
+        most = settings.UPLOADS_A_DAY // 1_000_000
+        return stopped(f"You have sent files of {most} MB within a day; that many are taken. Go on tomorrow.", 429)

@@ -8,6 +8,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from emplastra.shared import clock
 from emplastra.shared.codes import drawn_of
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
@@ -23,7 +24,10 @@ TRIES = 5
 
 def you(request):
     """What is one's own."""
-    sessions = request.user.sessions.filter(expire_date__gt=timezone.now())
+    now, here = timezone.now(), clock.now()
+    sessions = list(request.user.sessions.filter(expire_date__gt=now))
+    for session in sessions:  # devices go by the world's clock, the page by the workshop's
+        session.shown_begun, session.shown_seen = here - (now - session.begun), here - (now - session.seen)
     context = {
         "sessions": sessions,
         "here": request.session.session_key,

@@ -1,4 +1,4 @@
-"""Where somebody is signed in: rows that name the person and the device, and end when it has been still for too long."""
+"""Where somebody is signed in: rows that name person and device, and end when it was still for too long."""
 
 from datetime import timedelta
 

@@ -97,7 +97,7 @@ class SecondFactor(auth.RedirectURLMixin, View):
 
 
 class SignOut(auth.LogoutView):
-    """Signed out here; the browser lets go of the pages it kept. What was typed and not sent yet stays on the device."""
+    """Signed out here; the browser lets go of the pages it kept. What was typed and not sent yet stays there."""
 
     next_page = "accounts:sign-in"
 

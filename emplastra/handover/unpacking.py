@@ -11,6 +11,7 @@ from django.db import IntegrityError, models
 from django.utils.text import slugify
 
 from emplastra.accounts.models import User, Workshop
+from emplastra.accounts.names import name_key
 from emplastra.climate.models import Place
 from emplastra.core.document import DocumentError, plain, wanted
 from emplastra.core.product.sheet import problems_of
@@ -145,7 +146,7 @@ class Taken:
 
     def _name(self, model, field, name, room):
         """A name that nobody bears here."""
-        if not model.objects.filter(**{field: name}).exists():
+        if not self._is_taken(model, field, name):
             return name
         for n in range(1, 1000):
             tail = (
@@ -154,10 +155,16 @@ class Taken:
                 else f".{slugify(self.here)}{n if n > 1 else ''}"
             )
             said = f"{name[: room - len(tail)]}{tail}" if len(tail) < room else f"{name[: room - 6]} ({n})"
-            if not model.objects.filter(**{field: said}).exists():
+            if not self._is_taken(model, field, said):
                 self.renamed.setdefault(str(model._meta.verbose_name), {})[name] = said
                 return said
         raise ValueError(f"too many of {name}")
+
+    @staticmethod
+    def _is_taken(model, field, name):
+        """True for a name that somebody or something bears here; of people, that looks like one."""
+        asked = {"name_key": name_key(name)} if model is User else {field: name}
+        return model.objects.filter(**asked).exists()
 
     def _make_user(self, model):
         """People of the other workshop: named in the record, let in nowhere."""

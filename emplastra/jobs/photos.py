@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+import threading
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -14,6 +15,8 @@ from .models import Photo
 MAX_BYTES, MAX_PIXELS = 15_000_000, 40_000_000
 FORMATS = ("JPEG", "PNG", "WEBP")
 LONG_SIDE, SMALL_SIDE = 2400, 480
+_one_at_a_time = threading.BoundedSemaphore(1)
+"""A large picture takes up to 160 MB while it is decoded: eight threads at once would take the machine."""
 
 
 @dataclass(frozen=True)
@@ -32,15 +35,21 @@ def clean(data):
 
     Raises Refused saying what would be accepted. The size is looked at before anything is decoded.
     """
-    from PIL import Image, ImageOps, UnidentifiedImageError
-
     if len(data) > MAX_BYTES:
         raise Refused(f"has {len(data) / 1e6:.0f} MB: at most {MAX_BYTES / 1e6:.0f} MB", "photo")
+    with _one_at_a_time:
+        return _clean(data)
+
+
+def _clean(data):
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as found:
             if found.width * found.height > MAX_PIXELS:
                 raise Refused(f"has {found.width * found.height / 1e6:.0f} megapixels: at most 40", "photo")
-            found.load()
+            # Made small as it is decoded, where its format can; no second picture of the whole size is ever held.
+            found.thumbnail((LONG_SIDE, LONG_SIDE), reducing_gap=2.0)
             try:
                 upright = ImageOps.exif_transpose(found).convert("RGB")
             except Exception:  # what the camera wrote beside the picture is broken: the picture is kept as it lies
@@ -49,7 +58,6 @@ def clean(data):
         raise Refused("has far too many pixels: at most 40 megapixels", "photo") from error
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
         raise Refused("is not a picture that can be read: send a JPEG, PNG or WebP", "photo") from error
-    upright.thumbnail((LONG_SIDE, LONG_SIDE))
     small = upright.copy()
     small.thumbnail((SMALL_SIDE, SMALL_SIDE))
     # A new image holds pixels only: no place, no camera, no thumbnail of what was cut away.

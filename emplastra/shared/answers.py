@@ -2,7 +2,8 @@
 
 import csv
 
-from django.http import HttpResponse
+from django.http import FileResponse, HttpResponse
+from django.utils.cache import get_conditional_response
 
 
 def table(name, header, rows):
@@ -25,4 +26,16 @@ def pdf(name, data):
     """A PDF to look at."""
     answer = HttpResponse(data, content_type="application/pdf")
     answer["Content-Disposition"] = f'inline; filename="{name}.pdf"'
+    return answer
+
+
+def picture(request, path, mark):
+    """A picture's file, kept by the one browser that asked; it asks each time whether it still may, and is told so by
+    a head alone. mark: what the picture has in common with no other.
+    """
+    etag = f'"{mark}"'
+    answer = get_conditional_response(request, etag=etag)
+    if answer is None:
+        answer = FileResponse(path.open("rb"), content_type="image/jpeg")
+    answer["ETag"], answer["Cache-Control"] = etag, "private, no-cache"
     return answer

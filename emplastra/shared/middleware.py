@@ -40,6 +40,18 @@ class Guarded:
         return stopped(sentence, 503) if sentence else None
 
 
+class NotKept:
+    """Pages are kept by nobody: by no browser after sign-out, by nothing between. Pictures say otherwise."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        response = self.get_response(request)
+        response.headers.setdefault("Cache-Control", "no-store")
+        return response
+
+
 class Leads:
     """A form that the page sends by itself is told where it leads, so that the page can go there with all it has."""
 

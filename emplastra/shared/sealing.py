@@ -1,7 +1,7 @@
 """A file sealed by a passphrase: nobody reads it without, and nobody changes it unnoticed.
 
 The key comes from the passphrase by Argon2id, the file goes through libsodium's secretstream (XChaCha20-Poly1305) in
-parts of 1 MB, the last of which is marked as the last: a part that is changed, gone, doubled or out of its order is found.
+parts of 1 MB, the last of which is marked as the last: a part that is changed, gone, doubled or out of order is found.
 """
 
 import os

@@ -2,6 +2,7 @@
 triggers.
 """
 
+import errno
 import fcntl
 import json
 import os
@@ -78,6 +79,26 @@ def fault():
             f"(the first is {missing[0]}). Start Emplastra anew: it protects them as it starts."
         )
     return None
+
+
+_AGAIN = "What you typed is kept here: send it again. What was recorded after all is not recorded twice."
+
+
+def why(error):
+    """What an error of the database or the disk comes to for whoever sent something, as a sentence; None for others."""
+    if isinstance(error, OSError) and error.errno in {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}:
+        return f"The disk of the workshop is full: this could not be recorded. {_AGAIN} {_ROOM}"
+    if not isinstance(error, Error):
+        return None
+    said = str(error)
+    if "is full" in said or "disk I/O" in said:
+        return f"The disk of the workshop is full: this could not be recorded. {_AGAIN} {_ROOM}"
+    if "locked" in said:
+        return f"Others are writing without pause: this could not be recorded. {_AGAIN}"
+    return fault()
+
+
+_ROOM = "Make room first: Settings, Backups says what takes it; old backups may go once they lie elsewhere too."
 
 
 def told():

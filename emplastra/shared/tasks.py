@@ -19,6 +19,7 @@ from django.db import connection, connections, transaction
 from . import clock
 from .files import write_whole
 from .models import Task
+from .services import Refused
 
 BOOT = secrets.token_hex(8)
 """This run of the server: a task of another run has lost its process."""
@@ -81,7 +82,12 @@ def work(user, kind, function, about, path=None):
 
 
 def _start(user, kind, about, command, path, told=False):
-    """The process begins once the task's row is there for all: in a transaction, when that is committed."""
+    """The process begins once the task's row is there for all: in a transaction, when that is committed.
+
+    Raises Refused where too many of this person's run already.
+    """
+    if Task.objects.filter(user=user, state=Task.State.RUNNING, boot=BOOT).count() >= settings.WORKS_AT_ONCE:
+        raise Refused(f"{settings.WORKS_AT_ONCE} works of yours run already: wait until one has ended, or stop it")
     task = Task.objects.create(user=user, kind=kind, boot=BOOT, about=about)
     transaction.on_commit(lambda: _spawn(task.pk, [*map(str, command), *([str(task.pk)] if told else [])], path))
     return task

@@ -4,7 +4,6 @@ import hashlib
 import sys
 
 from django.contrib import messages
-from django.db import DatabaseError
 from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.template.loader import render_to_string
@@ -143,6 +142,8 @@ def not_read(request, exception):
 
 
 def went_wrong(request):
-    """The page of an error that nobody expected; a database that is gone or unprotected is named."""
-    sentence = standing.fault() if isinstance(sys.exc_info()[1], DatabaseError) else None
+    """The page of an error that nobody expected; a database that is busy, gone or unprotected, or a disk that is full,
+    is named.
+    """
+    sentence = standing.why(sys.exc_info()[1])
     return stopped(sentence, 503) if sentence else HttpResponse(render_to_string("500.html"), status=500)

@@ -5,7 +5,7 @@ from datetime import date
 
 import yaml
 from django import forms
-from django.http import FileResponse, Http404, HttpResponse, HttpResponseRedirect
+from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.utils.functional import cached_property
@@ -19,6 +19,7 @@ from emplastra.materials import selectors, services
 from emplastra.materials.models import LabelPhoto, Product, SheetRevision
 from emplastra.say.book import book_of
 from emplastra.shared import asked, clock
+from emplastra.shared.answers import picture
 from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView, one_tap
@@ -193,13 +194,12 @@ def preview(request, **kwargs):
 
 
 def label_photo(request, pk, size):
-    """The file of a label's photo; signed in only, kept by the browser since it never changes."""
-    path = photos.file_of(get_object_or_404(LabelPhoto, pk=pk), size)
+    """The file of a label's photo; signed in only."""
+    found = get_object_or_404(LabelPhoto, pk=pk)
+    path = photos.file_of(found, size)
     if path is None:
         raise Http404
-    answer = FileResponse(path.open("rb"), content_type="image/jpeg")
-    answer["Cache-Control"] = "private, max-age=31536000, immutable"
-    return answer
+    return picture(request, path, f"{found.sha256}-{size}")
 
 
 @require_POST

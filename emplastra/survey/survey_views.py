@@ -1,10 +1,7 @@
 """Walking round: the survey sheet of a zone, photos, and what is found later."""
 
-from pathlib import Path
-
 from django import forms as plain
-from django.conf import settings
-from django.http import FileResponse, Http404, HttpResponseRedirect
+from django.http import Http404, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
@@ -18,6 +15,7 @@ from emplastra.jobs.models import Finding, Photo
 from emplastra.materials.selectors import systems
 from emplastra.say.book import book_of
 from emplastra.shared import asked
+from emplastra.shared.answers import picture
 from emplastra.shared.fields import WorkshopForm, file_input
 
 from . import forms, selectors
@@ -137,15 +135,12 @@ class AddPhoto(ZoneAct):
 
 
 def photo(request, pk, size):
-    """A photo's file; signed in only, kept by the browser since it never changes."""
+    """A photo's file; signed in only."""
     found = get_object_or_404(Photo, pk=pk, zone__removed=False)
-    name = photos.small_name(found) if size == "small" else found.name
-    path = Path(settings.MEDIA_ROOT) / name
-    if not path.exists():
+    path = photos.file_of(found, size)
+    if path is None:
         raise Http404
-    answer = FileResponse(path.open("rb"), content_type="image/jpeg")
-    answer["Cache-Control"] = "private, max-age=31536000, immutable"
-    return answer
+    return picture(request, path, f"{found.sha256}-{size}")
 
 
 class FoundMore(ZoneAct):

@@ -16,7 +16,7 @@ class BackupForm(WorkshopForm):
         required=False,
         strip=False,
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
-        help_text=f"Blank: not sealed. At least {sealing.SHORTEST} characters; without it nobody opens the backup again.",
+        help_text=f"Blank: not sealed. At least {sealing.SHORTEST} characters; without it nobody opens it again.",
     )
     passphrase_again = forms.CharField(
         label="The same once more",

@@ -67,7 +67,7 @@ class KilledServerTests(TestCase):
         the earlier moment is the harder one.
         """
         with closing(sqlite3.connect(self.folder / "emplastra.sqlite3")) as database:
-            sessions = database.execute("SELECT session_data, session_key FROM django_session").fetchall()
+            sessions = database.execute("SELECT session_data, session_key FROM accounts_session").fetchall()
         body = page.evaluate("new URLSearchParams(new FormData(document.querySelector('form[data-draft]'))).toString()")
         cookies = "; ".join(f"{c['name']}={c['value']}" for c in context.cookies())
         wire = http.client.HTTPConnection("127.0.0.1", self.port)
@@ -83,7 +83,7 @@ class KilledServerTests(TestCase):
         self.kill()
         wire.close()
         with closing(sqlite3.connect(self.folder / "emplastra.sqlite3")) as database:
-            database.executemany("UPDATE django_session SET session_data = ? WHERE session_key = ?", sessions)
+            database.executemany("UPDATE accounts_session SET session_data = ? WHERE session_key = ?", sessions)
             database.commit()
 
     def test_tap_kill_start_tap_again(self):

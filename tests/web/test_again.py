@@ -183,6 +183,7 @@ class TellTests(AgainCase):
         self.assertNotIn("Same</button>", self.client.get(f"/jobs/{job.pk}/again").content.decode())
 
     def test_what_was_put_off_is_looked_at_before_a_job_is_opened_again(self):
+        self.as_owner()
         shop = self.shop
         registers.put_off(
             self.faces[0], shop.user, "put-off", "weld the lip", "no panel", date(2030, 1, 1), "wash primer", None

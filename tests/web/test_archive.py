@@ -315,6 +315,7 @@ class HouseTests(TestCase):
 
 class BringTests(TaskCase):
     def test_made_fetched_and_taken_in_by_pages(self):
+        self.as_owner()
         self.shop.coat(-3, -2, wft_um=[100])
         job = self.shop.job
         self.assertIn("No archive was made", text_of(self.client.get(f"/jobs/{job.pk}/archive")))
@@ -334,7 +335,7 @@ class BringTests(TaskCase):
         self.assertEqual(came.state, Task.State.DONE, came.words)
         self.assertIn("Taken in from Test shop: Trolley, 1 face", text_of(self.client.get(where)))
         new = Job.objects.exclude(pk=job.pk).get()
-        self.assertIn("Taken in from Test shop by bench", text_of(self.client.get(f"/jobs/{new.pk}/archive")))
+        self.assertIn("Taken in from Test shop by owner", text_of(self.client.get(f"/jobs/{new.pk}/archive")))
         self.assertEqual(Zone.objects.filter(job=new).count(), 1)
         self.assertEqual(Entry.objects.filter(zones__job=new).count(), Entry.objects.filter(zones__job=job).count())
         self.assertEqual(self.client.get("/archive/schema.json").json()["title"][:5], "A job")

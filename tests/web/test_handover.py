@@ -159,6 +159,7 @@ class CareTests(ShopCase):
     def setUp(self):
         super().setUp()
         finished(self.shop)
+        self.as_owner()
         self.url = f"/jobs/{self.shop.job.pk}/care"
 
     def address(self):

@@ -255,6 +255,7 @@ class SchoolTests(TestCase):
     }
 
     def test_each_school_changes_its_case_by_workshop_and_by_job_and_says_so_before_it_is_saved(self):
+        self.as_owner()
         self.assertEqual(set(self.HANGS), set(SCHOOLS))
         self.addCleanup(clock.freeze, None)
         shop = Shop().build(20, 40)

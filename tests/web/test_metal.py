@@ -23,6 +23,7 @@ class VerdictTests(RuleCase):
 
     def test_a_set_is_priced_struck_decided_and_quoted(self):
         """60 an hour. Patch 0.75 + 1·1.5 = 2.25 h with 2 h to open: middle (2.25 + 2)·1.5·60 = 382.5, high ·1.6: 612."""
+        self.as_owner()
         url = f"/jobs/{self.shop.job.pk}/verdict"
         self.add(option="patch", edge_mm="1 m", access_h="2", zone=self.shop.zone.pk)
         self.add(option="part", price="900")
@@ -359,7 +360,7 @@ class HoursTests(RuleCase):
         )
         estimates.estimate(self.shop.job, self.shop.user, "Sill", zone, option="patch", edge_mm=1000, access_h=0.4)
         dear = estimates.estimate(self.shop.job, self.shop.user, "Post", zone, option="sections", edge_mm=1000)
-        estimates.decide(self.shop.job, self.shop.user, "Post", "replace", clock.now().date())
+        estimates.decide(self.shop.job, self.shop.people["owner"], "Post", "replace", clock.now().date())
         self.shop.tell(Kind.ACCESS, -8, -7.5, how="opened")
         self.shop.tell(Kind.DONE, -7, -5, "s-0")
         self.assertEqual(finished(Book().states()), [])
@@ -369,7 +370,7 @@ class HoursTests(RuleCase):
         self.shop.tell(Kind.ACCESS, -2, -1.75, how="closed")
         found = {f.kind: (round(f.plan_h, 6), round(f.log_h, 6)) for f in finished(Book().states())}
         self.assertEqual(found, {"repair": (2.25, 3.0), "access": (0.4, 0.75)})
-        estimates.decide(self.shop.job, self.shop.user, "Post", "repair", clock.now().date())
+        estimates.decide(self.shop.job, self.shop.people["owner"], "Post", "repair", clock.now().date())
         found = {f.kind: round(f.plan_h, 6) for f in finished(Book().states())}
         self.assertEqual(found["repair"], round(2.25 + dear.piece.plan_h, 6))
 

@@ -509,6 +509,7 @@ class JobTests(ShopCase):
         self.assertEqual([r.reason for r in self.shop.zone.revisions.all()], ["measured wrong", ""])
 
     def test_file_copy_and_delete(self):
+        self.as_owner()
         job = self.shop.job
         self.client.post(f"/jobs/{job.pk}/copy", {"token": "c1", "name": "Trolley again"})
         copy = Job.objects.get(name="Trolley again")

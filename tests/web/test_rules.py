@@ -40,6 +40,7 @@ class RuleCase(SheetCase):
 
 class JudgedTests(RuleCase):
     def test_wire_wheeled_is_keyed_first_by_its_fix_or_its_school(self):
+        self.as_owner()
         add_sheet(MASTIC)
         self.plan({"kind": "strip"}, {"kind": "prime", "product": "Test mastic", "dft_um": 50, "method": "brush"})
         self.shop.tell(Kind.BARED, -3, -2, "s-0", how="wire-wheel")
@@ -245,6 +246,7 @@ class PageTests(RuleCase):
         self.assertEqual(self.shop.zone.build_ups.count(), 2)
 
     def test_the_page_of_rules_says_what_each_says_of_open_work(self):
+        self.as_owner()
         self.shop.tell(Kind.BARED, -15, -14, "s-strip")
         other = self.shop.make_zone("Elsewhere", Job.objects.create(name="Other job"))
         self.send(zone=other, uncovered="dirt")

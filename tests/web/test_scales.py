@@ -182,6 +182,7 @@ class PotTests(ScaleCase):
 
 class SettingsTests(ShopCase):
     def test_a_scale_is_told_and_wrong_ones_are_not(self):
+        self.as_owner()
         told = {"token": "a", "name": "Bench", "address": "stand-in", "baud": "9600", "pattern": "typed", "typed": "W [value]", "step_g": "0.1", "in_use": "on"}  # fmt: skip
         send = lambda n, **more: self.client.post("/settings/scales/new", told | {"token": f"s{n}"} | more)  # noqa: E731
         for n, (more, word) in enumerate((

@@ -249,6 +249,7 @@ class FileTests(ShopCase):
         self.assertEqual(SheetRevision.objects.count(), 2)
 
     def test_retired_is_kept_where_it_is_used_and_offered_nowhere_else(self):
+        self.as_owner()
         can = Product.objects.get(name="Test can")
         self.client.post(f"/materials/{self.shop.primer.pk}/retire", {"token": "r", "superseded_by": can.pk})
         self.assertNotIn("Test primer", text_of(self.client.get("/materials/")))

@@ -42,7 +42,7 @@ class PageTests(ShopCase):
 
     def test_what_is_wrong_is_named_and_nothing_typed_is_lost(self):
         old = Product.objects.get(name="Test can")
-        services.retire(old, self.shop.user, True)
+        services.retire(old, self.shop.people["owner"], True)
         self.send()
         for typed, words in (
             ({"name": "Barn door"}, "there is a system “Barn door” already"), ({"name": ""}, "Name: This field is required"),
@@ -75,6 +75,7 @@ class PageTests(ShopCase):
         self.assertEqual([s.id for s in gone.context["form"].steps], ["a"])
 
     def test_made_of_a_build_up_and_offered_no_longer(self):
+        self.as_owner()
         page = self.client.get(f"/systems/new?zone={self.shop.zone.pk}")
         self.assertEqual([s.kind for s in page.context["form"].steps], ["strip", "degrease", "prime"])
         self.assertContains(page, 'value="As on Cab side"')

@@ -59,6 +59,7 @@ class TrailTests(ShopCase):
         self.assertEqual([(r["zone"], r["film_um"]) for r in rows][:2], [("Cab side", "42"), ("Lid", "50")])
 
     def test_a_recall_holds_what_is_left_and_is_dealt_with(self):
+        self.as_owner()
         for n, (why, count) in enumerate((("", 0), ("the maker", 1), ("again", 1))):
             self.client.post(f"{self.url}recall", {"token": f"r{n}", "why": why})
             self.assertEqual(Recall.objects.count(), count)

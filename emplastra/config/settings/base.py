@@ -64,6 +64,7 @@ MIDDLEWARE = [
     "django_permissions_policy.PermissionsPolicyMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
+    "emplastra.shared.middleware.NotKept",
     "emplastra.accounts.middleware.PrivateNetworkOnly",
     "emplastra.shared.middleware.Guarded",
     "emplastra.shared.middleware.Leads",
@@ -76,6 +77,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "emplastra.accounts.middleware.SignInEverywhere",
+    "emplastra.accounts.middleware.Quota",
     "emplastra.shared.middleware.Written",
     "axes.middleware.AxesMiddleware",
 ]
@@ -183,6 +185,9 @@ STORAGES = {
 MEDIA_ROOT = DATA_DIR / "media"
 FILE_UPLOAD_MAX_MEMORY_SIZE = 6 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 6 * 1024 * 1024
+#: So much of files one person may send in a day [bytes], and so many of their works may run at once.
+UPLOADS_A_DAY = 3_000_000_000
+WORKS_AT_ONCE = 4
 
 #: A scaled or fixed clock is for the demo and tests only.
 CLOCK_MAY_DIFFER = False
