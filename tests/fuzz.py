@@ -89,7 +89,8 @@ def spoilt_bytes(chance, data):
     return bytes(data[: chance.randrange(len(data))] if chance.random() < 0.3 else data)
 
 
-def _picture():
+def picture():
+    """A small JPEG with something written beside it."""
     from PIL import Image
 
     out, exif = io.BytesIO(), Image.Exif()
@@ -122,7 +123,7 @@ def parsers():
         FieldError,
     )
     yield "openings", "90 80 520 340; 700, 80, 100 x 100", openings_of, FieldError
-    yield "photo", _picture(), photos.clean, Refused
+    yield "photo", picture(), photos.clean, Refused
 
 
 def fuzz_parsers(count, seed=1):

@@ -4,6 +4,7 @@ import atexit
 import os
 import re
 import shutil
+import signal
 import socket
 import subprocess
 import sys
@@ -13,24 +14,29 @@ from functools import cache
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
-PROXY = """
+SHIPPED = ROOT / "deploy/nginx.conf"
+AROUND = """
 daemon off; master_process off; pid {folder}/nginx.pid; error_log stderr error;
 events {{ worker_connections 64; }}
 http {{
-  access_log off; client_max_body_size 41m;
+  access_log off;
   client_body_temp_path {folder}/body; proxy_temp_path {folder}/proxy; fastcgi_temp_path {folder}/f; uwsgi_temp_path {folder}/u; scgi_temp_path {folder}/s;
-  server {{
-    listen 127.0.0.1:{tls} ssl;
-    ssl_certificate {folder}/tls.pem; ssl_certificate_key {folder}/tls.key;
-    location / {{
-      proxy_pass http://127.0.0.1:{port};
-      proxy_set_header Host $http_host;
-      proxy_set_header X-Forwarded-For $proxy_add_x_forwarded_for;
-      proxy_set_header X-Forwarded-Proto $scheme;
-    }}
-  }}
+{shipped}
 }}
 """
+
+
+def proxy_of(folder, port, tls, plain):
+    """The configuration that is shipped, with this machine's ports, name and certificate in it."""
+    told = SHIPPED.read_text()
+    for was, now in (
+        ("  listen [::]:80;\n", ""), ("  listen [::]:443 ssl;\n", ""), ("listen 80;", f"listen 127.0.0.1:{plain};"), ("listen 443 ssl;", f"listen 127.0.0.1:{tls} ssl;"),
+        ("/etc/ssl/certs/shop.example.pem", f"{folder}/tls.pem"), ("/etc/ssl/private/shop.example.key", f"{folder}/tls.key"), ("127.0.0.1:8000", f"127.0.0.1:{port}"),
+        ("shop.example", "127.0.0.1"),
+    ):  # fmt: skip
+        assert was in told, was
+        told = told.replace(was, now)
+    return AROUND.format(folder=folder, shipped=told)
 
 
 def free_port():
@@ -51,19 +57,33 @@ def manage(data, *arguments, code="", profile="lan", **more):
 
 
 @cache
-def _migrated(profile, *more):
-    """A data folder after `migrate_safely` and further commands, made once."""
+def _migrated():
+    """A data folder after `migrate_safely`, made once."""
     folder = tempfile.mkdtemp()
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    for command in (("migrate_safely",), *more):
-        status, said = manage(folder, *command, profile=profile)
-        assert status == 0, said
+    _surely(folder, "lan", "migrate_safely")
     return folder
+
+
+@cache
+def _laid_out(profile, *more):
+    """The same after further commands of a profile."""
+    folder = tempfile.mkdtemp()
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    shutil.copytree(_migrated(), folder, dirs_exist_ok=True)
+    for command in more:
+        _surely(folder, profile, *command)
+    return folder
+
+
+def _surely(folder, profile, *command):
+    status, said = manage(folder, *command, profile=profile)
+    assert status == 0, said
 
 
 def lay_out(folder, profile, *more):
     """Fill a data folder as `migrate_safely` and further commands would."""
-    shutil.copytree(_migrated(profile, *more), folder, dirs_exist_ok=True)
+    shutil.copytree(_laid_out(profile, *more), folder, dirs_exist_ok=True)
 
 
 class Served:
@@ -80,13 +100,23 @@ class Served:
         }
         lay_out(self.folder / "data", "production")
         self.run("collectstatic", "--noinput", "--verbosity", "0")
+        self.code, self.said = "", []
+        self.serve()
+
+    def serve(self):
+        """Serve it, and wait until it answers; what it said is kept."""
         self.server = self.start(sys.executable, "manage.py", "serve", "--port", str(self.port))
-        self.code = ""
         for line in self.server.stdout:
+            self.said.append(line)
             self.code = self.code or (re.search(r"code: (\S+)", line) or ["", ""])[1]
             if "Serving" in line:
                 return
-        case.fail("the server did not start")
+        self.case.fail(f"the server did not start: {''.join(self.said)}")
+
+    def stop(self):
+        """Stop serving, as a service is stopped."""
+        self.server.send_signal(signal.SIGINT)
+        self.server.wait()
 
     def run(self, *arguments, check=True):
         """A command of the workshop's, as it ended."""
@@ -107,14 +137,14 @@ class Served:
 
     def behind_proxy(self):
         """Put the proxy before it; the address that answers over TLS."""
-        tls = free_port()
+        tls, self.plain = free_port(), free_port()
         subprocess.run(
             ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", "/CN=127.0.0.1",
              "-keyout", self.folder / "tls.key", "-out", self.folder / "tls.pem"],
             check=True, stderr=subprocess.DEVNULL,
         )  # fmt: skip
         conf = self.folder / "nginx.conf"
-        conf.write_text(PROXY.format(folder=self.folder, port=self.port, tls=tls))
+        conf.write_text(proxy_of(self.folder, self.port, tls, self.plain))
         proxy = self.start(shutil.which("nginx") or "/usr/sbin/nginx", "-p", str(self.folder), "-c", str(conf))
         while proxy.poll() is None:
             with closing(socket.socket()) as probe:

@@ -12,6 +12,8 @@ from django.core import checks
 
 from . import backup
 
+_TOLD = "security.W020"
+"""No host: said in our own words."""
 FREE = 500_000_000
 """With less of the disk than this free [bytes] it is said."""
 
@@ -66,6 +68,6 @@ def _keeping():
 def _django():
     """What Django's own check for deployment says."""
     for message in checks.run_checks(include_deployment_checks=True):
-        if message.level >= checks.WARNING:
+        if message.level >= checks.WARNING and message.id != _TOLD:
             hint = f" ({message.hint})" if message.hint else ""
             yield Lack(f"{message.msg}{hint}", message.level >= checks.ERROR)

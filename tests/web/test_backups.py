@@ -16,10 +16,11 @@ from django.core.management import CommandError
 from django.db import connections
 from django.test import SimpleTestCase, TransactionTestCase
 
+from emplastra.accounts.models import Session
 from emplastra.jobs.models import Zone
 from emplastra.logbook import services
 from emplastra.logbook.models import Entry, Kind
-from emplastra.shared import backup, clock, restoring, standing
+from emplastra.shared import backup, clock, restoring, sealing, standing
 from emplastra.shared.backup import DATABASE, MANIFEST, BackupError, digest_of, write_backup
 from emplastra.shared.restoring import restore
 from tests.base import DropTriggers, Shop, folded_states
@@ -120,10 +121,18 @@ SPOILT = {
     "a table is missing": (lambda a: a.sql("DROP TABLE climate_reading"), "other tables"),
     "of a newer program": (lambda a: a.sql("INSERT INTO django_migrations (app, name, applied) VALUES ('jobs', '9999_later', '2030-01-01')"), "newer"),
     "a history with a hole": (lambda a: a.sql("DELETE FROM django_migrations WHERE app = 'accounts' AND name = '0001_initial'"), "up to date"),
+    "no moment": (lambda a: setattr(a, "manifest", lambda m: {k: v for k, v in m.items() if k != "made"}), "when it was made"),
+    "a moment of nowhere": (lambda a: _set(a, shows="2026-05-12T10:00:00"), "when it was made"),
     "keys that lead nowhere": (lambda a: a.sql("INSERT INTO accounts_user_groups (user_id, group_id) VALUES (77, 78)"), "not there"),
 }  # fmt: skip
 #: Files that are no zip of ours at all.
-RUBBISH = {"empty": b"", "text": b"no backup", "cut": None, "a zip's end alone": b"PK\x05\x06" + bytes(18)}
+RUBBISH = {
+    "sealed": sealing.MARK + bytes(200),
+    "empty": b"",
+    "text": b"no backup",
+    "cut": None,
+    "a zip's end alone": b"PK\x05\x06" + bytes(18),
+}
 
 
 class RecordCase:
@@ -160,6 +169,19 @@ class RestoreTests(RecordCase, DropTriggers, TransactionTestCase):
     def files(self, home):
         return {str(p.relative_to(home)): p.read_bytes() for p in home.rglob("*") if p.is_file() and p.name != "in-use.lock"}  # fmt: skip
 
+    def test_the_tables_of_the_models_are_those_of_the_migrations(self):
+        """What an archive is held against is made without them, for speed."""
+        self.assertEqual(restoring._expected(), restoring.structure_of(connections["default"]))
+
+    def test_who_is_signed_in_is_in_no_backup(self):
+        shop = Shop().build()
+        self.addCleanup(clock.freeze, None)
+        self.client.force_login(shop.user)
+        key = Session.objects.get().session_key
+        with zipfile.ZipFile(self.sound()) as archive:
+            self.assertNotIn(key.encode(), archive.read(DATABASE))
+        self.assertEqual(self.client.get("/more/").status_code, 200)
+
     def test_no_hostile_archive_changes_a_workshop(self):
         sound, home = self.sound(), self.workshop()
         before = self.files(home)
@@ -183,7 +205,9 @@ class RestoreTests(RecordCase, DropTriggers, TransactionTestCase):
             with self.subTest(name):
                 path = self.folder / "rubbish.zip"
                 path.write_bytes(sound.read_bytes()[:-300] if content is None else content)
-                refused(path, "list" if name.startswith("a zip") else "no whole backup")
+                refused(
+                    path, {"a zip's end alone": "list", "sealed": "passphrase is needed"}.get(name, "no whole backup")
+                )
         with self.subTest("a folder"):
             refused(self.folder, "no file")
 
@@ -234,6 +258,100 @@ class RestoreTests(RecordCase, DropTriggers, TransactionTestCase):
         self.assertEqual(folded_states(Zone.objects.all()), before)
         self.assertEqual((self.folder / "media/photos/a.jpg").read_text(), "a photo")
         self.assertTrue((kept / self.database.name).exists())
+
+
+class SealTests(SimpleTestCase):
+    """A file sealed by a passphrase: opened whole by that one alone."""
+
+    PASS = "seven wet panels"
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.home = Path(folder.name)
+
+    def sealed(self, data):
+        (self.home / "plain").write_bytes(data)
+        sealing.seal(self.home / "plain", self.home / "sealed", self.PASS)
+        return (self.home / "sealed").read_bytes()
+
+    def opened(self, data, passphrase=PASS):
+        (self.home / "found").write_bytes(data)
+        sealing.unseal(self.home / "found", self.home / "out", passphrase)
+        return (self.home / "out").read_bytes()
+
+    def test_what_was_sealed_comes_out(self):
+        for size in (0, 1, (1 << 20) - 1, 1 << 20, (1 << 20) + 1):
+            data = os.urandom(size)
+            self.assertEqual(self.opened(self.sealed(data)), data)
+        self.assertNotEqual(self.sealed(b"the same")[20:], self.sealed(b"the same")[20:])
+        with self.assertRaisesRegex(ValueError, "at least 12"):
+            sealing.seal(self.home / "plain", self.home / "sealed", "eleven char")
+
+    def test_what_was_changed_does_not(self):
+        """Two whole parts and one begun: changed in each region, cut at each border, parts swapped, doubled, left out."""
+        whole = self.sealed(os.urandom((2 << 20) + 100))
+        head, part = len(whole) - (2 << 20) - 100 - 3 * 17, (1 << 20) + 17
+        self.assertTrue(sealing.is_sealed(self.home / "sealed"))
+        one, two, three = whole[head : head + part], whole[head + part : head + 2 * part], whole[head + 2 * part :]
+        flip = lambda at: whole[:at] + bytes([whole[at] ^ 1]) + whole[at + 1 :]  # noqa: E731
+        for name, data in (
+            ("mark", flip(0)), ("salt", flip(20)), ("head", flip(head - 1)), ("first part", flip(head + 5)), ("last byte", flip(len(whole) - 1)), ("empty", b""),
+            ("no head", whole[: head - 1]), ("no parts", whole[:head]), ("cut after one", whole[:head] + one), ("cut after two", whole[:head] + one + two), ("cut inside", whole[:-1]),
+            ("swapped", whole[:head] + two + one + three), ("left out", whole[:head] + one + three), ("doubled", whole[:head] + one + one + two + three), ("more", whole + one), ("a byte more", whole + b"x"),
+        ):  # fmt: skip
+            with self.subTest(name), self.assertRaises(sealing.Sealed):
+                self.opened(data)
+        for wrong in ("", "seven wet panel", self.PASS.upper()):
+            with self.assertRaisesRegex(sealing.Sealed, "passphrase is not the one"):
+                self.opened(whole, wrong)
+
+
+class DrillTests(SimpleTestCase):
+    """The drill on the demo, as its script runs it: the backup proves, and one that is not the workshop is told."""
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.data = Path(folder.name)
+        lay_out(self.data, "demo", ("collectstatic", "--noinput", "--verbosity", "0"), ("demo", "--load-only"))
+
+    def run_drill(self, *arguments, **more):
+        return manage(self.data, "drill", *arguments, profile="demo", **more)
+
+    def sql(self, *statements):
+        with closing(sqlite3.connect(self.data / DATABASE)) as database:
+            for statement in statements:
+                database.execute(statement)
+            database.commit()
+            return database.execute("SELECT count(*) FROM jobs_zone").fetchone()[0]
+
+    def test_a_backup_is_proven_and_another_is_not(self):
+        faces = self.sql()
+        (self.data / "pass").write_text("seven wet panels\n")
+        told = {"EMPLASTRA_BACKUP_PASSPHRASE_FILE": str(self.data / "pass")}
+        status, said = manage(self.data, "backup", "--sealed", str(self.data / "b.sealed"), profile="demo", **told)
+        self.assertEqual(status, 0, said)
+        self.assertTrue(sealing.is_sealed(self.data / "b.sealed"))
+        with self.subTest("sealed, and no passphrase"):
+            self.assertIn("a passphrase is needed", self.run_drill(str(self.data / "b.sealed"))[1])
+        with self.subTest("every face as it stood"):
+            status, said = self.run_drill(str(self.data / "b.sealed"), **told)
+            self.assertRegex(said, rf"\AProven: {faces} faces, \d\d tins and \d{{4}} rows")
+            self.assertEqual(status, 0)
+        with self.subTest("a film that is another, a row that is gone, a face renamed"):
+            self.sql(
+                "DROP TRIGGER append_only_logbook_coat_update",
+                "DROP TRIGGER append_only_jobs_photo_delete",
+                "UPDATE logbook_coat SET plan_um = plan_um * 2, wft_um = '[]'",
+                "DELETE FROM jobs_photo WHERE id = (SELECT max(id) FROM jobs_photo)",
+            )
+            status, said = self.run_drill(str(self.data / "b.sealed"), **told)
+            self.assertEqual(status, 1)
+            self.assertRegex(said, r"face \d+: .*: layers and metal differ")
+            self.assertRegex(said, r"jobs_photo: \d+ rows here, \d+ in the backup")
+            self.assertIn("this backup is not the workshop", said)
+        self.assertEqual([p.name for p in self.data.iterdir() if p.name.startswith((".drill", "before"))], [])
 
 
 class Killed(BaseException):

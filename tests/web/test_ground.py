@@ -1,33 +1,51 @@
 """What the workshop stands on: whose word is believed, what is refused before it is read, what stops recording."""
 
+import configparser
+import errno
 import hashlib
 import io
 import os
 import pickle
 import shutil
+import sqlite3
+import tempfile
+import threading
 import zlib
+from contextlib import closing
 from pathlib import Path
 from unittest import mock
 
 import numpy as np
 from django.conf import settings
+from django.core.cache import caches
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError
 from django.db import connection, connections
 from django.test import SimpleTestCase, TransactionTestCase, override_settings
+from django.utils import timezone
 
-from emplastra.accounts.models import User
+from emplastra.accounts import leftovers
+from emplastra.accounts.management.commands import serve
+from emplastra.accounts.models import NewPassword, SecurityEvent, Session, User
 from emplastra.climate import packs
 from emplastra.climate.live import packed
 from emplastra.climate.models import ImportBatch
 from emplastra.core.document import DocumentError
-from emplastra.shared import appendonly, asked, standing
+from emplastra.jobs import photos
+from emplastra.jobs.models import Job
+from emplastra.shared import appendonly, asked, backup, ready, sealing, standing, tasks
 from emplastra.shared.backup import STAMP
+from emplastra.shared.models import Task
 from emplastra.shared.services import Refused
+from emplastra.shared.sqlite import base as sqlite
 from emplastra.shared.sqlite.base import DatabaseWrapper
 from emplastra.shared.times import TimeError, read_local
 from emplastra.shared.wsgi import behind, bodiless_head
-from tests.base import NOON, ZONE, DropTriggers, H, Shop, ShopCase, drop_caches, text_of
+from tests import fuzz
+from tests.base import NOON, PASSWORD, ZONE, DropTriggers, H, Shop, ShopCase, TaskCase, drop_caches, text_of
+from tests.serving import manage
+
+DEPLOY = Path(settings.BASE_DIR) / "deploy"
 
 
 class WireTests(SimpleTestCase):
@@ -278,6 +296,196 @@ class PackTests(ShopCase):
         return packed(ImportBatch.objects.get(), 0.0).tobytes()
 
 
+class ReadyTests(SimpleTestCase):
+    """What is said before a workshop is served for others, and what is shipped to serve it."""
+
+    def test_what_is_missing_is_said(self):
+        """By settings: a word of what is said, and whether nothing is served without it."""
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        home = Path(folder.name)
+        (home / "staticfiles.json").write_text("{}")
+        sound = {
+            "ALLOWED_HOSTS": ["shop.example"], "PROXIES": ["127.0.0.1"], "STATIC_ROOT": home, "DATA_DIR": home, "SECRET_KEY": "k" * 30 + "".join(map(chr, range(48, 100))),
+            "SECURE_SSL_REDIRECT": True, "SECURE_HSTS_SECONDS": 9, "SECURE_HSTS_INCLUDE_SUBDOMAINS": True, "SECURE_HSTS_PRELOAD": True, "SESSION_COOKIE_SECURE": True, "CSRF_COOKIE_SECURE": True,
+        }  # fmt: skip
+        backup.note_backup(home)
+        env = mock.patch.dict(os.environ)
+        env.start()
+        self.addCleanup(env.stop)
+        os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)
+        for more, word, stops in (
+            ({}, None, False), ({"ALLOWED_HOSTS": []}, "EMPLASTRA_HOSTS is empty", True), ({"ALLOWED_HOSTS": ["*"]}, "EMPLASTRA_HOSTS has '*'", True),
+            ({"ALLOWED_HOSTS": ["https://shop.example"]}, "without https://", True), ({"PROXIES": ["nginx"]}, "EMPLASTRA_PROXIES has 'nginx'", True),
+            ({"STATIC_ROOT": home / "none"}, "script/serve --ready", True), ({"SECRET_KEY": "short"}, "SECRET_KEY", False), ({"SESSION_COOKIE_SECURE": False}, "SESSION_COOKIE_SECURE", False),
+        ):  # fmt: skip
+            with self.subTest(more), override_settings(**sound | more), mock.patch("os.geteuid", lambda: 1000):
+                found = ready.lacks()
+                self.assertEqual([lack.stops for lack in found if word and word in lack.words], [stops] if word else [])
+                self.assertEqual(len(found), 1 if word else 0, [lack.words for lack in found])
+        with override_settings(**sound), mock.patch("os.geteuid", lambda: 0), mock.patch.object(ready, "FREE", 1 << 60):
+            (home / STAMP).unlink()
+            said = " ".join(lack.words for lack in ready.lacks())
+            for word in ("runs as root", "no backup was made yet", "MB are free"):
+                self.assertIn(word, said)
+
+    def test_what_is_shipped_names_what_is_there(self):
+        """Units by systemd's own words: each has a user of its own and may write its data alone."""
+        for name in ("emplastra", "emplastra-backup"):
+            unit = configparser.ConfigParser(strict=False, interpolation=None)
+            unit.optionxform = str
+            unit.read(DEPLOY / f"{name}.service")
+            service = unit["Service"]
+            program = service["ExecStart"].split()[0].removeprefix("/opt/emplastra/")
+            with self.subTest(name):
+                self.assertTrue(os.access(DEPLOY.parent / program, os.X_OK))
+                told = {key: service[key] for key in ("User", "ProtectSystem", "NoNewPrivileges", "CapabilityBoundingSet", "UMask", "ProtectHome")}  # fmt: skip
+                self.assertEqual(list(told.values()), ["emplastra", "strict", "true", "", "0077", "true"])
+                self.assertIn("EMPLASTRA_DATA=/var/lib/emplastra", service["Environment"])
+                self.assertEqual(service["StateDirectory"], "emplastra")
+        self.assertIn("client_max_body_size 201m", (DEPLOY / "nginx.conf").read_text())
+        self.assertGreater(201 * 2**20, serve.MAX_BODY)
+
+
+class AnswerTests(ShopCase):
+    """What a browser may keep of what it was answered, and what it may do with the device."""
+
+    def photo(self):
+        return photos.keep(self.shop.zone, self.shop.user, photos.clean(fuzz.picture()), "before")
+
+    def test_pages_are_kept_by_nobody_and_pictures_by_one_browser(self):
+        for url in (
+            "/",
+            "/sign-in",
+            "/jobs/",
+            "/bench/rows",
+            "/nowhere",
+            f"/jobs/{self.shop.job.pk}/record.json",
+            "/health",
+        ):
+            with self.subTest(url):
+                answer = self.client.get(url)
+                self.assertEqual(answer["Cache-Control"], "no-store")
+                self.assertIn("camera=()", answer["Permissions-Policy"])
+        url = f"/photos/{self.photo().pk}/small"
+        answer = self.client.get(url)
+        self.assertEqual((answer.status_code, answer["Cache-Control"]), (200, "private, no-cache"))
+        again = self.client.get(url, headers={"If-None-Match": answer["ETag"]})
+        self.assertEqual((again.status_code, again.content), (304, b""))
+        self.assertNotEqual(self.client.get(url.replace("small", "whole"))["ETag"], answer["ETag"])
+        self.client.logout()
+        self.assertEqual(self.client.get(url, headers={"If-None-Match": answer["ETag"]}).status_code, 302)
+
+    def test_signed_out_the_browser_lets_go_of_what_it_kept(self):
+        self.assertEqual(self.client.post("/sign-out")["Clear-Site-Data"], '"cache"')
+
+    def test_names_of_cookies_under_tls(self):
+        code = "import django; django.setup(); from django.conf import settings as s; print(s.SESSION_COOKIE_NAME, s.CSRF_COOKIE_NAME, s.SESSION_COOKIE_PATH, s.SESSION_COOKIE_DOMAIN)"  # fmt: skip
+        with tempfile.TemporaryDirectory() as folder:
+            self.assertEqual(
+                manage(folder, code=code, profile="production"), (0, "__Host-session __Host-csrf / None\n")
+            )
+
+    def test_files_of_a_day_and_works_at_once_are_limited_for_each_person(self):
+        self.addCleanup(caches["default"].clear)
+        url = f"/zones/{self.shop.zone.pk}/photo"
+
+        def send(n):
+            file = SimpleUploadedFile("p.jpg", fuzz.picture())
+            return self.client.post(url, {"token": f"q{n}", "when": "before", "photo": file})
+
+        with override_settings(UPLOADS_A_DAY=3000):
+            found = [send(n).status_code for n in range(4)]
+            self.assertEqual((found[0], found[-1]), (302, 429))
+            self.assertContains(send(9), "Go on tomorrow", status_code=429)
+            self.client.force_login(self.shop.people["mate"])
+            self.assertEqual(send(10).status_code, 302)
+        for _ in range(settings.WORKS_AT_ONCE):
+            Task.objects.create(user=self.shop.user, kind="x", boot=tasks.BOOT)
+        with self.assertRaisesRegex(Refused, "4 works of yours run already"):
+            tasks.work(self.shop.user, "x", leftovers.clear, {})
+        self.assertEqual(Task.objects.exclude(kind="x").count(), 0)
+
+    def test_pictures_are_decoded_one_at_a_time(self):
+        """Eight threads send one: never are two being decoded."""
+        inside, most, lock = [0], [0], threading.Lock()
+        real = photos._clean
+
+        def counted(data):
+            with lock:
+                inside[0] += 1
+                most[0] = max(most[0], inside[0])
+            try:
+                return real(data)
+            finally:
+                with lock:
+                    inside[0] -= 1
+
+        with mock.patch.object(photos, "_clean", counted):
+            running = [threading.Thread(target=photos.clean, args=(fuzz.picture(),)) for _ in range(8)]
+            for thread in running:
+                thread.start()
+            for thread in running:
+                thread.join()
+        self.assertEqual(most, [1])
+
+
+class LeftoverTests(ShopCase):
+    def test_what_is_over_goes_and_what_is_used_stays(self):
+        now, user = timezone.now(), self.shop.user
+        row = {"user": user, "begun": now, "seen": now, "idle_min": 5}
+        Session.objects.create(session_key="over", expire_date=now - H, **row)
+        NewPassword.objects.create(user=user, digest="old", until=now - 31 * 24 * H)
+        NewPassword.objects.create(user=user, digest="new", until=now - 29 * 24 * H)
+        for kind, days, state in (
+            ("old", 31, "done"),
+            ("new", 29, "done"),
+            ("runs", 31, "running"),
+        ):
+            task = Task.objects.create(user=user, kind=kind, boot="x", state=state)
+            Task.objects.filter(pk=task.pk).update(begun=now - days * 24 * H)
+        self.assertEqual(leftovers.clear(), 3)
+        self.assertEqual(Session.objects.count(), 1)  # that of this test's client
+        self.assertEqual(set(Task.objects.values_list("kind", flat=True)), {"new", "runs"})
+        self.assertEqual(NewPassword.objects.get().digest, "new")
+
+
+class KeepingTests(TaskCase):
+    """Settings, Backups: made by a child, fetched by an owner alone."""
+
+    def test_made_sealed_and_fetched(self):
+        self.as_owner()
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.enterContext(mock.patch.dict(os.environ, {"EMPLASTRA_BACKUPS": folder.name}))
+        sent = {
+            "token": "b",
+            "password_now": PASSWORD,
+            "passphrase": "seven wet panels",
+            "passphrase_again": "seven wet panels",
+        }
+        for more, word in (
+            ({"password_now": "not it, surely"}, "is not your password"), ({"passphrase": "short", "passphrase_again": "short"}, "at least 12 characters"),
+            ({"passphrase_again": "other"}, "differs from the passphrase"),
+        ):  # fmt: skip
+            self.assertContains(self.client.post("/settings/backups/", sent | more), word, status_code=422)
+        task = self.ended(self.client.post("/settings/backups/", sent).url)
+        self.assertEqual(task.state, Task.State.DONE, task.words)
+        self.assertNotIn("seven wet panels", str(task.about))
+        self.assertEqual(list(tasks.folder().iterdir()), [])
+        url = task.result["url"]
+        page = text_of(self.client.get("/settings/backups/"))
+        self.assertRegex(page, r"1 lies here.*by-hand-[\d-]+\.sealed, sealed")
+        data = b"".join(self.client.get(url).streaming_content)
+        self.assertTrue(data.startswith(sealing.MARK))
+        self.assertEqual(SecurityEvent.objects.filter(kind="export").get().words, f"backup {url.split('/')[-1]}")
+        self.client.force_login(self.shop.user)
+        self.assertEqual(self.client.get(url).status_code, 403)
+        self.as_owner()
+        for name in ("..%2Fsecret-key", "none.zip", ".zip", "x%00.zip"):
+            self.assertEqual(self.client.get(f"/settings/backups/{name}").status_code, 404)
+
+
 class BackupAgeTests(ShopCase):
     def test_an_old_backup_is_said_to_the_owner(self):
         """By (hours since the last one, of the workshop's age, who looks): what Bench says."""
@@ -335,6 +543,39 @@ class RecordingStopsTests(DropTriggers, TransactionTestCase):
             with self.assertRaisesRegex(CommandError, "being served by process"), standing.served():
                 self.fail("served twice")
         self.assertFalse(DatabaseWrapper.must_exist)
+
+    def test_who_waits_too_long_is_told_and_loses_nothing(self):
+        path = connection.settings_dict["NAME"]
+        with closing(sqlite3.connect(path, isolation_level=None)) as other, mock.patch.object(sqlite, "WAIT_S", 0.3):
+            other.execute("BEGIN IMMEDIATE")
+            self.client.raise_request_exception = False
+            answer = self.post()
+            self.assertContains(answer, "Others are writing without pause", status_code=503)
+            self.assertContains(answer, "What you typed is kept here: send it again", status_code=503)
+            other.execute("ROLLBACK")
+            self.assertEqual(self.post().status_code, 302)
+        self.assertEqual(Job.objects.filter(name="Cart").count(), 1)
+
+    def test_a_full_disk_loses_nothing_that_was_acknowledged(self):
+        self.client.raise_request_exception = False
+        with connection.cursor() as cursor:
+            pages = cursor.execute("PRAGMA page_count").fetchone()[0]
+            cursor.execute(f"PRAGMA max_page_count = {pages + 3}")
+        send = lambda n: self.client.post("/jobs/new", {"token": f"f{n}", "name": f"Cart {n}", "standard": "drive"})  # noqa: E731
+        taken = 0
+        while (answer := send(taken)).status_code == 302 and taken < 500:
+            taken += 1
+        self.assertContains(answer, "The disk of the workshop is full", status_code=503)
+        self.assertContains(answer, "Make room first: Settings, Backups", status_code=503)
+        self.assertEqual(self.client.get("/").status_code, 200)
+        self.assertEqual((taken > 3, Job.objects.filter(name__startswith="Cart ").count()), (True, taken))
+        with connection.cursor() as cursor:
+            cursor.execute("PRAGMA max_page_count = 1073741823")
+            self.assertEqual(cursor.execute("PRAGMA integrity_check").fetchone()[0], "ok")
+        self.assertEqual(send(taken).status_code, 302)
+        self.assertEqual(Job.objects.filter(name__startswith="Cart ").count(), taken + 1)
+        self.assertIn("disk of the workshop is full", standing.why(OSError(errno.ENOSPC, "x")))
+        self.assertIsNone(standing.why(ValueError("x")))
 
     def test_a_database_that_is_gone_is_an_error_and_not_an_empty_one(self):
         path = Path(connection.settings_dict["NAME"])

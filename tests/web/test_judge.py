@@ -255,11 +255,10 @@ class SchoolTests(TestCase):
     }
 
     def test_each_school_changes_its_case_by_workshop_and_by_job_and_says_so_before_it_is_saved(self):
-        self.as_owner()
         self.assertEqual(set(self.HANGS), set(SCHOOLS))
         self.addCleanup(clock.freeze, None)
         shop = Shop().build(20, 40)
-        self.client.force_login(shop.user)
+        self.client.force_login(shop.people["owner"])
         add_sheet(document_of("panel-wipe", "ready", {"film": None, "windows": None, "times": {}}))
         Zone.objects.filter(pk=shop.zone.pk).update(removed=True)
         rows = {row["name"]: row for row in CASES}

@@ -9,7 +9,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.core.servers.basehttp import get_internal_wsgi_application
 from waitress import create_server
 
-from emplastra.accounts import setup
+from emplastra.accounts import leftovers, setup
 from emplastra.accounts.models import User
 from emplastra.shared import ready, tasks
 from emplastra.shared.standing import served
@@ -25,6 +25,7 @@ def serve(host, port, out, greet=lambda: None):
     """
     with served(), contextlib.suppress(KeyboardInterrupt):
         tasks.clear_leftovers()
+        leftovers.clear()
         greet()
         # Which proxies are believed is settled in the application, so waitress leaves their headers alone.
         server = create_server(

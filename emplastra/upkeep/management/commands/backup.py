@@ -3,6 +3,7 @@
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 
+from emplastra.accounts import leftovers
 from emplastra.shared.backup import BackupError, folder_of_backups, nightly, note_backup, write_backup
 from emplastra.shared.passphrase import asked, from_file
 
@@ -32,6 +33,7 @@ class Command(BaseCommand):
         try:
             if options["nightly"]:
                 path, gone = nightly(database, media, folder_of_backups(), from_file())
+                leftovers.clear()
             else:
                 path = write_backup(database, media, options["file"], asked(True) if options["sealed"] else "")
         except (BackupError, OSError) as error:
