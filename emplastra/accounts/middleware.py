@@ -14,7 +14,7 @@ from emplastra.shared.middleware import SAFE, stopped
 
 from .models import Happening, User, Workshop
 from .permissions import Right, may, right_of
-from .security import note
+from .security import note, note_export
 
 
 class PrivateNetworkOnly:
@@ -31,6 +31,14 @@ class PrivateNetworkOnly:
         return self.get_response(request)
 
 
+def _is_taken_out(request, response):
+    """True for a file that is kept outside the workshop: what an answer calls so, and a job's dossier."""
+    if response.status_code != 200 or not request.user.is_authenticated:
+        return False
+    told = response.headers.get("Content-Disposition", "")
+    return told.startswith("attachment") or (told and request.resolver_match.view_name == "handover:pdf")
+
+
 class SignInEverywhere:
     """Sign-in for every view that is not public, and the role each asks for."""
 
@@ -39,7 +47,10 @@ class SignInEverywhere:
 
     def __call__(self, request):
         request.workshop = SimpleLazyObject(Workshop.current)
-        return self.get_response(request)
+        response = self.get_response(request)
+        if _is_taken_out(request, response):
+            note_export(request, request.path)
+        return response
 
     def process_view(self, request, view, args, kwargs):
         name = request.resolver_match.view_name

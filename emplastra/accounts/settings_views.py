@@ -15,7 +15,7 @@ from emplastra.shared.views import OnceView
 from . import services
 from .forms import PersonForm, SettingsForm
 from .models import Happening, Role, SecurityEvent, User
-from .security import note, note_export
+from .security import note
 
 SHOWN = 100
 """Lines of the security log on a page."""
@@ -194,7 +194,6 @@ def log(request):
 def log_csv(request):
     """The whole security log, to keep."""
     rows, _ = _events(request)
-    note_export(request, "security log")
     found = (
         (e.recorded.isoformat(), e.get_kind_display(), e.who or e.name, e.about or "", e.address, e.words)
         for e in rows.iterator()

@@ -10,6 +10,8 @@ from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
+from emplastra.accounts.models import Happening
+from emplastra.accounts.security import note
 from emplastra.shared import tasks
 from emplastra.shared.fields import WorkshopForm, file_input
 from emplastra.shared.services import Refused
@@ -92,4 +94,5 @@ class Bring(KeepsFile, OnceView):
 
     def carry_out(self, form):
         name = form.cleaned_data["file"].name
+        note(Happening.TAKEN_IN, self.request, words=f"a job from the archive {name}")
         return making.begin_taking_in(self.request.user, self.hand_over(), name).get_absolute_url()

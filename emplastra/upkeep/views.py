@@ -4,7 +4,6 @@ from django.conf import settings
 from django.http import FileResponse, Http404
 
 from emplastra.accounts.own_views import OwnView
-from emplastra.accounts.security import note_export
 from emplastra.shared import backup, clock
 
 from . import making
@@ -44,5 +43,4 @@ def fetch(request, name):
     path = making.path_of(name)
     if path is None:
         raise Http404
-    note_export(request, f"backup {name}")
     return FileResponse(path.open("rb"), as_attachment=True, filename=name)

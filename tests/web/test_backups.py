@@ -494,6 +494,10 @@ class CommandTests(RecordCase, SimpleTestCase):
         said = self.manage("restore", str(self.data / "rubbish.zip"), status=1)
         self.assertRegex(said, r"\ACommandError: .*no whole backup.*\n\Z")
         self.assertIn("Restored", self.manage("restore", str(self.data / "b.zip")))
+        with closing(sqlite3.connect(self.data / DATABASE)) as database:
+            told = database.execute("SELECT kind, name, words FROM accounts_securityevent").fetchall()
+        self.assertEqual(told, [("restored", "the terminal", "from b.zip")])
+        self.assertIn("nobody is called 'ghost'; there are: none yet", self.manage("let_in", "ghost", status=1))
         self.assertEqual(self.manage("migrate_safely"), "")
         with standing.alone(self.data, "being served"):
             self.assertIn("being served by process", self.manage("restore", str(self.data / "b.zip"), status=1))

@@ -436,7 +436,7 @@ class LogTests(DoorCase):
         )
         table = self.client.get("/settings/log.csv").content.decode()
         self.assertIn("Not allowed,bench", table)
-        self.assertEqual(self.told(Happening.EXPORT), ("owner", "", "security log"))
+        self.assertEqual(self.told(Happening.EXPORT), ("owner", "", "/settings/log.csv"))
         self.client.force_login(self.bench)
         self.assertEqual(self.client.get("/settings/log/").status_code, 403)
 

@@ -478,7 +478,7 @@ class KeepingTests(TaskCase):
         self.assertRegex(page, r"1 lies here.*by-hand-[\d-]+\.sealed, sealed")
         data = b"".join(self.client.get(url).streaming_content)
         self.assertTrue(data.startswith(sealing.MARK))
-        self.assertEqual(SecurityEvent.objects.filter(kind="export").get().words, f"backup {url.split('/')[-1]}")
+        self.assertEqual(SecurityEvent.objects.filter(kind="export").get().words, url)
         self.client.force_login(self.shop.user)
         self.assertEqual(self.client.get(url).status_code, 403)
         self.as_owner()

@@ -6,6 +6,8 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError
 from django.db import connections
 
+from emplastra.accounts.models import Happening
+from emplastra.accounts.security import note
 from emplastra.shared import sealing
 from emplastra.shared.backup import BackupError
 from emplastra.shared.passphrase import asked
@@ -27,5 +29,7 @@ class Command(BaseCommand):
             kept = restore(source, settings.DATABASES["default"]["NAME"], settings.MEDIA_ROOT, passphrase)
         except (BackupError, OSError) as error:
             raise CommandError(str(error)) from error
+        connections["default"].ensure_connection()
+        note(Happening.RESTORED, words=f"from {source.name}", name="the terminal")
         self.stdout.write(f"Restored. What was there before is in {kept}." if kept else "Restored.")
         self.stdout.write("Nobody is signed in any more.")
