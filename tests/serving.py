@@ -87,9 +87,11 @@ def lay_out(folder, profile, *more):
 
 
 class Served:
-    """`script/serve production` without its script: a fresh workshop, its port and its first-run code."""
+    """`script/serve production` without its script: a fresh workshop (or one laid out by a profile and commands), its
+    port and its first-run code.
+    """
 
-    def __init__(self, case, **env):
+    def __init__(self, case, laid=("production",), **env):
         self.case, self.folder, self.port = case, Path(tempfile.mkdtemp()), free_port()
         case.addCleanup(shutil.rmtree, self.folder, ignore_errors=True)
         self.env = {k: v for k, v in os.environ.items() if k != "DJANGO_ALLOW_ASYNC_UNSAFE"} | {
@@ -98,7 +100,7 @@ class Served:
             "DJANGO_SETTINGS_MODULE": "emplastra.config.settings.production",
             **env,
         }
-        lay_out(self.folder / "data", "production")
+        lay_out(self.folder / "data", *laid)
         self.run("collectstatic", "--noinput", "--verbosity", "0")
         self.code, self.said = "", []
         self.serve()
