@@ -5,16 +5,19 @@ import json
 import math
 import random
 import re
+import resource
 import string
 import sys
 import time
 import traceback
+import zipfile
 from datetime import UTC, datetime
 from html.parser import HTMLParser
 from zoneinfo import ZoneInfo
 
 import yaml
 from django.core.exceptions import ValidationError
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.signals import got_request_exception
 from django.db import transaction
 from django.urls import URLPattern, URLResolver, get_resolver
@@ -29,11 +32,13 @@ from emplastra.core.schedule import shop_hours
 from emplastra.core.spray.panel import openings_of
 from emplastra.core.surface import system_file
 from emplastra.core.survey import file as survey_file
+from emplastra.handover import unpacking
 from emplastra.jobs import photos
 from emplastra.logbook.models import Kind
 from emplastra.materials.services import check_sheet, read_document
 from emplastra.shared.fields import PlainNumber
 from emplastra.shared.services import Refused
+from emplastra.shared.tasks import Failed
 from emplastra.shared.times import TimeError, read_local
 from tests.base import PRIMER, drop_caches
 
@@ -143,8 +148,13 @@ def fuzz_parsers(count, seed=1):
             wrong.append(f"{name}: {given[:80]!r}: {type(error).__name__}: {str(error)[:80]}")
         finally:
             slowest = max(slowest, (time.perf_counter() - begun, name))
-    print(f"fuzz: {count} spoilt inputs to {len(rows)} parsers; slowest {slowest[0]:.2f} s, {slowest[1]}")
+    print(f"fuzz: {count} spoilt inputs to {len(rows)} parsers; slowest {slowest[0]:.2f} s, {slowest[1]}; {memory()}")
     return wrong
+
+
+def memory():
+    """The most that this process has held, in words."""
+    return f"peak memory {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024} MB"
 
 
 class Forms(HTMLParser):
@@ -152,20 +162,23 @@ class Forms(HTMLParser):
 
     def __init__(self, page, at):
         super().__init__()
-        self.at, self.found, self.here, self.choice = at, {}, None, None
+        self.at, self.found, self.here, self.choice, self.files = at, {}, None, None, {}
         self.feed(page)
 
     def handle_starttag(self, tag, attributes):
         told = dict(attributes)
         if tag == "form" and told.get("method") == "post":
-            self.here = self.found.setdefault(told.get("action") or self.at, {})
+            self.to = told.get("action") or self.at
+            self.here = self.found.setdefault(self.to, {})
         if "hx-post" in told:
             self.found.setdefault(told["hx-post"], dict(self.here or {}))
         if self.here is None or not told.get("name"):
             if tag == "option" and self.choice and "selected" in told:
                 self.here[self.choice] = told.get("value", "")
             return
-        if tag == "select":
+        if told.get("type") == "file":
+            self.files.setdefault(self.to, set()).add(told["name"])
+        elif tag == "select":
             self.choice = told["name"]
             self.here.setdefault(self.choice, "")
         elif tag == "button" or told.get("type") not in {"radio", "checkbox"} or "checked" in told:
@@ -219,20 +232,25 @@ QUERIES = ("zone", "job", "n", "offer", "stage", "all", "q", "when", "note", "fi
 
 
 def harvest(client, ids):
-    """({address: {field: value}} of every form that a page shows, [(address, status) of every address looked at])."""
-    known, seen = {}, []
+    """({address: {field: value}} of every form that a page shows, {address: [field]} of those that take files, [(address,
+    status) of every address looked at]).
+    """
+    known, files, seen = {}, {}, []
     client.raise_request_exception = False
     for url in dict.fromkeys(addresses(ids)):
         answer = client.get(url)
         seen.append((url, answer.status_code))
         known.setdefault(url, {})
         if answer.status_code == 200 and "html" in answer.get("Content-Type", "") and not answer.streaming:
-            found = Forms(answer.content.decode(), url).found
+            read = Forms(answer.content.decode(), url)
+            found = read.found
             everything = {name: value for fields in found.values() for name, value in fields.items()}
             for at, fields in found.items():
                 known.setdefault(at.split("?")[0], {}).update(fields or everything)
+            for at, names in read.files.items():
+                files.setdefault(at.split("?")[0], sorted(names))
     known.pop("/sign-out", None)
-    return known, seen
+    return known, files, seen
 
 
 def fuzz_forms(client, known, count, seed=1):
@@ -272,5 +290,81 @@ def fuzz_forms(client, known, count, seed=1):
                 drop_caches()
     finally:
         got_request_exception.disconnect(note)
-    print(f"fuzz: {len(known)} addresses, {count} spoilt forms; slowest {slowest[0]:.2f} s, {slowest[1]}")
+    print(f"fuzz: {len(known)} addresses, {count} spoilt forms; slowest {slowest[0]:.2f} s, {slowest[1]}; {memory()}")
+    return wrong
+
+
+STL = b"solid x\n" + b"".join(b"facet normal 0 0 1\nouter loop\nvertex 0 0 %d\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\n" % n for n in range(4)) + b"endsolid x\n"  # fmt: skip
+SHELF = b"product,part,batch,count,size,price,came,use by,place,kit\nTest primer,base,B1,2,1 L,30,2026-05-01,2027-05-01,Shop,\n"
+
+
+def sound_files(archive):
+    """(a word of the address, name, sound bytes) of files that pages take; of every kind where no word fits."""
+    return (
+        ("air/", "log.csv", LOG.encode()), ("air/", "hours.json", HOURS.encode()), ("materials/", "sheet.yaml", SHEET.encode()), ("materials/", "systems.yaml", SYSTEMS.encode()),
+        ("survey", "survey.json", SURVEY.encode()), ("survey", "survey.csv", SURVEY_CSV.encode()), ("photo", "p.jpg", picture()), ("mesh", "m.stl", STL), ("store", "tins.csv", SHELF),
+        ("bring", "job.zip", archive),
+    )  # fmt: skip
+
+
+def fuzz_files(client, known, files, archive, count, counts, seed=1):
+    """Send spoilt files to every form that takes one: a line for each error of the server, and for each answer that
+    refused a file of which something was kept all the same. counts: gives {table: rows}.
+    """
+    chance, wrong, slowest, kept = random.Random(seed), [], (0.0, ""), 0
+    targets = [url for url in sorted(files) if "9999999" not in url]
+    client.raise_request_exception = False
+    for n in range(count):
+        url = targets[n % len(targets)]
+        fitting = [each for each in sound_files(archive) if each[0] in url] or sound_files(archive)
+        _, name, data = chance.choice(fitting)
+        given = data if chance.random() < 0.1 else spoilt_bytes(chance, data)
+        if name.endswith((".csv", ".json", ".yaml")) and chance.random() < 0.6:
+            given = spoilt(chance, data.decode()).encode("utf-8", "replace")
+        fields = dict(known.get(url, {})) | {"token": f"file-{n}"}
+        fields |= {field: SimpleUploadedFile(name, given) for field in files[url]}
+        mark, begun, before = transaction.savepoint(), time.perf_counter(), counts()
+        answer = client.post(url, fields)
+        if answer.status_code >= 500:
+            wrong.append(f"{url} {name} {given[:60]!r}: {answer.status_code}")
+        if answer.status_code in {302, 303}:
+            kept += 1
+        elif counts() != before:
+            wrong.append(f"{url} {name} {given[:60]!r}: refused, and kept in part")
+        slowest = max(slowest, (time.perf_counter() - begun, url))
+        transaction.savepoint_rollback(mark)
+        drop_caches()
+    print(
+        f"fuzz: {count} spoilt files to {len(targets)} forms, {kept} taken; slowest {slowest[0]:.2f} s, {slowest[1]}; {memory()}"
+    )
+    return wrong
+
+
+def fuzz_archives(archive, user, count, counts, seed=1):
+    """Take in a job's archive whose document was spoilt; a line for each undeclared error, and for each job kept half."""
+    chance, wrong, taken = random.Random(seed), [], 0
+    with zipfile.ZipFile(io.BytesIO(archive)) as found:
+        parts = {name: found.read(name) for name in found.namelist()}
+    told = next(name for name in parts if name.endswith(".json"))
+    for _ in range(count):
+        out = io.BytesIO()
+        with zipfile.ZipFile(out, "w") as made:
+            for name, data in parts.items():
+                made.writestr(name, spoilt(chance, data.decode()) if name == told else data)
+        before = counts()
+        try:
+            with transaction.atomic():
+                document, inside = unpacking.look(out)
+                with inside:
+                    unpacking.take_in(document, inside, user, "a" * 64)
+                taken += 1
+                raise Failed("taken in, and given back")
+        except (Failed, Refused):
+            pass
+        except Exception as error:
+            wrong.append(f"archive: {type(error).__name__}: {str(error)[:120]}")
+        if counts() != before:
+            wrong.append("archive: kept in part")
+        drop_caches()
+    print(f"fuzz: {count} spoilt archives of a job, {taken} taken in; {memory()}")
     return wrong

@@ -30,12 +30,12 @@ def wait_for(root):
 class Camera:
     """A signed-in page that takes pictures."""
 
-    def __init__(self, browser, root, folder, size):
+    def __init__(self, browser, root, folder, size, who="bench"):
         self.root, self.folder = root, folder
         self.context = browser.new_context(viewport={"width": size[0], "height": size[1]}, locale="en-GB", timezone_id="UTC", reduced_motion="reduce")  # fmt: skip
         self.page = self.context.new_page()
         self.page.goto(root + "/")
-        self.page.get_by_label("Username").fill("bench")
+        self.page.get_by_label("Username").fill(who)
         self.page.get_by_label("Password").fill(PASSWORD)
         self.page.get_by_role("button", name="Sign in").click()
         expect(self.page.get_by_role("heading", name="Bench")).to_be_visible()
@@ -122,7 +122,7 @@ class Camera:
         self.shoot("pass")
 
     def days(self):
-        """The days planned and taken; then a shop that is shut too long, and the ways out."""
+        """The days planned and taken."""
         page = self.page
         page.get_by_role("link", name="Days", exact=True).click()
         page.get_by_role("button", name="Plan the days").click()
@@ -130,16 +130,23 @@ class Camera:
         page.get_by_role("button", name="Take it").click()
         page.evaluate("document.querySelector('.page-head').scrollIntoView()")
         self.shoot("days")
-        page.locator(".page-head").get_by_role("link", name="Hours").click()
-        page.get_by_label("What", exact=True).select_option("shut")
-        page.get_by_label("From", exact=True).fill("2026-05-12 12:30")
-        page.get_by_label("Until", exact=True).fill("2026-05-14 07:00")
-        page.get_by_role("button", name="Write it down").click()
-        page.get_by_role("link", name="Back to the days").click()
-        page.get_by_role("button", name="Plan again").click()
-        expect(page.get_by_text("Proposed.")).to_be_visible(timeout=90000)
-        page.evaluate("document.querySelector('.days-clash').scrollIntoView()")
-        self.shoot("clash")
+
+    def settings(self):
+        """A backup made, sealed, and what lies there."""
+        page = self.page
+        for sealed in ("", "seven wet panels"):
+            page.get_by_role("link", name="More", exact=True).first.click()
+            page.get_by_role("link", name="Settings", exact=True).click()
+            page.get_by_label("Settings", exact=True).get_by_role("link", name="Backups").click()
+            page.get_by_label("Your password now").fill(PASSWORD)
+            page.get_by_label("Seal it with a passphrase").fill(sealed)
+            page.get_by_label("The same once more").fill(sealed)
+            page.get_by_role("button", name="Make a backup").click()
+            expect(page.get_by_role("link", name="Fetch it")).to_be_visible(timeout=60000)
+        page.get_by_role("link", name="More", exact=True).first.click()
+        page.get_by_role("link", name="Settings", exact=True).click()
+        page.get_by_label("Settings", exact=True).get_by_role("link", name="Backups").click()
+        self.shoot("settings")
 
     def store(self):
         """What stands on the shelf."""
@@ -223,6 +230,7 @@ def main(root, folder):
         wide.handed_over()
         wide.practice()
         wide.days()
+        Camera(browser, root, folder, WIDE, "owner").settings()
         phone = Camera(browser, root, folder, PHONE)
         phone.shoot("bench-390")
         phone.page.goto(root + "/")

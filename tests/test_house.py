@@ -249,3 +249,19 @@ class ArchitectureTests(SimpleTestCase):
         for folder in sorted(p.parent for p in (ROOT / "emplastra").glob("*/__init__.py")):
             with self.subTest(folder.name):
                 self.assertIn(f"`emplastra.{folder.name}`", text)
+
+
+class SecurityPageTests(SimpleTestCase):
+    def test_what_the_page_on_safety_names_is_there(self):
+        """Modules, files, and classes of tests: a requirement that says which test holds it has one."""
+        named = set(re.findall(r"`([^`\n]+)`", (ROOT / "docs" / "security.md").read_text()))
+        tests = "".join(path.read_text() for path in (ROOT / "tests").rglob("*.py"))
+        for name in sorted(named):
+            with self.subTest(name):
+                if re.fullmatch(r"(?:emplastra|tests)(?:\.\w+)+", name):
+                    self.assertIsNotNone(pkgutil.resolve_name(name))
+                elif re.fullmatch(r"\w+Tests", name):
+                    self.assertIn(f"class {name}(", tests)
+                elif "/" in name and not name.startswith(("/", "'")):
+                    self.assertTrue((ROOT / name).exists())
+        self.assertGreater(sum(name.endswith("Tests") for name in named), 25)

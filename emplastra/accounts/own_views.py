@@ -24,10 +24,9 @@ TRIES = 5
 
 def you(request):
     """What is one's own."""
-    now, here = timezone.now(), clock.now()
-    sessions = list(request.user.sessions.filter(expire_date__gt=now))
-    for session in sessions:  # devices go by the world's clock, the page by the workshop's
-        session.shown_begun, session.shown_seen = here - (now - session.begun), here - (now - session.seen)
+    sessions = list(request.user.sessions.filter(expire_date__gt=timezone.now()))
+    for session in sessions:
+        session.shown_begun, session.shown_seen = clock.as_here(session.begun), clock.as_here(session.seen)
     context = {
         "sessions": sessions,
         "here": request.session.session_key,

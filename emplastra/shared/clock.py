@@ -28,6 +28,11 @@ def now():
     return moment
 
 
+def as_here(moment):
+    """A moment of the world's clock (aware), as the workshop's clock has it: the same, but in the demo and in tests."""
+    return now() - (datetime.now(UTC) - moment)
+
+
 def is_demo():
     """True if the time shown is not the world's."""
     return _state["file"] is not None

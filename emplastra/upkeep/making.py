@@ -9,7 +9,7 @@ from django.conf import settings
 from django.db import connection
 from django.urls import reverse
 
-from emplastra.shared import sealing, tasks
+from emplastra.shared import clock, sealing, tasks
 from emplastra.shared.backup import BackupError, folder_of_backups, note_backup, write_backup
 from emplastra.shared.services import Refused, owners_only
 
@@ -34,7 +34,7 @@ def backups():
     for path in folder_of_backups().glob("*"):
         if _NAME.fullmatch(path.name) and path.is_file():
             about = path.stat()
-            at = datetime.fromtimestamp(about.st_mtime, UTC)
+            at = clock.as_here(datetime.fromtimestamp(about.st_mtime, UTC))
             found.append(Made(path.name, at, about.st_size, path.suffix == ".sealed"))
     return sorted(found, key=lambda made: made.at, reverse=True)
 

@@ -1,5 +1,7 @@
 """Settings, Backups: when the last one was made, one made now, those that lie there, what takes the disk."""
 
+from datetime import UTC, datetime
+
 from django.conf import settings
 from django.http import FileResponse, Http404
 
@@ -25,8 +27,8 @@ class Keeping(OwnView):
         parts, free = sizes()
         last = backup.last_backup(settings.DATA_DIR)
         return {
-            "last": last,
-            "is_old": backup.is_old(last, clock.now()),
+            "last": last and clock.as_here(last),
+            "is_old": backup.is_old(last, datetime.now(UTC)),
             "backups": making.backups(),
             "parts": parts,
             "whole": sum(part.size for part in parts),

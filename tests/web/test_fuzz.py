@@ -1,5 +1,6 @@
 """Spoilt input brings an answer, never a crash. `script/fuzz 20000` gives it more of it."""
 
+import io
 import os
 from pathlib import Path
 
@@ -13,10 +14,12 @@ from emplastra.accounts.models import SecurityEvent, Session, User
 from emplastra.accounts.permissions import Right, right_of
 from emplastra.climate.models import ImportBatch
 from emplastra.demo import workshop
+from emplastra.handover.packing import pack
 from emplastra.jobs.models import Estimate, Finding, Job, PartOff, Watch, Zone
 from emplastra.jobs.services import add_zone, measures_of
 from emplastra.logbook.models import Entry, Kind
 from emplastra.materials.models import Product
+from emplastra.say.book import Book
 from emplastra.shared import clock
 from emplastra.store.models import Tin
 from tests import fuzz
@@ -62,7 +65,11 @@ class FormTests(TestCase):
         }
         client = cls.client_class()
         client.force_login(cls.owner)
-        cls.known, cls.seen = fuzz.harvest(client, cls.ids)
+        cls.known, cls.files, cls.seen = fuzz.harvest(client, cls.ids)
+        out = io.BytesIO()
+        job = Job.objects.get(name="Signal lamp housing")
+        pack(job, Book(more=job.zones.in_use()), out)
+        cls.archive = out.getvalue()
 
     def setUp(self):
         self.addCleanup(clock.freeze, None)
@@ -76,6 +83,15 @@ class FormTests(TestCase):
 
     def test_spoilt_values(self):
         found = fuzz.fuzz_forms(self.client, self.known, COUNT // 24, SEED)
+        self.assertEqual(found, [], "\n" + "\n".join(found))
+
+    def test_spoilt_files(self):
+        self.assertGreater(len(self.files), 8)
+        found = fuzz.fuzz_files(self.client, self.known, self.files, self.archive, COUNT // 40, self.counts, SEED)
+        self.assertEqual(found, [], "\n" + "\n".join(found))
+
+    def test_spoilt_archives(self):
+        found = fuzz.fuzz_archives(self.archive, self.owner, COUNT // 200, self.counts, SEED)
         self.assertEqual(found, [], "\n" + "\n".join(found))
 
     def test_no_role_does_what_the_table_forbids(self):
