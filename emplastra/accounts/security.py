@@ -41,6 +41,6 @@ def _is_flooded(kind):
 
 
 def note_export(request, words):
-    """Write down that something was taken out of the workshop; where nothing can be written, it may be what saves it."""
+    """Write down that something was taken out; where nothing can be written, that may be what saves it."""
     with suppress(DatabaseError):
         note(Happening.EXPORT, request, words=words)

@@ -365,8 +365,11 @@ class AnswerTests(ShopCase):
         ):
             with self.subTest(url):
                 answer = self.client.get(url)
-                self.assertEqual(answer["Cache-Control"], "no-store")
+                self.assertIn("no-store", answer["Cache-Control"])
                 self.assertIn("camera=()", answer["Permissions-Policy"])
+                self.assertIn("frame-ancestors 'none'", answer["Content-Security-Policy"])
+                told = [answer[name] for name in ("X-Content-Type-Options", "X-Frame-Options", "Referrer-Policy")]
+                self.assertEqual(told, ["nosniff", "DENY", "same-origin"])
         url = f"/photos/{self.photo().pk}/small"
         answer = self.client.get(url)
         self.assertEqual((answer.status_code, answer["Cache-Control"]), (200, "private, no-cache"))
@@ -375,6 +378,13 @@ class AnswerTests(ShopCase):
         self.assertNotEqual(self.client.get(url.replace("small", "whole"))["ETag"], answer["ETag"])
         self.client.logout()
         self.assertEqual(self.client.get(url, headers={"If-None-Match": answer["ETag"]}).status_code, 302)
+
+    def test_nobody_is_sent_elsewhere(self):
+        for there in ("https://evil.example/", "//evil.example", "/\\\\evil.example", "javascript:alert(1)"):
+            with self.subTest(there):
+                self.assertEqual(self.client.post("/gloves", {"next": there})["Location"], "/")
+                sent = {"username": "bench", "password": PASSWORD, "next": there}
+                self.assertEqual(self.client_class().post("/sign-in", sent)["Location"], "/")
 
     def test_signed_out_the_browser_lets_go_of_what_it_kept(self):
         self.assertEqual(self.client.post("/sign-out")["Clear-Site-Data"], '"cache"')
