@@ -2,6 +2,7 @@
 
 import re
 
+import pyotp
 import yaml
 from playwright.sync_api import expect
 
@@ -54,10 +55,30 @@ class FirstRunTests(BrowserCase):
         page.get_by_role("link", name="Add somebody").click()
         page.get_by_label("Name", exact=True).fill("helper")
         page.get_by_label("Role").select_option("viewer")
-        page.get_by_label("First password").fill(PASSWORD)
         page.get_by_role("button", name="Add", exact=True).click()
-        expect(page.get_by_text("helper")).to_be_visible()
+        self.chosen(page.get_by_label("Private address").input_value())
+        page.get_by_label("Settings", exact=True).get_by_role("link", name="People").click()
+        helper = page.get_by_role("article", name="helper")
+        expect(helper).to_contain_text("viewer")
+        expect(helper).to_contain_text("signed in on 1 device")
+        helper.get_by_label("Role of helper").select_option("refinisher")
+        helper.get_by_role("button", name="Change role").click()
+        expect(page.get_by_text("helper: refinisher, was viewer.")).to_be_visible()
         self.assertEqual(Workshop.current().name, "Railside")
+
+    def chosen(self, address):
+        """Somebody new opens the address that was handed on, chooses a password and signs in."""
+        page = self.new_context().new_page()
+        self.listen(page)
+        page.goto(address)
+        page.get_by_label("New password").fill(PASSWORD)
+        page.get_by_label("The same once more").fill(PASSWORD)
+        page.get_by_role("button", name="Set it").click()
+        expect(page.get_by_text("Your password is set: sign in with it.")).to_be_visible()
+        page.get_by_label("Username").fill("Helper")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("navigation", name="Tools")).to_be_visible()
 
     def sheet(self):
         page = self.page
@@ -114,6 +135,34 @@ class ViewerTests(BrowserCase):
         expect(page.get_by_text("Your role is viewer")).to_be_visible()
         expect(page.get_by_label("Share covered")).to_have_value("100")
         self.assertFalse(Entry.objects.of(Kind.BARED).exists())
+
+
+class SecondFactorTests(BrowserCase):
+    def test_taken_and_asked_for(self):
+        page = self.page
+        self.sign_in("owner")
+        page.get_by_role("link", name="More", exact=True).first.click()
+        page.get_by_role("link", name="You", exact=True).click()
+        page.get_by_role("link", name="Take a second factor").click()
+        codes = pyotp.TOTP(page.locator(".factor-secret").inner_text().replace(" ", ""))
+        page.get_by_label("Your password now").fill(PASSWORD)
+        page.get_by_label("Code").fill("12345")
+        self.allow("422")
+        page.get_by_role("button", name="Take it").click()
+        expect(page.get_by_text("is not the one it shows now")).to_be_visible()
+        page.get_by_label("Your password now").fill(PASSWORD)
+        page.get_by_label("Code").fill(codes.now())
+        page.get_by_role("button", name="Take it").click()
+        expect(page.get_by_text("Your spare codes.")).to_be_visible()
+        spare = page.locator(".spare-codes code").first.inner_text()
+        page.get_by_role("button", name="Sign out").click()
+        page.get_by_label("Username").fill("owner")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="One code more, owner")).to_be_visible()
+        page.get_by_label("Code").fill(spare)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="Bench")).to_be_visible()
 
 
 class RemedyTests(BrowserCase):
