@@ -61,7 +61,7 @@ class HandoverTests(BrowserCase):
 
     def test_handed_over_carried_away_and_looked_at_again(self):
         page = self.page
-        self.come_in("bench", workshop.PASSWORD)
+        self.come_in("owner", workshop.PASSWORD)
 
         # The dossier, with words of one's own, read back.
         self.open_job("Dossier")

@@ -365,7 +365,7 @@ class KeysTests(BrowserCase):
 
     def test_close_reopen_copy_and_delete_a_job(self):
         page = self.page
-        self.sign_in()
+        self.sign_in("owner")
         page.get_by_role("link", name="Jobs", exact=True).first.click()
         page.get_by_role("link", name="Trolley").first.click()
         page.get_by_role("button", name="Close").first.click()

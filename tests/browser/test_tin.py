@@ -181,7 +181,7 @@ class SheetTests(BrowserCase):
         """A coat from 9:00 to 10:00 opens 2 h after its end: the maker's 5 h leave it alone, our 6 h move it to 16:00."""
         self.shop.coat(-3, -2)
         page = self.page
-        self.sign_in()
+        self.sign_in("owner")
         self.revise("our typing error", "itself: 6 h to 24 h at 0 °C, 6 h to 24 h at 40 °C")
         moved = page.locator("#touched li", has_text="Cab side").first
         expect(moved).to_contain_text("opens Tue 12 May 12:00")
