@@ -25,7 +25,7 @@ from emplastra.store.models import Tin
 from tests import fuzz
 from tests.base import PASSWORD, drop_caches
 
-COUNT = int(os.environ.get("EMPLASTRA_FUZZED", "5000"))
+COUNT = int(os.environ.get("EMPLASTRA_FUZZED", "3000"))
 SEED = int(os.environ.get("EMPLASTRA_FUZZ_SEED", "1"))
 
 
