@@ -1,12 +1,17 @@
 """From the first page to the window of a coat, by clicking and typing."""
 
 import json
+import sqlite3
+from contextlib import closing
+from unittest import mock
 
+from django.db import connection
 from playwright.sync_api import expect
 
 from emplastra.logbook.models import Entry, Kind
 from emplastra.shared import clock
 from emplastra.shared.models import Submission
+from emplastra.shared.sqlite import base
 from tests.base import PASSWORD
 from tests.browser.base import BrowserCase, open_tab
 
@@ -213,6 +218,24 @@ class NothingLostTests(BrowserCase):
         self.page.get_by_role("button", name="Log it").dblclick()
         expect(self.page.get_by_text("Bared: recorded.")).to_be_visible()
         self.assertEqual(Entry.objects.of(Kind.BARED).count(), 1)
+
+    def test_what_could_not_be_recorded_is_said_and_stays_as_it_was_typed(self):
+        """Somebody else holds the database for longer than is waited."""
+        page = self.page
+        self.sign_in()
+        self.open_log()
+        page.get_by_label("Note").fill("right side was pitted")
+        self.allow("503", "htmx:responseError", "Response Status Error")
+        name = connection.settings_dict["NAME"]
+        with closing(sqlite3.connect(name, isolation_level=None)) as other, mock.patch.object(base, "WAIT_S", 0.5):
+            other.execute("BEGIN IMMEDIATE")
+            page.get_by_role("button", name="Log it").click()
+            expect(page.locator("#refused")).to_contain_text("Not recorded: Others are writing without pause")
+            other.execute("ROLLBACK")
+        expect(page.get_by_label("Note")).to_have_value("right side was pitted")
+        page.get_by_role("button", name="Log it").click()
+        expect(page.get_by_text("Bared: recorded.")).to_be_visible()
+        self.assertEqual(Entry.objects.of(Kind.BARED).get().note, "right side was pitted")
 
     def test_back_and_resend_with_other_values_is_asked_about(self):
         page = self.page

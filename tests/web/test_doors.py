@@ -143,6 +143,7 @@ class SecondFactorTests(DoorCase):
             self.assertEqual(send(spare[0].upper(), third), 302)
             fourth, _ = self.sign_in("owner")
             self.assertEqual(send(spare[0], fourth), 422)
+        self.assertFalse(factor.takes(self.bench, codes.now()))
         with self.subTest("not without the password, nor long after it"):
             self.assertRedirects(self.client_class().get("/sign-in/code"), "/sign-in")
             late, _ = self.sign_in("owner")
@@ -225,6 +226,15 @@ class DeviceTests(DoorCase):
                 later = timezone.now() + timedelta(minutes=still)
                 with mock.patch("django.utils.timezone.now", lambda later=later: later):
                     self.assertEqual(self.is_in(client), stays)
+        with self.subTest("seen again after a tenth of a short limit, and not before"):
+            services.change_workshop(self.owner, idle_min=20)
+            client, _ = self.sign_in("bench")
+            first = self.ends(client).seen
+            for minutes, moved in ((1.9, False), (2.1, True)):
+                later = first + timedelta(minutes=minutes)
+                with mock.patch("django.utils.timezone.now", lambda later=later: later):
+                    client.get("/more/")
+                self.assertEqual(self.ends(client).seen > first, moved)
         with self.subTest("a limit that is made shorter holds at once"):
             client, _ = self.sign_in("bench")
             services.change_workshop(self.owner, idle_min=5)
@@ -354,6 +364,12 @@ class RoleTests(DoorCase):
         self.assertContains(page, "The last owner cannot be deactivated")
         self.owner.refresh_from_db()
         self.assertTrue(self.owner.is_owner and self.owner.is_active)
+        services.change_role(self.owner, self.owner, "owner")  # as it is already
+        gone = User.objects.create_user("gone", password=PASSWORD, role="owner", is_active=False)
+        with self.assertRaisesRegex(Refused, "the last owner"):  # who is not let in is none
+            services.change_role(self.owner, self.owner, "viewer")
+        services.set_active(self.owner, gone, True)
+        services.change_role(self.owner, self.owner, "viewer")
 
     def test_what_an_owner_decides_nobody_else_does(self):
         """By address, a body that an owner's page would send, and what it changes."""
@@ -411,6 +427,10 @@ class RoleTests(DoorCase):
         ):  # fmt: skip
             with self.assertRaisesRegex(Refused, "only an owner"):
                 act(self.people["mate"])
+        for by, person in (("mate", "bench"), ("viewer", "viewer")):  # hours are one's own, of those who log
+            with self.assertRaisesRegex(Refused, "only an owner"):
+                services.tell_bench_hours(self.people[by], self.people[person], "none")
+        services.tell_bench_hours(self.people["mate"], self.people["mate"], "none")
 
 
 class LogTests(DoorCase):

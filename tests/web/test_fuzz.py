@@ -26,6 +26,7 @@ from tests import fuzz
 from tests.base import PASSWORD, drop_caches
 
 COUNT = int(os.environ.get("EMPLASTRA_FUZZED", "3000"))
+FORMS, FILES, ARCHIVES = COUNT // 24, COUNT // 40, COUNT // 200
 SEED = int(os.environ.get("EMPLASTRA_FUZZ_SEED", "1"))
 
 
@@ -33,7 +34,7 @@ class ParserTests(TestCase):
     def test_every_parser(self):
         clock.freeze(workshop.START)
         self.addCleanup(clock.freeze, None)
-        found = fuzz.fuzz_parsers(COUNT * 7 // 8, SEED)
+        found = fuzz.fuzz_parsers(COUNT - FORMS - FILES - ARCHIVES, SEED)
         self.assertEqual(found, [], "\n" + "\n".join(found))
 
 
@@ -82,16 +83,16 @@ class FormTests(TestCase):
         self.assertEqual([url for url, status in self.seen if status >= 500], [])
 
     def test_spoilt_values(self):
-        found = fuzz.fuzz_forms(self.client, self.known, COUNT // 24, SEED)
+        found = fuzz.fuzz_forms(self.client, self.known, FORMS, SEED)
         self.assertEqual(found, [], "\n" + "\n".join(found))
 
     def test_spoilt_files(self):
         self.assertGreater(len(self.files), 8)
-        found = fuzz.fuzz_files(self.client, self.known, self.files, self.archive, COUNT // 40, self.counts, SEED)
+        found = fuzz.fuzz_files(self.client, self.known, self.files, self.archive, FILES, self.counts, SEED)
         self.assertEqual(found, [], "\n" + "\n".join(found))
 
     def test_spoilt_archives(self):
-        found = fuzz.fuzz_archives(self.archive, self.owner, COUNT // 200, self.counts, SEED)
+        found = fuzz.fuzz_archives(self.archive, self.owner, ARCHIVES, self.counts, SEED)
         self.assertEqual(found, [], "\n" + "\n".join(found))
 
     def test_no_role_does_what_the_table_forbids(self):

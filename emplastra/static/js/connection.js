@@ -20,7 +20,7 @@
   const refused = document.getElementById("refused");
   body.addEventListener("htmx:responseError", ({ detail: { xhr, elt } }) => {
     if (!elt.matches("form")) return;
-    const page = new DOMParser().parseFromString(xhr.responseText, "text/html"), said = page.querySelector("main p, h1, p") ?? page.body;
+    const page = new DOMParser().parseFromString(xhr.responseText, "text/html"), said = page.querySelector("main .note") ?? page.querySelector("main p, h1, p") ?? page.body;
     refused.textContent = `Not recorded: ${said.textContent.trim() || `the workshop answered ${xhr.status}`}`;
     refused.hidden = false;
   });
