@@ -3,6 +3,7 @@
 from datetime import timedelta
 
 from axes.models import AccessAttempt
+from django.contrib.sessions.models import Session as Earlier
 from django.db import DatabaseError
 from django.utils import timezone
 
@@ -20,6 +21,7 @@ def clear():
     gone = 0
     for rows in (
         Session.objects.filter(expire_date__lt=now),
+        Earlier.objects.all(),  # of a time before devices were listed: they open nothing any more
         NewPassword.objects.filter(until__lt=now - KEPT),
         AccessAttempt.objects.filter(attempt_time__lt=now - timedelta(days=1)),
         Task.objects.filter(begun__lt=now - KEPT).exclude(state=Task.State.RUNNING),

@@ -39,6 +39,13 @@ def _is_taken_out(request, response):
     return told.startswith("attachment") or (told and request.resolver_match.view_name == "handover:pdf")
 
 
+def _is_a_tap(request, name):
+    """True for what somebody asks for; False for what an open page asks for by itself, again and again."""
+    if request.method in SAFE:
+        return not request.htmx and request.headers.get("Sec-Fetch-Dest") != "empty"
+    return name != "work:pot-preview"
+
+
 class SignInEverywhere:
     """Sign-in for every view that is not public, and the role each asks for."""
 
@@ -60,7 +67,8 @@ class SignInEverywhere:
         if not request.user.is_authenticated:
             return self._ask(request)
         if may(request.user, name, request.method):
-            request.session.touch()
+            if _is_a_tap(request, name):
+                request.session.touch()
             return None
         note(Happening.REFUSED, request, words=f"{request.method} {request.path}")
         if right in {Right.OWNER, Right.DECIDE}:

@@ -6,6 +6,7 @@ The demo runs on a clock of its own: it opens on a fixed moment and goes on from
 import json
 import threading
 import time
+from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -24,7 +25,8 @@ def now():
         return _state["fixed"]
     moment = datetime.now(UTC) + _state["offset"]
     if _state["file"] and time.monotonic() - _state["kept"] > _KEPT_EVERY_S:
-        _keep(moment)
+        with suppress(OSError):  # a full disk stops no page
+            _keep(moment)
     return moment
 
 

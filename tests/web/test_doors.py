@@ -226,14 +226,16 @@ class DeviceTests(DoorCase):
                 later = timezone.now() + timedelta(minutes=still)
                 with mock.patch("django.utils.timezone.now", lambda later=later: later):
                     self.assertEqual(self.is_in(client), stays)
-        with self.subTest("seen again after a tenth of a short limit, and not before"):
+        with self.subTest("seen again after a tenth of a short limit, by a tap and not by a page that asks by itself"):
             services.change_workshop(self.owner, idle_min=20)
             client, _ = self.sign_in("bench")
             first = self.ends(client).seen
-            for minutes, moved in ((1.9, False), (2.1, True)):
+            for minutes, headers, moved in (
+                (1.9, {}, False), (2.1, {"HX-Request": "true"}, False), (2.1, {"Sec-Fetch-Dest": "empty"}, False), (2.1, {"Sec-Fetch-Dest": "document"}, True),
+            ):  # fmt: skip
                 later = first + timedelta(minutes=minutes)
                 with mock.patch("django.utils.timezone.now", lambda later=later: later):
-                    client.get("/more/")
+                    client.get("/more/", headers=headers)
                 self.assertEqual(self.ends(client).seen > first, moved)
         with self.subTest("a limit that is made shorter holds at once"):
             client, _ = self.sign_in("bench")

@@ -136,6 +136,7 @@ AXES_USERNAME_CALLABLE = "emplastra.accounts.throttle.name_of"
 AXES_CLIENT_IP_CALLABLE = "emplastra.accounts.security.address_of"
 AXES_LOCKOUT_CALLABLE = "emplastra.accounts.throttle.locked_out"
 AXES_DISABLE_ACCESS_LOG = True
+AXES_SENSITIVE_PARAMETERS = ["username", "ip_address", "code", "csrfmiddlewaretoken"]
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
 LOGIN_URL = "accounts:sign-in"
