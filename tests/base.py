@@ -8,7 +8,6 @@ from django.db import connections
 from django.test import TestCase, TransactionTestCase
 
 from emplastra.accounts.models import Role, User, Workshop
-from emplastra.climate import live
 from emplastra.climate.models import Place
 from emplastra.climate.services import import_log
 from emplastra.core.surface.integral import crossing
@@ -21,7 +20,7 @@ from emplastra.materials.services import add_sheet
 from emplastra.shared import clock, tasks
 from emplastra.shared.appendonly import drop_triggers
 from emplastra.shared.models import Task
-from emplastra.state import facts, known
+from emplastra.state import whole
 from emplastra.state.facts import load
 from emplastra.state.selectors import state_of
 
@@ -118,9 +117,7 @@ class Shop:
 
 def drop_caches():
     """Forget what is kept in memory: a test's rollback gives old ids to new rows."""
-    live.forget()
-    facts.forget()
-    known.forget()
+    whole.forget()
 
 
 def text_of(answer):

@@ -7,18 +7,18 @@ from django.contrib.auth.password_validation import validate_password
 from emplastra.core.errors import FieldError
 from emplastra.core.schedule import shop_hours
 from emplastra.shared.fields import QuantityField, WorkshopForm, ZoneField
+from emplastra.shared.services import Refused
 
-from . import setup
+from . import services, setup
 from .models import Role, Units, User
-from .names import name_key
 from .security import address_of
 
 LENGTH = "At least 12 characters; a few words are fine."
 
 
-def new_password(**attrs):
+def new_password():
     """A field for a password that is chosen: a manager of passwords may fill it."""
-    return forms.PasswordInput(attrs={"autocomplete": "new-password", **attrs})
+    return forms.PasswordInput(attrs={"autocomplete": "new-password"})
 
 
 def own_password():
@@ -147,11 +147,10 @@ class SettingsForm(WorkshopForm):
 
 def checked_name(name):
     """A name that somebody can be called by and that is nobody's yet. Raises ValidationError."""
-    if not name_key(name):
-        raise forms.ValidationError("has no sign that can be seen: write a name")
-    if User.objects.filter(name_key=name_key(name)).exists():
-        raise forms.ValidationError("is taken, or looks like one that is: choose another name")
-    return name
+    try:
+        return services.new_name(name)
+    except Refused as refusal:
+        raise forms.ValidationError(str(refusal)) from refusal
 
 
 class PersonForm(WorkshopForm):
@@ -176,15 +175,19 @@ class PersonForm(WorkshopForm):
         return self.cleaned_data["password"]
 
 
-class ChosenPassword(forms.Form):
-    """A password chosen, typed twice; user: whose it will be."""
-
-    password = forms.CharField(label="New password", widget=new_password(), help_text=LENGTH, strip=False)
-    password_again = forms.CharField(label="The same once more", widget=new_password(), strip=False)
+class OfSomebody:
+    """A form about somebody: `user`."""
 
     def __init__(self, *args, user, **kwargs):
         super().__init__(*args, **kwargs)
         self.user = user
+
+
+class ChosenPassword(OfSomebody, forms.Form):
+    """A password chosen, typed twice; user: whose it will be."""
+
+    password = forms.CharField(label="New password", widget=new_password(), help_text=LENGTH, strip=False)
+    password_again = forms.CharField(label="The same once more", widget=new_password(), strip=False)
 
     def visible(self):
         return self.visible_fields()
@@ -200,47 +203,29 @@ class ChosenPassword(forms.Form):
         return again
 
 
-class OwnPasswordForm(ChosenPassword, WorkshopForm):
-    """One's own password changed; the old one is asked first."""
+class OwnForm(OfSomebody, WorkshopForm):
+    """What asks one's own password first; alone, that is all it asks."""
 
     password_now = own_password()
+
+    def clean_password_now(self):
+        if not self.user.check_password(self.cleaned_data["password_now"]):
+            raise forms.ValidationError("is not your password")
+        return self.cleaned_data["password_now"]
+
+
+class OwnPasswordForm(ChosenPassword, OwnForm):
+    """One's own password changed."""
+
     field_order = ("password_now", "password", "password_again")
 
-    def clean_password_now(self):
-        return checked_own(self.user, self.cleaned_data["password_now"])
 
+class FactorForm(OwnForm):
+    """A second factor taken: a first code proves it."""
 
-def checked_own(user, password):
-    """Somebody's own password, if that is it. Raises ValidationError."""
-    if not user.check_password(password):
-        raise forms.ValidationError("is not your password")
-    return password
-
-
-class FactorForm(WorkshopForm):
-    """A second factor taken: one's password, and a first code that proves it."""
-
-    password_now = own_password()
     code = CodeForm.base_fields["code"]
 
-    def __init__(self, *args, user, **kwargs):
+    def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        self.user = user
         self.fields["code"].help_text = "Six digits that your authenticator shows for it now."
         del self.fields["code"].widget.attrs["autofocus"]
-
-    def clean_password_now(self):
-        return checked_own(self.user, self.cleaned_data["password_now"])
-
-
-class FactorOffForm(WorkshopForm):
-    """A second factor given up: one's password."""
-
-    password_now = own_password()
-
-    def __init__(self, *args, user, **kwargs):
-        super().__init__(*args, **kwargs)
-        self.user = user
-
-    def clean_password_now(self):
-        return checked_own(self.user, self.cleaned_data["password_now"])

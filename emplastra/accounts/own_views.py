@@ -14,7 +14,7 @@ from emplastra.shared.services import Refused
 from emplastra.shared.views import OnceView
 
 from . import factor, services
-from .forms import FactorForm, FactorOffForm, OwnPasswordForm
+from .forms import FactorForm, OwnForm, OwnPasswordForm
 from .models import Happening
 from .security import note
 
@@ -118,7 +118,7 @@ class Factor(OwnView):
 class FactorOff(OwnView):
     """The second factor given up."""
 
-    form_class = FactorOffForm
+    form_class = OwnForm
     action = "second factor off"
     heading = "Give up the second factor"
     button = "Give it up"

@@ -5,9 +5,9 @@ Services check again what they record, so that nothing depends on the door alone
 
 from enum import Enum
 
-from .models import Role
+from emplastra.shared.middleware import SAFE
 
-SAFE = {"GET", "HEAD", "OPTIONS"}
+from .models import Role
 
 
 class Right(Enum):

@@ -25,7 +25,7 @@ def set_up(name, time_zone, units, username, password):
     workshop = Workshop.current()
     workshop.name, workshop.time_zone, workshop.units = name, time_zone, units
     workshop.save()
-    owner = User.objects.create_user(_new_name(username), password=password, role=Role.OWNER)
+    owner = User.objects.create_user(new_name(username), password=password, role=Role.OWNER)
     setup.void_code()
     return owner
 
@@ -50,7 +50,7 @@ def change_workshop(by, **fields):
     return workshop
 
 
-def _new_name(username):
+def new_name(username):
     """A name that can be read, and is nobody's yet, as it is kept. Raises Refused."""
     name = " ".join(username.split())
     if not name_key(name):
@@ -64,7 +64,7 @@ def _new_name(username):
 def add_person(by, username, role, password=""):
     """Somebody new at the bench; without a password nobody signs in by the name until one is chosen. Raises Refused."""
     _owners_only(by)
-    return User.objects.create_user(_new_name(username), password=password or None, role=role)
+    return User.objects.create_user(new_name(username), password=password or None, role=role)
 
 
 @transaction.atomic
@@ -90,6 +90,10 @@ def change_password(person, password, keep=""):
     person.set_password(password)
     person.save(update_fields=["password"])
     sign_out(person, keep)
+    _void_links(person)
+
+
+def _void_links(person):
     NewPassword.objects.filter(user=person, used=None).update(used=timezone.now())
 
 
@@ -108,7 +112,7 @@ def link_for_password(by, person):
         _owners_only(by)
     if not person.is_active:
         raise Refused("is not let in: let them in again first")
-    NewPassword.objects.filter(user=person, used=None).update(used=timezone.now())
+    _void_links(person)
     secret = new_secret()
     NewPassword.objects.create(user=person, by=by, digest=digest_of(secret), until=timezone.now() + LINK_HOLDS)
     return secret
@@ -180,6 +184,6 @@ def set_active(by, person, active):
             _not_the_last_owner(person, "the last owner cannot be deactivated")
         sign_out(person)
         revoke_feeds(person, timezone.now())
-        NewPassword.objects.filter(user=person, used=None).update(used=timezone.now())
+        _void_links(person)
     person.is_active = active
     person.save(update_fields=["is_active"])

@@ -86,13 +86,12 @@ _AGAIN = "What you typed is kept here: send it again. What was recorded after al
 
 def why(error):
     """What an error of the database or the disk comes to for whoever sent something, as a sentence; None for others."""
-    if isinstance(error, OSError) and error.errno in {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}:
+    is_of_database, said = isinstance(error, Error), str(error)
+    no_room = isinstance(error, OSError) and error.errno in {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}
+    if no_room or (is_of_database and ("is full" in said or "disk I/O" in said)):
         return f"The disk of the workshop is full: this could not be recorded. {_AGAIN} {_ROOM}"
-    if not isinstance(error, Error):
+    if not is_of_database:
         return None
-    said = str(error)
-    if "is full" in said or "disk I/O" in said:
-        return f"The disk of the workshop is full: this could not be recorded. {_AGAIN} {_ROOM}"
     if "locked" in said:
         return f"Others are writing without pause: this could not be recorded. {_AGAIN}"
     return fault()

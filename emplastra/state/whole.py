@@ -3,10 +3,12 @@
 import hashlib
 from dataclasses import dataclass
 
+from emplastra.climate import live
 from emplastra.core.surface.names import Runs
 from emplastra.jobs.models import Zone
 from emplastra.store.models import Tin
 
+from . import facts, known
 from .facts import load
 from .selectors import state_of
 from .tins import tin_views
@@ -52,6 +54,13 @@ def tins(workshop):
         v.tin.pk: Folded(str(v.tin), {"what it holds": _digest(v.size, v.price, v.left, v.kept, v.opened, v.last)})
         for v in views
     }
+
+
+def forget():
+    """Drop what is kept in memory of a workshop: another database has other rows under the same numbers."""
+    live.forget()
+    facts.forget()
+    known.forget()
 
 
 def _digest(*values):

@@ -9,13 +9,12 @@ from django.conf import settings
 from django.db import connection
 
 from emplastra.accounts.models import Workshop
-from emplastra.climate import live
 from emplastra.climate.live import newest
 from emplastra.logbook.models import Entry
 from emplastra.shared.appendonly import append_only_models
 from emplastra.shared.backup import DATABASE, write_backup
 from emplastra.shared.restoring import beside, read_backup
-from emplastra.state import facts, known, whole
+from emplastra.state import whole
 from emplastra.store.models import TinFact
 
 
@@ -57,18 +56,12 @@ def drill(source=None, passphrase=""):
 
 def _seen(at):
     """What the database in place shows of a moment; what is kept in memory of another is dropped before and after."""
-    _forget()
+    whole.forget()
     try:
         rows = {m._meta.db_table: m.objects.filter(recorded__lte=at).count() for m in append_only_models()}
         return _Seen(whole.faces(at), whole.tins(Workshop.current()), rows, newest(Entry, TinFact))
     finally:
-        _forget()
-
-
-def _forget():
-    live.forget()
-    facts.forget()
-    known.forget()
+        whole.forget()
 
 
 def _differences(here, there):

@@ -2,35 +2,26 @@
 
 from django import forms
 
-from emplastra.accounts.forms import checked_own, own_password
+from emplastra.accounts.forms import OwnForm, new_password
 from emplastra.shared import sealing
-from emplastra.shared.fields import WorkshopForm
 
 
-class BackupForm(WorkshopForm):
+class BackupForm(OwnForm):
     """A backup made now: one's own password, and a passphrase that seals it, if it is to be sealed."""
 
-    password_now = own_password()
     passphrase = forms.CharField(
         label="Seal it with a passphrase",
         required=False,
         strip=False,
-        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
+        widget=new_password(),
         help_text=f"Blank: not sealed. At least {sealing.SHORTEST} characters; without it nobody opens it again.",
     )
     passphrase_again = forms.CharField(
         label="The same once more",
         required=False,
         strip=False,
-        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
+        widget=new_password(),
     )
-
-    def __init__(self, *args, user, **kwargs):
-        super().__init__(*args, **kwargs)
-        self.user = user
-
-    def clean_password_now(self):
-        return checked_own(self.user, self.cleaned_data["password_now"])
 
     def clean_passphrase(self):
         told = self.cleaned_data["passphrase"]

@@ -32,8 +32,5 @@ class Command(BaseCommand):
         if options["factor"]:
             services.factor.turn_off(person)
             note(Happening.FACTOR, about=person, words="taken away at the terminal", name="the terminal")
-        self.stdout.write(f"Open this once, within 24 hours, at the workshop’s own address: {_path(secret)}")
-
-
-def _path(secret):
-    return reverse("accounts:choose-password", args=[secret])
+        path = reverse("accounts:choose-password", args=[secret])
+        self.stdout.write(f"Open this once, within 24 hours, at the workshop’s own address: {path}")
